@@ -1,0 +1,53 @@
+// Command ashshelf is the working companion of a small soap business: it
+// scales recipes to molds, logs each lot and watches the curing shelf.
+//
+//	ashshelf serve   the shop, on this machine
+//	ashshelf demo    a made-up shop to look around in
+//	ashshelf plan    a plan request in, a plan out, as JSON or text
+//
+// Each command answers -h with its flags.
+package main
+
+import (
+	"errors"
+	"flag"
+	"fmt"
+	"os"
+)
+
+func main() { os.Exit(run(os.Args[1:])) }
+
+const usage = `ashshelf COMMAND [flags]
+
+  serve   run the shop on this machine
+  demo    run a made-up shop, with lots at every stage
+  plan    turn a plan request (JSON) into a plan
+
+ashshelf COMMAND -h lists the flags of a command.
+`
+
+func run(args []string) int {
+	if len(args) == 0 {
+		fmt.Fprint(os.Stderr, usage)
+		return 1
+	}
+	switch args[0] {
+	case "plan":
+		return runPlan(args[1:], os.Stdin, os.Stdout, os.Stderr)
+	case "help", "-h", "--help":
+		fmt.Print(usage)
+		return 0
+	default:
+		fmt.Fprintf(os.Stderr, "ashshelf: there is no command %q\n\n%s", args[0], usage)
+		return 1
+	}
+}
+
+// usageCode is the exit code after a command line could not be parsed: asking
+// for help is no fault.
+func usageCode(err error) int {
+	if errors.Is(err, flag.ErrHelp) {
+		return 0
+	}
+	return 1
+}

@@ -1,0 +1,285 @@
+package exchange
+
+import (
+	"encoding/json"
+	"fmt"
+	"io"
+
+	"ashshelf/soap/additive"
+	"ashshelf/soap/caution"
+	"ashshelf/soap/fat"
+	"ashshelf/soap/liquid"
+	"ashshelf/soap/lye"
+	"ashshelf/soap/mold"
+	"ashshelf/soap/plan"
+	"ashshelf/soap/recipe"
+)
+
+// The names of the formats.
+const (
+	RecipeFormat      = "ashshelf.recipe/1"
+	PlanRequestFormat = "ashshelf.plan-request/1"
+	PlanFormat        = "ashshelf.plan/1"
+)
+
+// Defaults of what a request leaves out.
+const (
+	defaultScrapsFats    = 72.0
+	defaultScrapsDensity = 1.0
+	defaultDensity       = 1.0
+)
+
+type recipeDoc struct {
+	Format    string        `json:"format,omitempty"`
+	Name      string        `json:"name,omitempty"`
+	Fats      []fatDoc      `json:"fats"`
+	Alkali    *alkaliDoc    `json:"alkali,omitempty"`
+	Superfat  float64       `json:"superfat_percent"`
+	Water     waterDoc      `json:"water"`
+	Liquids   []liquidDoc   `json:"liquids,omitempty"`
+	Additives []additiveDoc `json:"additives,omitempty"`
+}
+
+type fatDoc struct {
+	Fat     string   `json:"fat,omitempty"`
+	Name    string   `json:"name,omitempty"`
+	SAP     *float64 `json:"sap_koh_mg_per_g,omitempty"`
+	Density *float64 `json:"density_g_per_ml,omitempty"`
+	Percent float64  `json:"percent"`
+}
+
+type alkaliDoc struct {
+	NaOH       *float64 `json:"naoh_percent,omitempty"`
+	NaOHPurity *float64 `json:"naoh_purity_percent,omitempty"`
+	KOHPurity  *float64 `json:"koh_purity_percent,omitempty"`
+}
+
+type waterDoc struct {
+	Basis recipe.Basis `json:"basis"`
+	Value float64      `json:"value"`
+}
+
+type liquidDoc struct {
+	Liquid  string  `json:"liquid"`
+	Percent float64 `json:"percent"`
+	Carries *bool   `json:"carries_lye,omitempty"`
+	Frozen  bool    `json:"frozen,omitempty"`
+}
+
+type additiveDoc struct {
+	Name    string         `json:"name"`
+	Stage   additive.Stage `json:"stage"`
+	Density *float64       `json:"density_g_per_ml,omitempty"`
+	Lye     float64        `json:"lye_g_per_g,omitempty"`
+	Rate    rateDoc        `json:"rate"`
+}
+
+type rateDoc struct {
+	Basis       additive.Basis `json:"basis"`
+	Value       float64        `json:"value"`
+	GramsPerTsp float64        `json:"grams_per_tsp,omitempty"`
+}
+
+type requestDoc struct {
+	Recipe recipeDoc `json:"recipe"`
+	Target struct {
+		Molds []struct {
+			Mold struct {
+				Shape    mold.Shape `json:"shape"`
+				Length   float64    `json:"length_mm"`
+				Width    float64    `json:"width_mm"`
+				Diameter float64    `json:"diameter_mm"`
+				Fill     float64    `json:"fill_mm"`
+				Water    float64    `json:"water_g"`
+				Cavities *float64   `json:"cavities"`
+			} `json:"mold"`
+			Count float64 `json:"count"`
+		} `json:"molds"`
+		Fats       float64 `json:"fats_g"`
+		Batter     float64 `json:"batter_g"`
+		Ingredient *struct {
+			Name  string  `json:"name"`
+			Grams float64 `json:"grams"`
+		} `json:"ingredient"`
+	} `json:"target"`
+	Rule     plan.FillRule `json:"fill_rule"`
+	Loss     float64       `json:"pot_loss_percent"`
+	Capacity float64       `json:"pot_capacity_g"`
+	Step     float64       `json:"resolution_g"`
+	Stock    *struct {
+		NaOH float64  `json:"naoh_percent"`
+		C    *float64 `json:"temperature_c"`
+	} `json:"lye_stock"`
+	LiquidC *float64 `json:"liquid_temperature_c"`
+	Scraps  *struct {
+		Grams   float64  `json:"grams"`
+		Fats    *float64 `json:"fats_percent"`
+		Density *float64 `json:"density_g_per_ml"`
+	} `json:"scraps"`
+}
+
+func or(p *float64, otherwise float64) float64 {
+	if p == nil {
+		return otherwise
+	}
+	return *p
+}
+
+// formula turns the written recipe into a formula. Unknown fats and liquids
+// are problems, at paths below at.
+func (d recipeDoc) formula(at string, p *caution.Problems) recipe.Formula {
+	f := recipe.Formula{Name: d.Name, Superfat: d.Superfat, Water: recipe.Water(d.Water), Alkali: lye.DefaultAlkali()}
+	for i, row := range d.Fats {
+		var one fat.Fat
+		if row.Fat != "" {
+			ref, ok := fat.BySlug(row.Fat)
+			if !ok {
+				p.Add(fmt.Sprintf("%sfats[%d].fat", at, i), "“%s” is not a fat of the reference table; give an own fat by name, sap_koh_mg_per_g and density_g_per_ml", row.Fat)
+				continue
+			}
+			one = ref
+		} else {
+			one = fat.Fat{Name: row.Name, Kind: fat.Own}
+		}
+		one.SAP, one.Density = or(row.SAP, one.SAP), or(row.Density, one.Density)
+		f.Fats = append(f.Fats, fat.Share{Fat: one, Percent: row.Percent})
+	}
+	if a := d.Alkali; a != nil {
+		f.Alkali = lye.Alkali{NaOHPercent: or(a.NaOH, f.Alkali.NaOHPercent), NaOHPurity: or(a.NaOHPurity, f.Alkali.NaOHPurity), KOHPurity: or(a.KOHPurity, f.Alkali.KOHPurity)}
+	}
+	said := false
+	for _, row := range d.Liquids {
+		said = said || row.Carries != nil
+	}
+	for i, row := range d.Liquids {
+		l, ok := liquid.BySlug(row.Liquid)
+		if !ok {
+			p.Add(fmt.Sprintf("%sliquids[%d].liquid", at, i), "“%s” is not a liquid of the reference table", row.Liquid)
+			continue
+		}
+		carries := !said || row.Carries != nil && *row.Carries
+		f.Liquids = append(f.Liquids, recipe.Liquid{Liquid: l, Percent: row.Percent, Carries: carries, Frozen: row.Frozen})
+	}
+	if len(d.Liquids) == 0 {
+		f.Liquids = []recipe.Liquid{{Liquid: liquid.Water(), Percent: 100, Carries: true}}
+	}
+	for _, row := range d.Additives {
+		f.Additives = append(f.Additives, additive.Use{
+			Name: row.Name, Stage: row.Stage, Density: or(row.Density, defaultDensity), Lye: row.Lye,
+			Basis: row.Rate.Basis, Rate: row.Rate.Value, GramsPerTsp: row.Rate.GramsPerTsp,
+		})
+	}
+	return f
+}
+
+// ReadRequest reads a plan request. Problems of what was written are of type
+// [caution.Problems]; other errors are of reading.
+func ReadRequest(r io.Reader) (plan.Request, error) {
+	text, err := readStrict(r, "plan-request-1")
+	if err != nil {
+		return plan.Request{}, err
+	}
+	var d requestDoc
+	if err := json.Unmarshal(text, &d); err != nil {
+		return plan.Request{}, fmt.Errorf("plan request: %w", err)
+	}
+	var p caution.Problems
+	q := plan.Request{
+		Formula: d.Recipe.formula("recipe.", &p), Rule: plan.Computed, PotLoss: d.Loss, PotCapacity: d.Capacity,
+		Resolution: d.Step, LiquidC: or(d.LiquidC, lye.RoomC),
+	}
+	if d.Rule != "" {
+		q.Rule = d.Rule
+	}
+	for _, m := range d.Target.Molds {
+		q.Target.Molds = append(q.Target.Molds, plan.MoldCount{Count: int(m.Count), Mold: mold.Mold{
+			Shape: m.Mold.Shape, Length: m.Mold.Length, Width: m.Mold.Width, Diameter: m.Mold.Diameter,
+			Fill: m.Mold.Fill, WaterG: m.Mold.Water, Cavities: int(or(m.Mold.Cavities, 1)),
+		}})
+	}
+	q.Target.FatsG, q.Target.BatterG = d.Target.Fats, d.Target.Batter
+	if in := d.Target.Ingredient; in != nil {
+		q.Target.Ingredient = &plan.Ingredient{Name: in.Name, Grams: in.Grams}
+	}
+	if s := d.Stock; s != nil {
+		q.Stock = &lye.Stock{Strength: s.NaOH, C: or(s.C, lye.RoomC)}
+	}
+	if s := d.Scraps; s != nil {
+		q.Scraps = &plan.Scraps{Grams: s.Grams, FatsPercent: or(s.Fats, defaultScrapsFats), Density: or(s.Density, defaultScrapsDensity)}
+	}
+	return q, p.Err()
+}
+
+type rowDoc struct {
+	Name  string         `json:"name"`
+	Stage additive.Stage `json:"stage,omitempty"`
+	Grams float64        `json:"grams"`
+}
+
+type planDoc struct {
+	Format    string       `json:"format,omitempty"`
+	Batches   int          `json:"batches"`
+	FatsG     float64      `json:"fats_g"`
+	Fats      []rowDoc     `json:"fats"`
+	NaOH      float64      `json:"naoh_g"`
+	KOH       float64      `json:"koh_g"`
+	LiquidG   float64      `json:"liquid_g"`
+	Liquids   []rowDoc     `json:"liquids"`
+	Draw      *drawDoc     `json:"lye_draw,omitempty"`
+	Additives []rowDoc     `json:"additives"`
+	Batter    float64      `json:"batter_g"`
+	Density   float64      `json:"batter_density_g_per_ml"`
+	FatShare  float64      `json:"fats_percent_of_batter"`
+	Superfat  float64      `json:"superfat_percent"`
+	PeakC     float64      `json:"lye_peak_c"`
+	Cautions  []cautionDoc `json:"cautions"`
+	PerBatch  *planDoc     `json:"per_batch,omitempty"`
+}
+
+type drawDoc struct {
+	Solution float64 `json:"solution_g"`
+	Water    float64 `json:"water_in_solution_g"`
+	ToAdd    float64 `json:"liquid_to_add_g"`
+}
+
+type cautionDoc struct {
+	Code  string        `json:"code"`
+	Level caution.Level `json:"level"`
+	Text  string        `json:"text"`
+}
+
+func writtenPlan(p plan.Plan) *planDoc {
+	d := &planDoc{
+		Batches: p.Batches, FatsG: p.FatsG, NaOH: p.NaOH, KOH: p.KOH, LiquidG: p.LiquidG, Batter: p.BatterG,
+		Density: p.Density, FatShare: p.FatShare, Superfat: p.Superfat, PeakC: p.PeakC,
+		Fats: rows(p.Fats), Liquids: rows(p.Liquids), Additives: rows(p.Additives), Cautions: []cautionDoc{},
+	}
+	if p.Draw != nil {
+		d.Draw = &drawDoc{p.Draw.Solution, p.Draw.Water, p.Draw.LiquidToAdd}
+	}
+	for _, c := range p.Cautions {
+		d.Cautions = append(d.Cautions, cautionDoc{c.Code, c.Level, c.Text()})
+	}
+	if p.PerBatch != nil {
+		d.PerBatch = writtenPlan(*p.PerBatch)
+	}
+	return d
+}
+
+func rows(in []plan.Row) []rowDoc {
+	out := make([]rowDoc, len(in))
+	for i, r := range in {
+		out[i] = rowDoc(r)
+	}
+	return out
+}
+
+// WritePlan writes a plan in the open format.
+func WritePlan(w io.Writer, p plan.Plan) error {
+	d := writtenPlan(p)
+	d.Format = PlanFormat
+	e := json.NewEncoder(w)
+	e.SetEscapeHTML(false)
+	e.SetIndent("", "  ")
+	return e.Encode(d)
+}

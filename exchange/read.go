@@ -1,0 +1,177 @@
+// Package exchange reads and writes the open formats: recipes, plan requests
+// and plans as JSON with published schemas.
+//
+// A file from elsewhere is read strictly. An unknown field, a field that
+// stands twice, a missing figure or a word that is not in the list is refused
+// with its place, because a typing error that passes silently becomes a pot of
+// soap. What the schema cannot say (sums, ranges, unknown fats) the core says.
+package exchange
+
+import (
+	"bytes"
+	"embed"
+	"errors"
+	"fmt"
+	"io"
+	"io/fs"
+	"math"
+	"slices"
+	"strconv"
+	"strings"
+	"sync"
+
+	"github.com/go-json-experiment/json/jsontext"
+	"github.com/santhosh-tekuri/jsonschema/v6"
+	"github.com/santhosh-tekuri/jsonschema/v6/kind"
+	"golang.org/x/text/language"
+	"golang.org/x/text/message"
+
+	"ashshelf/soap/caution"
+)
+
+//go:embed schema
+var schemas embed.FS
+
+// Schemas are the published JSON Schemas, by file name.
+func Schemas() fs.FS {
+	sub, err := fs.Sub(schemas, "schema")
+	if err != nil {
+		panic(err) // the folder is embedded above
+	}
+	return sub
+}
+
+// mostBytes is far above any recipe; a larger file is not one.
+const mostBytes = 1 << 20
+
+var compiled = sync.OnceValue(func() map[string]*jsonschema.Schema {
+	c := jsonschema.NewCompiler()
+	out := map[string]*jsonschema.Schema{}
+	for _, name := range []string{"recipe-1", "plan-request-1", "plan-1"} {
+		text, err := schemas.ReadFile("schema/" + name + ".schema.json")
+		if err != nil {
+			panic(err)
+		}
+		doc, err := jsonschema.UnmarshalJSON(bytes.NewReader(text))
+		if err != nil {
+			panic(err)
+		}
+		if err := c.AddResource("urn:ashshelf:"+name, doc); err != nil {
+			panic(err)
+		}
+	}
+	for _, name := range []string{"recipe-1", "plan-request-1", "plan-1"} {
+		out[name] = c.MustCompile("urn:ashshelf:" + name)
+	}
+	return out
+})
+
+// readStrict reads all of r and holds it to the named schema. Problems of the
+// text itself are of type [caution.Problems]; other errors are of reading.
+func readStrict(r io.Reader, schema string) ([]byte, error) {
+	text, err := io.ReadAll(io.LimitReader(r, mostBytes+1))
+	if err != nil {
+		return nil, fmt.Errorf("read: %w", err)
+	}
+	if len(text) > mostBytes {
+		return nil, caution.Problems{{Text: "the file is larger than 1 MiB: it is no recipe or plan request"}}
+	}
+	if err := scan(text); err != nil {
+		return nil, err
+	}
+	doc, err := jsonschema.UnmarshalJSON(bytes.NewReader(text))
+	if err != nil {
+		return nil, caution.Problems{{Text: "not JSON: " + err.Error()}}
+	}
+	if err := compiled()[schema].Validate(doc); err != nil {
+		var ve *jsonschema.ValidationError
+		if !errors.As(err, &ve) {
+			return nil, fmt.Errorf("validate: %w", err)
+		}
+		var p caution.Problems
+		flatten(ve, &p)
+		return nil, p
+	}
+	return text, nil
+}
+
+// scan walks the tokens of a JSON text: it must be one value, name no field
+// twice, and hold no number too large to compute with.
+func scan(text []byte) error {
+	d := jsontext.NewDecoder(bytes.NewReader(text))
+	for values := 0; ; {
+		tok, err := d.ReadToken()
+		if err == io.EOF {
+			if values == 0 {
+				return caution.Problems{{Text: "the file is empty; a JSON text is wanted"}}
+			}
+			return nil
+		}
+		var at string
+		var syn *jsontext.SyntacticError
+		if errors.As(err, &syn) {
+			at = dotted(strings.Split(strings.TrimPrefix(string(syn.JSONPointer), "/"), "/"))
+		}
+		if errors.Is(err, jsontext.ErrDuplicateName) {
+			return caution.Problems{{Path: at, Text: "this field stands twice; keep one"}}
+		}
+		if err != nil {
+			return caution.Problems{{Path: at, Text: "not JSON: " + strings.TrimPrefix(err.Error(), "jsontext: ")}}
+		}
+		if tok.Kind() == '0' {
+			f, err := strconv.ParseFloat(tok.String(), 64)
+			if err != nil || math.Abs(f) > 1e15 || len(tok.String()) > 60 {
+				at := dotted(strings.Split(strings.TrimPrefix(string(d.StackPointer()), "/"), "/"))
+				return caution.Problems{{Path: at, Text: "this number is too large or too long"}}
+			}
+		}
+		if d.StackDepth() == 0 {
+			if values++; values > 1 {
+				return caution.Problems{{Text: "not JSON: more than one value in the file"}}
+			}
+		}
+	}
+}
+
+var english = message.NewPrinter(language.English)
+
+// flatten gathers the innermost causes of a validation error.
+func flatten(e *jsonschema.ValidationError, p *caution.Problems) {
+	if len(e.Causes) == 0 {
+		switch k := e.ErrorKind.(type) {
+		case *kind.AdditionalProperties:
+			for _, name := range k.Properties {
+				p.Add(dotted(append(slices.Clone(e.InstanceLocation), name)), "there is no such field here")
+			}
+		case *kind.Required:
+			for _, name := range k.Missing {
+				p.Add(dotted(append(slices.Clone(e.InstanceLocation), name)), "this field is missing")
+			}
+		case *kind.FalseSchema:
+			p.Add(dotted(e.InstanceLocation), "this field does not go with the others here")
+		default:
+			p.Add(dotted(e.InstanceLocation), "%s", k.LocalizedString(english))
+		}
+		return
+	}
+	for _, c := range e.Causes {
+		flatten(c, p)
+	}
+}
+
+// dotted writes a place as makers of formats do: fats[2].percent.
+func dotted(steps []string) string {
+	var b strings.Builder
+	for _, s := range steps {
+		s = strings.NewReplacer("~1", "/", "~0", "~").Replace(s)
+		if _, err := strconv.Atoi(s); err == nil {
+			b.WriteString("[" + s + "]")
+			continue
+		}
+		if b.Len() > 0 && s != "" {
+			b.WriteByte('.')
+		}
+		b.WriteString(s)
+	}
+	return b.String()
+}

@@ -1,0 +1,182 @@
+// Package additive knows what goes into a soap besides fats, lye and liquid,
+// when it goes in, and how much of it.
+//
+// A recipe says for each additive a stage (sugar before the lye, clay into the
+// fats, scent at trace) and a rate. Rates are said in many ways, by weight of
+// fats or of batter or in level teaspoons per pound; all of them come out in
+// grams. Acids take up lye, which the recipe's alkali makes good.
+package additive
+
+import (
+	_ "embed"
+	"fmt"
+	"sync"
+
+	"ashshelf/soap/caution"
+	"ashshelf/soap/internal/table"
+	"ashshelf/soap/unit"
+)
+
+//go:embed additives.csv
+var additivesCSV string
+
+// Stage is when an additive goes in.
+type Stage string
+
+// The stages in the order of the work.
+const (
+	InLiquid  Stage = "liquid"    // dissolved in the liquid before the lye
+	InLye     Stage = "lye-water" // into the lye
+	InFats    Stage = "fats"      // into the fats before the lye
+	Emulsion  Stage = "emulsion"
+	Trace     Stage = "trace"
+	Portion   Stage = "portion" // into one colour portion
+	Top       Stage = "top"     // on top after the pour
+	AfterCook Stage = "after-cook"
+)
+
+// Stages returns the stages in the order of the work.
+func Stages() []Stage {
+	return []Stage{InLiquid, InLye, InFats, Emulsion, Trace, Portion, Top, AfterCook}
+}
+
+var stageWords = map[Stage]string{
+	InLiquid: "in the liquid, before the lye", InLye: "in the lye", InFats: "in the fats", Emulsion: "at emulsion",
+	Trace: "at trace", Portion: "in a portion", Top: "on top", AfterCook: "after the cook",
+}
+
+// Words says the stage as a maker would.
+func (s Stage) Words() string { return stageWords[s] }
+
+// Valid reports whether s is one of [Stages].
+func (s Stage) Valid() bool { return stageWords[s] != "" }
+
+// Basis is what a rate is counted on.
+type Basis string
+
+// The bases.
+const (
+	PercentOfFats   Basis = "percent-of-fats"
+	GramsPerKgFats  Basis = "g-per-kg-fats"
+	PercentOfBatter Basis = "percent-of-batter"
+	TspPerLbFats    Basis = "tsp-per-lb-fats"
+	TspPerLbBatter  Basis = "tsp-per-lb-batter"
+	GramsPerBatch   Basis = "grams-per-batch"
+)
+
+// Bases returns all bases, the most usual first.
+func Bases() []Basis {
+	return []Basis{PercentOfFats, GramsPerKgFats, TspPerLbFats, PercentOfBatter, TspPerLbBatter, GramsPerBatch}
+}
+
+var basisWords = map[Basis]string{
+	PercentOfFats: "% of fats", GramsPerKgFats: "g per kg of fats", PercentOfBatter: "% of batter",
+	TspPerLbFats: "tsp per lb of fats", TspPerLbBatter: "tsp per lb of batter", GramsPerBatch: "g per batch",
+}
+
+// Words says the basis as a maker would.
+func (b Basis) Words() string { return basisWords[b] }
+
+// Valid reports whether b is one of [Bases].
+func (b Basis) Valid() bool { return basisWords[b] != "" }
+
+// Spoons reports whether the rate is in level teaspoons, which need the
+// additive's own grams per teaspoon.
+func (b Basis) Spoons() bool { return b == TspPerLbFats || b == TspPerLbBatter }
+
+// OnBatter reports whether the rate is counted on fats, alkali and liquid
+// together rather than on the fats alone.
+func (b Basis) OnBatter() bool { return b == PercentOfBatter || b == TspPerLbBatter }
+
+// Use is an additive as a recipe uses it.
+type Use struct {
+	Name        string  `json:"name"`
+	Stage       Stage   `json:"stage"`
+	Basis       Basis   `json:"basis"`
+	Rate        float64 `json:"rate"`
+	GramsPerTsp float64 `json:"grams_per_tsp,omitempty"` // grams per level teaspoon
+	Density     float64 `json:"density"`                 // true density in g/ml
+	// Lye is the sodium hydroxide in grams that a gram of the additive takes
+	// up; zero for all but acids.
+	Lye float64 `json:"lye,omitempty"`
+}
+
+// Grams is the weight of the additive for given weights of fats and of batter
+// (fats, alkali and liquid) in one batch.
+func (u Use) Grams(fats, batter float64) float64 {
+	switch u.Basis {
+	case PercentOfFats:
+		return u.Rate / 100 * fats
+	case GramsPerKgFats:
+		return u.Rate / 1000 * fats
+	case PercentOfBatter:
+		return u.Rate / 100 * batter
+	case TspPerLbFats:
+		return u.Rate * u.GramsPerTsp * fats / unit.GramsPerPound
+	case TspPerLbBatter:
+		return u.Rate * u.GramsPerTsp * batter / unit.GramsPerPound
+	default: // GramsPerBatch
+		return u.Rate
+	}
+}
+
+// Check finds what cannot be worked with; path is where the additive stands.
+func (u Use) Check(p *caution.Problems, path string) {
+	if !u.Stage.Valid() {
+		p.Add(path+".stage", "“%s” is not a stage", u.Stage)
+	}
+	if !u.Basis.Valid() {
+		p.Add(path+".rate.basis", "“%s” is not a way to give a rate", u.Basis)
+	}
+	if !(u.Rate >= 0) || u.Rate > 1e6 {
+		p.Add(path+".rate.value", "the rate %s cannot be used", unit.Trim(u.Rate, 3))
+	}
+	if u.Basis.Spoons() && !(u.GramsPerTsp > 0) {
+		p.Add(path+".rate.grams_per_tsp", "say how many grams a level teaspoon of %s weighs", u.Name)
+	}
+	if u.Basis == PercentOfBatter && u.Rate > 100 {
+		p.Add(path+".rate.value", "%s %% of the batter is more than the batter", unit.Trim(u.Rate, 1))
+	}
+	caution.AdditiveDensity.Check(p, path+".density_g_per_ml", "the density", u.Density)
+}
+
+// Known is an additive of the reference table: where it usually goes and what
+// a teaspoon of it weighs, as a start for a recipe's own figures.
+type Known struct {
+	Slug, Name, Usual, Note string
+	Stage                   Stage
+	Density, GramsPerTsp    float64
+	Lye                     float64
+}
+
+var reference = sync.OnceValue(func() []Known {
+	rows := table.Read(additivesCSV)
+	out := make([]Known, len(rows))
+	for i, r := range rows {
+		out[i] = Known{
+			Slug: r.Text("slug"), Name: r.Text("name"), Usual: r.Text("usual_rate"), Note: r.Text("note"),
+			Stage: Stage(r.Text("stage")), Density: r.Number("density_g_ml"), GramsPerTsp: r.Number("g_per_tsp"),
+			Lye: r.Number("lye_g_per_g"),
+		}
+	}
+	return out
+})
+
+// Reference returns the reference additives in the order of the table. The
+// slice must not be changed.
+func Reference() []Known { return reference() }
+
+// Find looks a reference additive up by its slug or name.
+func Find(key string) (Known, bool) {
+	for _, k := range reference() {
+		if k.Slug == key || k.Name == key {
+			return k, true
+		}
+	}
+	return Known{}, false
+}
+
+// Describe names a use in one line, such as "2 % of fats, at trace".
+func (u Use) Describe() string {
+	return fmt.Sprintf("%s %s, %s", unit.Trim(u.Rate, 3), u.Basis.Words(), u.Stage.Words())
+}

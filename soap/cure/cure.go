@@ -1,0 +1,284 @@
+// Package cure says when soap may be unmolded, how long it rests and when it
+// may be sold.
+//
+// Two clocks run while soap cures. Its chemistry is mild after a few days; its
+// water leaves over weeks, along a curve that flattens. A cure policy says how
+// many days a soap must rest; a marked sample bar that is weighed each week
+// says when drying has settled; a tongue or pH test says that it is mild. Only
+// when days, weight and check are all good, nothing holds the lot, and a named
+// person says so, is a bar ready.
+package cure
+
+import (
+	"fmt"
+	"math"
+	"time"
+
+	"ashshelf/soap/fat"
+	"ashshelf/soap/recipe"
+	"ashshelf/soap/unit"
+)
+
+// Policy is a rule of how long a soap must cure.
+type Policy struct {
+	Code  string `json:"code"`
+	Name  string `json:"name"`
+	Days  int    `json:"days"`  // the least, counted from the day of the pour
+	Until int    `json:"until"` // when it is at its best
+	Why   string `json:"why"`
+}
+
+// Policies returns the policies a recipe can follow, the usual one first.
+// Where makers disagree, both schools are there.
+func Policies() []Policy {
+	return []Policy{
+		{"four-to-six", "Four to six weeks", 28, 42, "the usual school: four weeks at the least, six for a harder bar"},
+		{"four", "Four weeks", 28, 28, "the brisk school: four weeks and done"},
+		{"long-olive", "Long olive cure", 60, 360, "olive soap is slimy when young; two months at the least, best after half a year or more"},
+		{"salt", "Salt bar, four weeks", 28, 28, "salt bars are hard at once and mild after four weeks"},
+	}
+}
+
+// PolicyByCode finds a policy.
+func PolicyByCode(code string) (Policy, bool) {
+	for _, p := range Policies() {
+		if p.Code == code {
+			return p, true
+		}
+	}
+	return Policy{}, false
+}
+
+const (
+	longOliveShare = 80.0 // percent of fats
+	saltBarShare   = 25.0 // percent of fats
+	softMilkShare  = 50.0 // percent of liquid
+)
+
+// Recommend picks the policy for a formula from its blend; Why of the answer
+// says the reason for this recipe.
+func Recommend(f recipe.Formula) Policy {
+	pick := func(code, why string) Policy {
+		p, _ := PolicyByCode(code)
+		p.Why = why
+		return p
+	}
+	if v := f.Fats.Sum(fat.Olive); v >= longOliveShare {
+		return pick("long-olive", fmt.Sprintf("olive oil is %s %% of the fats: young olive soap is slimy", unit.Trim(v, 0)))
+	}
+	if v := f.Salt(); v >= saltBarShare {
+		return pick("salt", fmt.Sprintf("salt is %s %% of the fats' weight: it hardens at once", unit.Trim(v, 0)))
+	}
+	return pick("four-to-six", "an ordinary blend: four weeks at the least, six for a harder bar")
+}
+
+// Window is when a step is due, counted from the pour.
+type Window struct {
+	Opens, Best, Closes time.Duration
+	Why                 string
+}
+
+// Unmold is when a lot of this formula comes out of a mold of the given
+// material and is cut.
+func Unmold(f recipe.Formula, material string) Window {
+	h := func(opens, best, closes float64, why string) Window {
+		d := func(x float64) time.Duration { return time.Duration(x * float64(time.Hour)) }
+		return Window{d(opens), d(best), d(closes), why}
+	}
+	single := material == "cavities"
+	silicone := material == "silicone"
+	switch {
+	case f.Salt() >= saltBarShare && single:
+		return h(12, 18, 48, "salt bars in single cavities wait overnight")
+	case f.Salt() >= saltBarShare:
+		return h(1, 2.5, 4, "a salt loaf crumbles under the wire once it has set")
+	case f.Fats.Sum(fat.Olive) >= longOliveShare && silicone:
+		return h(36, 48, 60, "olive soap in silicone wants two days")
+	case f.Fats.Sum(fat.Olive) >= longOliveShare:
+		return h(12, 18, 24, "all-olive soap turns too hard to cut after a day")
+	case f.Milk() >= softMilkShare:
+		return h(24, 40, 72, "milk bars stay soft for one to three days")
+	case silicone && f.Fats.Sum(fat.Olive) >= 50:
+		return h(48, 72, 96, "much olive in silicone wants two to four days")
+	}
+	return h(12, 24, 48, "an ordinary loaf")
+}
+
+// State of a window at a moment.
+type State string
+
+// The states of a window.
+const (
+	Waiting State = "waiting"
+	Open    State = "open"
+	Late    State = "late"
+)
+
+// At says how a window stands a given time after the pour.
+func (w Window) At(after time.Duration) State {
+	switch {
+	case after < w.Opens:
+		return Waiting
+	case after <= w.Closes:
+		return Open
+	}
+	return Late
+}
+
+// Sample is a weighing of the marked sample bar.
+type Sample struct {
+	At    time.Time
+	Grams float64
+}
+
+// SettledLoss is the loss in percent of weight per week under which drying
+// counts as settled.
+const SettledLoss = 0.5
+
+// leastSpan is the least time between two weighings that a weekly loss can be
+// told from: a bar loses about a gram a week near the end, and scales read a
+// gram or a tenth.
+const leastSpan = 5 * 24 * time.Hour
+
+// Drying is what the sample weighings tell.
+type Drying struct {
+	Weighings int
+	LostPct   float64 // since the first weighing
+	WeeklyPct float64 // loss per week now; NaN when two weighings are too close
+	Settled   bool
+}
+
+// Dry reads the weighings, which are in order of time.
+func Dry(samples []Sample) Drying {
+	d := Drying{Weighings: len(samples), WeeklyPct: math.NaN()}
+	if len(samples) == 0 {
+		return d
+	}
+	first, last := samples[0], samples[len(samples)-1]
+	d.LostPct = 100 * (1 - last.Grams/first.Grams)
+	for i := len(samples) - 2; i >= 0; i-- {
+		if span := last.At.Sub(samples[i].At); span >= leastSpan {
+			weeks := span.Hours() / (7 * 24)
+			d.WeeklyPct = 100 * (1 - last.Grams/samples[i].Grams) / weeks
+			d.Settled = d.WeeklyPct <= SettledLoss
+			break
+		}
+	}
+	return d
+}
+
+// Facts is all that the gate looks at.
+type Facts struct {
+	Poured   time.Time // in the shop's zone
+	Now      time.Time
+	Policy   Policy
+	Samples  []Sample
+	Checked  bool // a safety check was made
+	Passed   bool // the latest one was good
+	Holds    []string
+	Released bool
+}
+
+// Condition is one bar of the gate.
+type Condition struct {
+	Code   string // days, weight, check, hold, release
+	Name   string
+	Met    bool
+	Detail string
+}
+
+// Gate is the way from the shelf to the stall.
+type Gate struct {
+	Conditions []Condition
+	Ready      bool      // all met, release included
+	MayRelease bool      // all met but the release
+	MayEarly   bool      // a person may release early on days or weight, with a reason
+	ReadyOn    time.Time // the first day the policy allows
+	DaysLeft   int       // until then, not below zero
+}
+
+// date is midnight of a moment's local day; cures count local dates.
+func date(t time.Time) time.Time {
+	y, m, d := t.Date()
+	return time.Date(y, m, d, 0, 0, 0, 0, t.Location())
+}
+
+// ReadyOn is the first local day on which the policy's days have passed.
+func (p Policy) ReadyOn(poured time.Time) time.Time { return date(poured).AddDate(0, 0, p.Days) }
+
+// Days is the number of local dates from a to b.
+func Days(a, b time.Time) int { return int(math.Round(date(b).Sub(date(a)).Hours() / 24)) }
+
+// Open works out the gate.
+func (f Facts) Open() Gate {
+	g := Gate{ReadyOn: f.Policy.ReadyOn(f.Poured)}
+	g.DaysLeft = max(0, Days(f.Now, g.ReadyOn))
+	age := Days(f.Poured, f.Now)
+	dry := Dry(f.Samples)
+
+	days := Condition{"days", "Days", age >= f.Policy.Days, fmt.Sprintf("day %d of %d", age, f.Policy.Days)}
+	weight := Condition{Code: "weight", Name: "Weight", Met: dry.Settled}
+	switch {
+	case dry.Weighings == 0:
+		weight.Detail = "no weighing of the sample bar yet"
+	case math.IsNaN(dry.WeeklyPct):
+		weight.Detail = "weigh the sample bar again, five days or more after the last"
+	default:
+		weight.Detail = fmt.Sprintf("loses %s %% a week; settled at %s %%", unit.Trim(math.Max(0, dry.WeeklyPct), 2), unit.Trim(SettledLoss, 1))
+	}
+	check := Condition{"check", "Safety check", f.Checked && f.Passed, "not made yet"}
+	switch {
+	case f.Checked && f.Passed:
+		check.Detail = "passed"
+	case f.Checked:
+		check.Detail = "failed: do not sell, gift or test"
+	}
+	hold := Condition{"hold", "Nothing holds it", len(f.Holds) == 0, "no hold"}
+	if !hold.Met {
+		hold.Detail = f.Holds[0]
+	}
+	before := days.Met && weight.Met && check.Met && hold.Met
+	release := Condition{"release", "Released by name", f.Released, "not yet"}
+	if f.Released {
+		release.Detail = "released"
+	}
+	g.Conditions = []Condition{days, weight, check, hold, release}
+	// An owner may have released early; a later hold or failed check closes the
+	// gate again all the same.
+	g.Ready = f.Released && check.Met && hold.Met
+	g.MayRelease = before && !f.Released
+	g.MayEarly = check.Met && hold.Met && !f.Released && !before
+	return g
+}
+
+// CheckFrom is the age in days from which the safety check is asked for.
+const CheckFrom = 21
+
+// SampleEvery is how often the sample bar is to be weighed, in days.
+const SampleEvery = 7
+
+// SampleDue reports whether the sample bar should be weighed now.
+func (f Facts) SampleDue(cut time.Time) bool {
+	last := cut
+	if n := len(f.Samples); n > 0 {
+		last = f.Samples[n-1].At
+	}
+	return !f.Released && (len(f.Samples) == 0 || Days(last, f.Now) >= SampleEvery)
+}
+
+// CheckDue reports whether the safety check should be made now.
+func (f Facts) CheckDue() bool {
+	return !f.Checked && !f.Released && Days(f.Poured, f.Now) >= CheckFrom
+}
+
+// PHVerdict judges a pH reading of soap in water. Real soap reads about 9 to
+// 10.5; lower doubts the strip, higher means free lye.
+func PHVerdict(ph float64) (pass bool, text string) {
+	switch {
+	case ph < 9:
+		return false, "soap never reads below 9: the strip or the probe is doubtful, test again"
+	case ph <= 10.5:
+		return true, "in the range of good soap"
+	}
+	return false, "above 10.5 there may be free lye: hold the lot and test again"
+}

@@ -1,0 +1,223 @@
+// Package fat knows the oils, butters, waxes and fatty acids that soap is made
+// of, and blends of them.
+//
+// Every fat needs its own amount of lye, given by its saponification value
+// (SAP): milligrams of potassium hydroxide that turn one gram of it wholly
+// into soap. A blend's value is the average by weight of its fats. The
+// reference table gives a working value, the published range around it, the
+// density of the liquid fat and its typical fatty acids; a supplier's
+// certificate overrides the working value.
+package fat
+
+import (
+	_ "embed"
+	"sync"
+
+	"ashshelf/soap/caution"
+	"ashshelf/soap/internal/table"
+	"ashshelf/soap/unit"
+)
+
+//go:embed fats.csv
+var fatsCSV string
+
+// DensityFall is how much the density of a liquid fat falls per °C, in g/ml.
+const DensityFall = 0.00068
+
+// Kind is the family of a fat.
+type Kind string
+
+// The families of the reference table, and the owner's own.
+const (
+	Oil    Kind = "oil"
+	Butter Kind = "butter"
+	Animal Kind = "animal"
+	Wax    Kind = "wax"
+	Acid   Kind = "acid"
+	Own    Kind = "own"
+)
+
+// Acids is the make-up of a fat in percent of its fatty acids. It need not sum
+// to 100: about half of a wax is long alcohols that never become soap.
+type Acids struct {
+	CaprylicCapric float64 `json:"caprylic_capric,omitempty"`
+	Lauric         float64 `json:"lauric,omitempty"`
+	Myristic       float64 `json:"myristic,omitempty"`
+	Palmitic       float64 `json:"palmitic,omitempty"`
+	Palmitoleic    float64 `json:"palmitoleic,omitempty"`
+	Stearic        float64 `json:"stearic,omitempty"`
+	Ricinoleic     float64 `json:"ricinoleic,omitempty"`
+	Oleic          float64 `json:"oleic,omitempty"`
+	Linoleic       float64 `json:"linoleic,omitempty"`
+	Linolenic      float64 `json:"linolenic,omitempty"`
+	LongChain      float64 `json:"long_chain,omitempty"`
+}
+
+// Fat is one fat as a recipe uses it.
+type Fat struct {
+	Slug     string  `json:"slug,omitempty"` // empty for the owner's own fat
+	Name     string  `json:"name"`
+	INCI     string  `json:"inci,omitempty"`
+	Kind     Kind    `json:"kind"`
+	Solid    bool    `json:"solid,omitempty"`   // solid at 20 °C
+	MeltC    float64 `json:"melt_c,omitempty"`  // °C, 0 when not given
+	Density  float64 `json:"density"`           // g/ml, liquid, at 25 °C
+	SAPLow   float64 `json:"sap_low,omitempty"` // published range, mg KOH per g
+	SAPHigh  float64 `json:"sap_high,omitempty"`
+	SAP      float64 `json:"sap"` // used here, mg KOH per g
+	Acids    Acids   `json:"acids"`
+	MaxShare float64 `json:"max_share,omitempty"` // common upper share in %, 0 when none
+}
+
+// Key names the fat in formats and forms: its slug, or its name when it is the
+// owner's own.
+func (f Fat) Key() string {
+	if f.Slug != "" {
+		return f.Slug
+	}
+	return f.Name
+}
+
+var reference = sync.OnceValue(func() []Fat {
+	rows := table.Read(fatsCSV)
+	fats := make([]Fat, len(rows))
+	for i, r := range rows {
+		n := r.Number
+		fats[i] = Fat{
+			Slug: r.Text("slug"), Name: r.Text("name"), INCI: r.Text("inci"), Kind: Kind(r.Text("kind")),
+			Solid: r.Text("solid") == "1", MeltC: n("melt_c"), Density: n("density_g_ml"),
+			SAPLow: n("sap_low"), SAPHigh: n("sap_high"), SAP: n("sap"), MaxShare: n("max_share_pct"),
+			Acids: Acids{n("caprylic_capric"), n("lauric"), n("myristic"), n("palmitic"), n("palmitoleic"), n("stearic"),
+				n("ricinoleic"), n("oleic"), n("linoleic"), n("linolenic"), n("long_chain")},
+		}
+	}
+	return fats
+})
+
+var bySlug = sync.OnceValue(func() map[string]Fat {
+	m := map[string]Fat{}
+	for _, f := range reference() {
+		m[f.Slug] = f
+	}
+	return m
+})
+
+// Reference returns the reference fats in the order of the table. The slice
+// must not be changed.
+func Reference() []Fat { return reference() }
+
+// BySlug finds a reference fat.
+func BySlug(slug string) (Fat, bool) {
+	f, ok := bySlug()[slug]
+	return f, ok
+}
+
+// Share is a fat and its percentage of the blend.
+type Share struct {
+	Fat     Fat     `json:"fat"`
+	Percent float64 `json:"percent"`
+}
+
+// Blend is the fats of a recipe.
+type Blend []Share
+
+// SAP is the saponification value of the blend in mg KOH per g.
+func (b Blend) SAP() float64 {
+	sum := 0.0
+	for _, s := range b {
+		sum += s.Percent / 100 * s.Fat.SAP
+	}
+	return sum
+}
+
+// Volume is what one gram of the liquid blend takes in ml at a temperature.
+func (b Blend) Volume(celsius float64) float64 {
+	sum := 0.0
+	for _, s := range b {
+		sum += s.Percent / 100 / (s.Fat.Density - DensityFall*(celsius-25))
+	}
+	return sum
+}
+
+// Acids is the make-up of the blend, weighted by share and never normalised.
+func (b Blend) Acids() Acids {
+	var a Acids
+	for _, s := range b {
+		p, f := s.Percent/100, s.Fat.Acids
+		a.CaprylicCapric += p * f.CaprylicCapric
+		a.Lauric += p * f.Lauric
+		a.Myristic += p * f.Myristic
+		a.Palmitic += p * f.Palmitic
+		a.Palmitoleic += p * f.Palmitoleic
+		a.Stearic += p * f.Stearic
+		a.Ricinoleic += p * f.Ricinoleic
+		a.Oleic += p * f.Oleic
+		a.Linoleic += p * f.Linoleic
+		a.Linolenic += p * f.Linolenic
+		a.LongChain += p * f.LongChain
+	}
+	return a
+}
+
+// Solid is the share of fats in percent that are solid at 20 °C.
+func (b Blend) Solid() float64 { return b.Sum(func(f Fat) bool { return f.Solid }) }
+
+// Sum adds the percentages of the fats that match.
+func (b Blend) Sum(match func(Fat) bool) float64 {
+	sum := 0.0
+	for _, s := range b {
+		if match(s.Fat) {
+			sum += s.Percent
+		}
+	}
+	return sum
+}
+
+// Olive reports whether a fat is olive oil of any pressing.
+func Olive(f Fat) bool { return f.Slug == "olive-oil" || f.Slug == "olive-pomace-oil" }
+
+// CoconutType reports whether a fat is mostly lauric and myristic: it foams
+// fast, makes a hard bar and dries the skin at high shares.
+func CoconutType(f Fat) bool { return f.Acids.Lauric+f.Acids.Myristic >= 50 }
+
+// SoftButter reports whether a fat is a butter, such as shea or mango.
+func SoftButter(f Fat) bool { return f.Kind == Butter }
+
+// oxidisingLimit is the share of linoleic and linolenic acid, in percent of
+// the blend, above which bars are apt to turn rancid within a year. The shares
+// of the common safe oils (olive about 11, rice bran about 37) bracket it.
+const oxidisingLimit = 20
+
+// Advise gives advice about the shares of a blend. Superfat is in percent.
+func (b Blend) Advise(superfat float64) []caution.Caution {
+	var out []caution.Caution
+	add := func(code string, level caution.Level, reason, remedy string) {
+		out = append(out, caution.Caution{Code: code, Level: level, Reason: reason, Remedy: remedy})
+	}
+	pct := func(v float64) string { return unit.Trim(v, 1) + " %" }
+
+	if v := b.Sum(CoconutType); v > 33 && superfat < 15 {
+		add("fats.coconut", caution.Advice, "Coconut-type fats are "+pct(v)+" of the blend: quick big foam that may dry the skin.",
+			"Keep them at or below 33 %, or raise the superfat to 15–20 %.")
+	}
+	if v := b.Sum(SoftButter); v > 15 {
+		add("fats.butters", caution.Advice, "Butters are "+pct(v)+" of the blend: they hold the foam back and cost the most.",
+			"10–15 % is usual.")
+	}
+	for _, s := range b {
+		if s.Fat.MaxShare > 0 && s.Percent > s.Fat.MaxShare && !CoconutType(s.Fat) && !SoftButter(s.Fat) {
+			add("fats.share."+s.Fat.Slug, caution.Advice, s.Fat.Name+" is "+pct(s.Percent)+" of the blend.",
+				"Up to "+pct(s.Fat.MaxShare)+" is usual.")
+		}
+		if s.Fat.SAPLow > 0 && (s.Fat.SAP < s.Fat.SAPLow || s.Fat.SAP > s.Fat.SAPHigh) {
+			add("fats.sap-range", caution.Warn, "The saponification value "+unit.Trim(s.Fat.SAP, 1)+" for "+s.Fat.Name+
+				" lies outside the published range of "+unit.Trim(s.Fat.SAPLow, 0)+" to "+unit.Trim(s.Fat.SAPHigh, 0)+".",
+				"Check it against the supplier's certificate; it must be mg KOH per g of fat.")
+		}
+	}
+	if a := b.Acids(); a.Linoleic+a.Linolenic > oxidisingLimit {
+		add("fats.rancid", caution.Advice, "Linoleic and linolenic acids are "+pct(a.Linoleic+a.Linolenic)+" of the blend: bars may turn rancid (orange spots).",
+			"Give a shorter shelf life, or swap part of the seed oils for olive or high-oleic sunflower.")
+	}
+	return out
+}

@@ -1,0 +1,387 @@
+// Package lot is one pot of soap from its first weighing to its last bar: its
+// code, what happened to it, and what stage of life that makes.
+//
+// A lot is never edited. Each thing that happens is added, and where something
+// was wrong a later entry corrects it and says why. What the lot was made from
+// (recipe revision, plan, mold, policy) is frozen when it is started, so it
+// can be read for ever as it was made.
+package lot
+
+import (
+	"fmt"
+	"strconv"
+	"strings"
+	"time"
+
+	"ashshelf/soap/cure"
+	"ashshelf/soap/ledger"
+	"ashshelf/soap/mold"
+	"ashshelf/soap/plan"
+	"ashshelf/soap/recipe"
+)
+
+// checkLetters leaves out letters that are misheard or misread for another
+// letter or a digit. There are thirteen, a prime, so the letter shows every
+// single wrong digit and every swap of neighbours.
+const checkLetters = "AFHJKLMRSUWXY"
+
+// Code is the name of lot number n, such as "214-K": a running number and a
+// letter that catches a digit that was misread or misheard.
+func Code(n int) string { return strconv.Itoa(n) + "-" + string(checkLetter(n)) }
+
+func checkLetter(n int) byte {
+	sum, weight := 0, 2
+	for ; n > 0; n /= 10 {
+		sum += n % 10 * weight
+		weight = weight * 3 % 13
+	}
+	return checkLetters[sum%13]
+}
+
+// ParseCode reads a lot code as typed, with or without its dash, in either
+// case. It says when the letter does not go with the number.
+func ParseCode(text string) (n int, err error) {
+	t := strings.ToUpper(strings.NewReplacer("-", "", " ", "").Replace(text))
+	if len(t) < 2 {
+		return 0, fmt.Errorf("a lot code looks like %s", Code(214))
+	}
+	n, err = strconv.Atoi(t[:len(t)-1])
+	if err != nil || n <= 0 || n > 1e9 {
+		return 0, fmt.Errorf("a lot code looks like %s", Code(214))
+	}
+	if t[len(t)-1] != checkLetter(n) {
+		return 0, fmt.Errorf("there is no lot %s: the letter does not go with the number, one of them is misread", strings.ToUpper(text))
+	}
+	return n, nil
+}
+
+// Frozen is what a lot was made from, as it was then.
+type Frozen struct {
+	Version   int            `json:"v"`       // of this record
+	Program   string         `json:"program"` // version of the program
+	Recipe    string         `json:"recipe"`
+	Revision  int            `json:"revision"`
+	Formula   recipe.Formula `json:"formula"`
+	Pot       plan.Plan      `json:"pot"` // this pot
+	Sheet     []plan.Section `json:"sheet"`
+	Molds     []Mold         `json:"molds"`
+	Policy    cure.Policy    `json:"policy"`
+	Unmold    cure.Window    `json:"unmold"`
+	Overrides string         `json:"overrides,omitempty"` // why it was started in spite of a block
+	Request   plan.Request   `json:"request"`
+	Expected  int            `json:"expected_bars,omitempty"`
+	Scale     float64        `json:"scale_step"`
+	Kind      string         `json:"kind,omitempty"` // "trial" for a trial
+}
+
+// Mold is a mold as it was when the lot was started.
+type Mold struct {
+	Name     string    `json:"name"`
+	Material string    `json:"material"`
+	Mold     mold.Mold `json:"mold"`
+	Count    int       `json:"count"`
+	Bars     int       `json:"bars,omitempty"` // bars cut from one
+}
+
+// Entry is the head that all that happens has in common.
+type Entry struct {
+	ID       int64
+	Occurred time.Time
+	Recorded time.Time
+	Who      string
+	Device   string
+	Corrects int64  // the entry this one corrects, 0 when none
+	Reason   string // why it corrects
+}
+
+// Weighing is one ingredient weighed.
+type Weighing struct {
+	Entry
+	Item   string
+	Target float64 // g
+	Actual float64 // g
+}
+
+// Pour is the moment the batter went into the molds.
+type Pour struct {
+	Entry
+	LyeC, FatsC, RoomC *float64
+	Trace              string
+	LeftG              float64
+	Skipped            string // why something planned was not weighed
+	Note               string
+}
+
+// Traces returns the words for how thick the batter was.
+func Traces() []string { return []string{"emulsion", "light", "medium", "thick"} }
+
+// Unmolding is the soap out of its mold.
+type Unmolding struct {
+	Entry
+	Gel  string
+	Note string
+}
+
+// Gels returns the words for how far the gel went.
+func Gels() []string { return []string{"none", "ring", "full", "not looked"} }
+
+// Cut is the bars counted.
+type Cut struct {
+	Entry
+	Bars       map[ledger.Grade]int // scrap included
+	BarG       float64              // a typical raw bar, 0 when not weighed
+	TrimmingsG float64
+	Note       string
+}
+
+// SampleWeight is the marked sample bar on the scale.
+type SampleWeight struct {
+	Entry
+	Grams float64
+}
+
+// SafetyCheck is a zap or pH test.
+type SafetyCheck struct {
+	Entry
+	Method string
+	PH     *float64
+	Pass   bool
+	Note   string
+}
+
+// Hold stops a lot from being sold, or lifts an earlier hold.
+type Hold struct {
+	Entry
+	Held bool
+	Why  string
+}
+
+// Release is a named person's word that the bars may be sold.
+type Release struct {
+	Entry
+	Early string // why before its time, empty when in time
+}
+
+// Move is bars in or out after the release.
+type Move struct {
+	Entry
+	Grade  ledger.Grade
+	Reason ledger.Reason
+	Change int
+	Note   string
+}
+
+// Note is a remark or an incident.
+type Note struct {
+	Entry
+	Incident bool
+	Text     string
+}
+
+// Lot is the whole record.
+type Lot struct {
+	ID      int64
+	OID     string
+	Number  int
+	Code    string
+	Started Entry
+	Pot     int // which pot of its plan, from 1
+	PlanOID string
+	Recipe  string // opaque id
+	Frozen  Frozen
+
+	Weighings []Weighing
+	Pour      *Pour
+	Unmolding *Unmolding
+	Cut       *Cut
+	Samples   []SampleWeight
+	Checks    []SafetyCheck
+	Holds     []Hold
+	Release   *Release
+	Moves     []Move
+	Notes     []Note
+	Abandoned *Note
+	Balance   map[ledger.Grade]int // bars ready to move out
+	LastEntry int64
+}
+
+// Stage is where a lot is in its life.
+type Stage string
+
+// The stages in the order of life.
+const (
+	Weighed   Stage = "making"  // started, being weighed and mixed
+	InMold    Stage = "in-mold" // poured
+	Unmolded  Stage = "unmolded"
+	Curing    Stage = "curing" // cut, on the rack
+	Ready     Stage = "ready"  // released, bars in stock
+	Gone      Stage = "gone"   // released, no bar left
+	Abandoned Stage = "abandoned"
+)
+
+// Words says the stage as a maker would.
+func (s Stage) Words() string {
+	switch s {
+	case Weighed:
+		return "on the bench"
+	case InMold:
+		return "in the mold"
+	case Unmolded:
+		return "to cut"
+	case Gone:
+		return "all moved out"
+	}
+	return string(s)
+}
+
+// Stage works out the stage from what happened.
+func (l *Lot) Stage() Stage {
+	switch {
+	case l.Abandoned != nil:
+		return Abandoned
+	case l.Release != nil && l.InStock() == 0:
+		return Gone
+	case l.Release != nil:
+		return Ready
+	case l.Cut != nil:
+		return Curing
+	case l.Unmolding != nil:
+		return Unmolded
+	case l.Pour != nil:
+		return InMold
+	}
+	return Weighed
+}
+
+// InStock is the number of bars that are there.
+func (l *Lot) InStock() int {
+	n := 0
+	for _, c := range l.Balance {
+		n += c
+	}
+	return n
+}
+
+// Actual is what was weighed by item key. A corrected weighing counts no
+// more; its correction does.
+func (l *Lot) Actual() map[string]float64 {
+	out := map[string]float64{}
+	for _, w := range l.Weighings {
+		if !l.Corrected(w.ID) {
+			out[w.Item] += w.Actual
+		}
+	}
+	return out
+}
+
+// Corrected reports whether a later entry takes the place of this one.
+func (l *Lot) Corrected(entry int64) bool {
+	for _, w := range l.Weighings {
+		if w.Corrects == entry {
+			return true
+		}
+	}
+	for _, s := range l.Samples {
+		if s.Corrects == entry {
+			return true
+		}
+	}
+	return false
+}
+
+// Unweighed returns the items of the sheet that have no weight yet.
+func (l *Lot) Unweighed() []plan.Item {
+	done := l.Actual()
+	var out []plan.Item
+	for _, s := range l.Frozen.Sheet {
+		for _, i := range s.Items {
+			if _, ok := done[i.Key]; !ok {
+				out = append(out, i)
+			}
+		}
+	}
+	return out
+}
+
+// Held returns the reasons that hold the lot now. Lifting takes all of them.
+func (l *Lot) Held() []string {
+	var out []string
+	for _, h := range l.Holds {
+		if h.Held {
+			out = append(out, h.Why)
+		} else {
+			out = nil
+		}
+	}
+	return out
+}
+
+// Facts gathers what the gate looks at. now is in the shop's zone.
+func (l *Lot) Facts(now time.Time) cure.Facts {
+	f := cure.Facts{Now: now, Policy: l.Frozen.Policy, Holds: l.Held(), Released: l.Release != nil}
+	if l.Pour != nil {
+		f.Poured = l.Pour.Occurred.In(now.Location())
+	}
+	for _, s := range l.Samples {
+		if !l.Corrected(s.ID) {
+			f.Samples = append(f.Samples, cure.Sample{At: s.Occurred.In(now.Location()), Grams: s.Grams})
+		}
+	}
+	if n := len(l.Checks); n > 0 {
+		f.Checked, f.Passed = true, l.Checks[n-1].Pass
+	}
+	return f
+}
+
+// Gate works out what still keeps the bars from being sold. It is only
+// meaningful once the lot is poured.
+func (l *Lot) Gate(now time.Time) cure.Gate { return l.Facts(now).Open() }
+
+// NotNow says that something cannot happen to a lot at its stage of life.
+type NotNow struct{ Why string }
+
+func (e *NotNow) Error() string { return e.Why }
+
+// May reports whether the named act can happen now; the error is a [*NotNow].
+func (l *Lot) May(act string, now time.Time) error {
+	stage := l.Stage()
+	not := func(format string, args ...any) error { return &NotNow{fmt.Sprintf(format, args...)} }
+	switch act {
+	case "weigh", "abandon":
+		if stage != Weighed {
+			return not("lot %s is %s: nothing is weighed into it any more", l.Code, stage.Words())
+		}
+	case "pour":
+		if stage != Weighed {
+			return not("lot %s has been poured already", l.Code)
+		}
+	case "unmold":
+		if stage != InMold {
+			return not("lot %s is %s, not in the mold", l.Code, stage.Words())
+		}
+	case "cut":
+		if stage != Unmolded {
+			return not("lot %s is %s; it is cut after it is unmolded", l.Code, stage.Words())
+		}
+	case "sample", "check":
+		if l.Cut == nil {
+			return not("lot %s is %s; bars are weighed and checked after the cut", l.Code, stage.Words())
+		}
+	case "release":
+		if stage != Curing {
+			return not("lot %s is %s, not curing", l.Code, stage.Words())
+		}
+	case "move":
+		if l.Release == nil {
+			return not("lot %s is not released: none of its bars may leave yet", l.Code)
+		}
+		if g := l.Gate(now); !g.Ready {
+			return not("lot %s is on hold: none of its bars may leave", l.Code)
+		}
+	case "hold", "lift", "note":
+		if stage == Abandoned && act != "note" {
+			return not("lot %s was given up", l.Code)
+		}
+	}
+	return nil
+}

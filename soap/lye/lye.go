@@ -1,0 +1,278 @@
+// Package lye is the chemistry of the alkali: how much sodium or potassium
+// hydroxide a blend of fats needs, how heavy its solution is, when crystals
+// fall out of it and how hot it gets.
+//
+// The need follows from the saponification value. One gram of fat with a value
+// of 190 takes up 190 mg of potassium hydroxide, or 190 × 39.997/56.1056 =
+// 135.4 mg of sodium hydroxide, gram molecule for gram molecule. The superfat
+// is a discount on that: with 5 % superfat, 5 % of the lye is left out and a
+// little fat stays unsaponified. Bought lye is never quite pure, so more of it
+// is weighed than is needed pure.
+//
+// Densities, crystal points, specific heats and heats of solution are read by
+// straight lines from the embedded tables, whose heads state their sources.
+// What is not alkali in bought lye counts as water.
+package lye
+
+import (
+	_ "embed"
+	"fmt"
+	"math"
+
+	"ashshelf/soap/caution"
+	"ashshelf/soap/internal/table"
+	"ashshelf/soap/unit"
+)
+
+// Molar masses in g/mol.
+const (
+	MolarNaOH  = 39.997
+	MolarKOH   = 56.1056
+	MolarWater = 18.015
+)
+
+// NaOHPerKOH is the weight of sodium hydroxide that does the work of one gram
+// of potassium hydroxide.
+const NaOHPerKOH = MolarNaOH / MolarKOH
+
+// Physical constants of water and ice, J/g/K and J/g.
+const (
+	waterHeat   = 4.18
+	iceHeat     = 2.1
+	iceLatent   = 334
+	FreezerC    = -18.0 // what frozen liquids are taken to start from, °C
+	RoomC       = 20.0  // what liquids are taken to start from when not said
+	CrystalStep = 5.0   // °C above the crystal point within which to warn
+)
+
+// Alkali says which hydroxides do the work and how pure they are, in percent.
+// NaOHPercent is the share of the saponification done by sodium hydroxide; the
+// rest is done by potassium hydroxide.
+type Alkali struct {
+	NaOHPercent float64 `json:"naoh_percent"`
+	NaOHPurity  float64 `json:"naoh_purity"`
+	KOHPurity   float64 `json:"koh_purity"`
+}
+
+// DefaultAlkali is pure sodium hydroxide; potassium hydroxide, where it is
+// used, is 90 % as usually sold.
+func DefaultAlkali() Alkali { return Alkali{100, 100, 90} }
+
+// Check finds what cannot be worked with; path is where the alkali stands.
+func (a Alkali) Check(p *caution.Problems, path string) {
+	caution.Share.Check(p, path+".naoh_percent", "the share of NaOH", a.NaOHPercent)
+	caution.Purity.Check(p, path+".naoh_purity_percent", "the purity of NaOH", a.NaOHPurity)
+	caution.Purity.Check(p, path+".koh_purity_percent", "the purity of KOH", a.KOHPurity)
+}
+
+// Weigh turns a need, as grams of pure potassium hydroxide, into the weights
+// of each alkali as bought.
+func (a Alkali) Weigh(koh float64) (naohG, kohG float64) {
+	share := a.NaOHPercent / 100
+	return koh * share * NaOHPerKOH / (a.NaOHPurity / 100), koh * (1 - share) / (a.KOHPurity / 100)
+}
+
+// Power is the reverse of [Alkali.Weigh]: what weighed alkali is worth, in
+// grams of pure potassium hydroxide.
+func (a Alkali) Power(naohG, kohG float64) (koh float64) {
+	return naohG*a.NaOHPurity/100/NaOHPerKOH + kohG*a.KOHPurity/100
+}
+
+//go:embed naoh_solution.csv
+var naohSolutionCSV string
+
+//go:embed koh_solution.csv
+var kohSolutionCSV string
+
+//go:embed naoh_heat.csv
+var naohHeatCSV string
+
+//go:embed koh_heat.csv
+var kohHeatCSV string
+
+var (
+	naohRows    = table.Read(naohSolutionCSV)
+	kohRows     = table.Read(kohSolutionCSV)
+	naohDensity = table.Curve(naohRows, "weight_pct", "density_g_ml")
+	naohFall    = table.Curve(naohRows, "weight_pct", "density_fall_per_c")
+	naohCrystal = table.Curve(naohRows, "weight_pct", "crystal_c")
+	naohCp      = table.Curve(naohRows, "weight_pct", "specific_heat")
+	kohDensity  = table.Curve(kohRows, "weight_pct", "density_g_ml")
+	kohCp       = table.Curve(kohRows, "weight_pct", "specific_heat")
+	naohHeat    = table.Curve(table.Read(naohHeatCSV), "n_water", "kj_per_mol")
+	kohHeat     = table.Curve(table.Read(kohHeatCSV), "n_water", "kj_per_mol")
+)
+
+// CrystalC is the temperature in °C at which a sodium hydroxide solution of
+// the given strength (weight percent) starts to form crystals.
+func CrystalC(strength float64) float64 { return naohCrystal.At(strength) }
+
+// Solution is alkali in liquid, by weights of pure alkali and of everything
+// else, which counts as water.
+type Solution struct {
+	NaOH, KOH, Water float64 // grams
+}
+
+func (s Solution) mass() float64 { return s.NaOH + s.KOH + s.Water }
+
+// strength is the weight percent of both alkalis together.
+func (s Solution) strength() float64 {
+	if s.mass() == 0 {
+		return 0
+	}
+	return (s.NaOH + s.KOH) / s.mass() * 100
+}
+
+// mix weights a figure of each alkali's table by how much of it there is.
+func (s Solution) mix(naoh, koh float64) float64 {
+	if total := s.NaOH + s.KOH; total > 0 {
+		return (naoh*s.NaOH + koh*s.KOH) / total
+	}
+	return naoh
+}
+
+// Density of the solution in g/ml at a temperature in °C: the 20 °C table,
+// less its fall per degree. A mix of both alkalis is weighted between their
+// tables at the total strength; potassium hydroxide borrows the fall per degree of
+// sodium hydroxide, which is within 0.0001 g/ml.
+func (s Solution) Density(celsius float64) float64 {
+	w := s.strength()
+	return s.mix(naohDensity.At(w), kohDensity.At(w)) - naohFall.At(w)*(celsius-20)
+}
+
+// SpecificHeat of the solution in J/g/K.
+func (s Solution) SpecificHeat() float64 {
+	w := s.strength()
+	return s.mix(naohCp.At(w), kohCp.At(w))
+}
+
+// Heat released in joules when the dry alkalis of s dissolve in its water.
+func (s Solution) Heat() float64 {
+	moles := s.NaOH/MolarNaOH + s.KOH/MolarKOH
+	if moles == 0 {
+		return 0
+	}
+	n := s.Water / MolarWater / moles
+	return -1000 * (naohHeat.At(n)*s.NaOH/MolarNaOH + kohHeat.At(n)*s.KOH/MolarKOH)
+}
+
+// Frozen is a part of the liquid that goes in frozen, from the freezer.
+type Frozen struct {
+	Grams, Water float64 // all of it, and its water
+}
+
+// PeakDry is the highest temperature in °C when dry alkali dissolves in liquid
+// that starts at startC, with nothing lost to the jug or the air: an upper
+// limit, open jugs stay 15 to 30 degrees below it. Frozen liquid starts at
+// [FreezerC] and must melt first. Where the heat is too little to melt all of
+// it the answer is 0, melting ice.
+//
+// Source: heat of solution at the final dilution divided by mass times the
+// specific heat at the final strength (see the heads of the tables).
+func PeakDry(s Solution, startC float64, frozen Frozen) float64 {
+	return s.warm(s.Heat(), startC, frozen)
+}
+
+func (s Solution) warm(heat, startC float64, frozen Frozen) float64 {
+	if s.mass() == 0 {
+		return startC
+	}
+	cp := s.SpecificHeat()
+	heat -= frozen.Water*iceLatent - frozen.Grams*iceHeat*FreezerC + frozen.Grams*waterHeat*startC
+	peak := startC + heat/(s.mass()*cp)
+	if frozen.Water > 0 {
+		return math.Max(peak, 0)
+	}
+	return peak
+}
+
+// Stock is a ready solution of sodium hydroxide, made ahead and kept.
+type Stock struct {
+	Strength float64 `json:"naoh_percent"`  // weight percent of pure NaOH
+	C        float64 `json:"temperature_c"` // its temperature, °C
+}
+
+// Check finds what cannot be worked with; path is where the stock stands. A
+// stock below its crystal point is refused: what pours off is weaker than the
+// label.
+func (k Stock) Check(p *caution.Problems, path string) {
+	before := len(*p)
+	caution.LyeStrength.Check(p, path+".naoh_percent", "the strength of the stock", k.Strength)
+	caution.Temperature.Check(p, path+".temperature_c", "the temperature of the stock", k.C)
+	if len(*p) > before {
+		return
+	}
+	if c := CrystalC(k.Strength); k.C < c {
+		p.Add(path+".temperature_c", "the stock is at %s °C, %s °C below the %s °C at which crystals form in a %s %% solution: what pours off would be weaker than the label; warm it to %s °C or more and stir it clear before use, or weigh dry lye",
+			unit.Trim(k.C, 1), unit.Trim(c-k.C, 1), unit.Trim(c, 1), unit.Trim(k.Strength, 1), unit.Trim(math.Ceil(c+CrystalStep), 0))
+	}
+}
+
+// Advise warns when the stock is close to its crystal point.
+func (k Stock) Advise() []caution.Caution {
+	c := CrystalC(k.Strength)
+	if k.C > c+CrystalStep {
+		return nil
+	}
+	return []caution.Caution{{Code: "lye.crystals.near", Level: caution.Warn,
+		Reason: fmt.Sprintf("The stock is at %s °C; a %s %% solution forms crystals from about %s °C.", unit.Trim(k.C, 1), unit.Trim(k.Strength, 1), unit.Trim(c, 1)),
+		Remedy: fmt.Sprintf("Warm it above %s °C, stir it clear and pour it through a strainer.", unit.Trim(c+CrystalStep, 0))}}
+}
+
+// Draw is what a batch takes from a stock.
+type Draw struct {
+	Solution float64 // g of stock to weigh
+	Water    float64 // g of water that comes with it
+}
+
+// Draw says how much stock brings the given grams of pure sodium hydroxide.
+func (k Stock) Draw(naoh float64) Draw {
+	total := naoh / (k.Strength / 100)
+	return Draw{total, total - naoh}
+}
+
+// WeakestFor is the lowest strength in percent of a stock whose draw of naoh
+// grams brings no more than the given grams of water.
+func WeakestFor(naoh, water float64) float64 { return 100 * naoh / (naoh + water) }
+
+// PeakDraw is the highest temperature in °C when a draw from the stock is
+// poured into the rest of the liquid. final is the whole solution afterwards:
+// the alkali of the draw, any potassium hydroxide that is added dry, and all
+// water. liquidC is the temperature of the liquid that was put first.
+//
+// Source: the difference of the heats of solution at the two dilutions.
+func (k Stock) PeakDraw(final Solution, liquidC float64, frozen Frozen) float64 {
+	if final.mass() == 0 {
+		return liquidC
+	}
+	d := k.Draw(final.NaOH)
+	before := Solution{NaOH: final.NaOH, Water: d.Water}
+	rest := final.mass() - d.Solution
+	own := d.Solution * before.SpecificHeat()
+	start := (own*k.C + rest*waterHeat*liquidC) / (own + rest*waterHeat)
+	return final.warm(final.Heat()-before.Heat(), start, frozen)
+}
+
+// AdvisePeak says what a highest temperature calls for. Everyday lye of 33 %
+// from room temperature has an upper limit of 110 °C and stays below the boil
+// in an open jug; above 115 °C that is no longer sure.
+func AdvisePeak(peakC float64) []caution.Caution {
+	switch {
+	case peakC >= 115:
+		return []caution.Caution{{Code: "lye.hot", Level: caution.Warn,
+			Reason: "This lye may boil up and spit (" + unit.Trim(peakC, 0) + " °C at the most).",
+			Remedy: "Start with cold liquid, add the lye in portions, or use part of the water as ice."}}
+	case peakC >= 60:
+		return []caution.Caution{{Code: "lye.warm", Level: caution.Advice,
+			Reason: "The lye heats to " + unit.Trim(peakC, 0) + " °C at the most.",
+			Remedy: "Let it cool to the working range before it meets the fats."}}
+	}
+	return nil
+}
+
+// Handling is the caution shown wherever lye is handled.
+func Handling() caution.Caution {
+	return caution.Caution{Code: "lye.handling", Level: caution.Advice,
+		Reason: "Lye burns skin and eyes. Goggles, gloves, long sleeves, closed shoes; fresh air; no aluminium; no children or animals near.",
+		Remedy: "Always lye into liquid, never liquid into lye. On skin or in eyes: rinse with running water for at least 15 minutes and get medical help."}
+}

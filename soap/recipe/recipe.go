@@ -1,0 +1,399 @@
+// Package recipe is a soap formula: a blend of fats in percent, an alkali, a
+// superfat, a liquid and additives, and what they come to for a given weight
+// of fats.
+//
+// A formula has no size. Give it a weight of fats and it answers with grams of
+// everything; everything grows in proportion, apart from what is fixed per
+// batch. The liquid can be said in three ways that makers are loyal to: lye
+// strength, liquid-to-lye ratio, or percent of fats; each follows from the
+// others.
+package recipe
+
+import (
+	"strings"
+
+	"ashshelf/soap/additive"
+	"ashshelf/soap/caution"
+	"ashshelf/soap/fat"
+	"ashshelf/soap/liquid"
+	"ashshelf/soap/lye"
+	"ashshelf/soap/unit"
+)
+
+// Basis is the way in which the amount of liquid is said.
+type Basis string
+
+// The three ways. Lye means the alkali as weighed.
+const (
+	LyeStrength   Basis = "lye-strength"    // g lye in 100 g of lye and liquid
+	LiquidToLye   Basis = "liquid-to-lye"   // g liquid per g lye
+	PercentOfFats Basis = "percent-of-fats" // g liquid per 100 g fats
+)
+
+// Bases returns the three ways.
+func Bases() []Basis { return []Basis{LyeStrength, LiquidToLye, PercentOfFats} }
+
+var basisWords = map[Basis]string{LyeStrength: "lye strength", LiquidToLye: "liquid to lye", PercentOfFats: "% of fats"}
+
+// Words says the basis as a maker would.
+func (b Basis) Words() string { return basisWords[b] }
+
+// Water is the amount of liquid, said in one of the ways.
+type Water struct {
+	Basis Basis   `json:"basis"`
+	Value float64 `json:"value"`
+}
+
+// Liquid is one of the liquids of a formula. The percentages are of the whole
+// liquid by weight.
+type Liquid struct {
+	Liquid  liquid.Liquid `json:"liquid"`
+	Percent float64       `json:"percent"`
+	Carries bool          `json:"carries_lye"` // the lye is dissolved in it
+	Frozen  bool          `json:"frozen,omitempty"`
+}
+
+// Formula is a recipe without a size.
+type Formula struct {
+	Name      string         `json:"name"`
+	Fats      fat.Blend      `json:"fats"`
+	Alkali    lye.Alkali     `json:"alkali"`
+	Superfat  float64        `json:"superfat"` // percent of the lye left out
+	Water     Water          `json:"water"`
+	Liquids   []Liquid       `json:"liquids"`
+	Additives []additive.Use `json:"additives"`
+}
+
+// Check finds everything that cannot be worked with. Paths are those of the
+// open recipe format, such as "fats[1].percent".
+func (f Formula) Check() caution.Problems {
+	var p caution.Problems
+	names := map[string]string{}
+	unique := func(path, name string) {
+		key := strings.ToLower(strings.TrimSpace(name))
+		if key == "" {
+			p.Add(path, "give it a name")
+			return
+		}
+		if first, taken := names[key]; taken {
+			p.Add(path, "“%s” is in the recipe already (%s)", name, first)
+			return
+		}
+		names[key] = path
+	}
+
+	if len(f.Fats) == 0 {
+		p.Add("fats", "a soap needs at least one fat")
+	}
+	shares := make([]float64, len(f.Fats))
+	for i, s := range f.Fats {
+		at := path("fats", i)
+		unique(at, s.Fat.Key())
+		caution.Share.Check(&p, at+".percent", "the share", s.Percent)
+		caution.SAPValue.Check(&p, at+".sap_koh_mg_per_g", "the saponification value", s.Fat.SAP)
+		caution.FatDensity.Check(&p, at+".density_g_per_ml", "the density", s.Fat.Density)
+		shares[i] = s.Percent
+	}
+	if len(f.Fats) > 0 {
+		caution.Sum(&p, "fats", "fats", shares)
+	}
+	f.Alkali.Check(&p, "alkali")
+	caution.Superfat.Check(&p, "superfat_percent", "the superfat", f.Superfat)
+	switch f.Water.Basis {
+	case LyeStrength:
+		caution.LyeStrength.Check(&p, "water.value", "the lye strength", f.Water.Value)
+	case LiquidToLye:
+		caution.LiquidToLye.Check(&p, "water.value", "the liquid-to-lye ratio", f.Water.Value)
+	case PercentOfFats:
+		caution.PercentOfFats.Check(&p, "water.value", "the liquid", f.Water.Value)
+	default:
+		p.Add("water.basis", "“%s” is not a way to say the liquid", f.Water.Basis)
+	}
+
+	if len(f.Liquids) == 0 {
+		p.Add("liquids", "name at least one liquid")
+	} else {
+		shares = make([]float64, len(f.Liquids))
+		carries := false
+		for i, l := range f.Liquids {
+			at := path("liquids", i)
+			unique(at, l.Liquid.Slug)
+			caution.Share.Check(&p, at+".percent", "the share", l.Percent)
+			shares[i] = l.Percent
+			carries = carries || l.Carries && l.Percent > 0
+		}
+		caution.Sum(&p, "liquids", "liquids", shares)
+		if !carries {
+			p.Add("liquids", "say which liquid carries the lye")
+		}
+	}
+	for i, a := range f.Additives {
+		at := path("additives", i)
+		unique(at, a.Name)
+		a.Check(&p, at)
+	}
+	return p
+}
+
+func path(list string, i int) string { return list + "[" + unit.Trim(float64(i), 0) + "]" }
+
+// Amounts is what a formula comes to for one batch, in grams. The slices run
+// parallel to those of the formula.
+type Amounts struct {
+	Fats      []float64
+	FatsTotal float64
+	NaOH, KOH float64 // as weighed
+	Liquids   []float64
+	Liquid    float64 // all liquids
+	Additives []float64
+}
+
+// Batter is fats, alkali and liquid together, without additives.
+func (a Amounts) Batter() float64 { return a.FatsTotal + a.NaOH + a.KOH + a.Liquid }
+
+// For works out the amounts for a weight of fats in grams. The formula must
+// have passed [Formula.Check].
+//
+// Source: alkali = Σ fat × SAP × (1 − superfat) + what acids take up, divided
+// by purity; the liquid from it by the chosen basis. An acid whose rate counts
+// on the batter needs the batter first, so the sum is repeated until it stands
+// still, which takes a few rounds since acids are a small part.
+func (f Formula) For(fats float64) Amounts {
+	a := Amounts{
+		Fats: make([]float64, len(f.Fats)), FatsTotal: fats,
+		Liquids: make([]float64, len(f.Liquids)), Additives: make([]float64, len(f.Additives)),
+	}
+	for i, s := range f.Fats {
+		a.Fats[i] = fats * s.Percent / 100
+	}
+	need := fats * f.Fats.SAP() / 1000 * (1 - f.Superfat/100)
+	for round := 0; round < 12; round++ {
+		before := a.Batter()
+		a.NaOH, a.KOH = f.Alkali.Weigh(need + f.acidTake(a.Additives))
+		a.Liquid = f.liquidFor(fats, a.NaOH+a.KOH)
+		again := false
+		for i, u := range f.Additives {
+			a.Additives[i] = u.Grams(fats, a.Batter())
+			again = again || u.Lye > 0
+		}
+		if !again || a.Batter() == before {
+			break
+		}
+	}
+	for i, l := range f.Liquids {
+		a.Liquids[i] = a.Liquid * l.Percent / 100
+	}
+	return a
+}
+
+// acidTake is the lye that acids among the additives take up, in grams of
+// pure KOH.
+func (f Formula) acidTake(grams []float64) float64 {
+	sum := 0.0
+	for i, u := range f.Additives {
+		sum += grams[i] * u.Lye / lye.NaOHPerKOH
+	}
+	return sum
+}
+
+func (f Formula) liquidFor(fats, lyeG float64) float64 {
+	switch f.Water.Basis {
+	case LyeStrength:
+		return lyeG * (100 - f.Water.Value) / f.Water.Value
+	case LiquidToLye:
+		return lyeG * f.Water.Value
+	default:
+		return fats * f.Water.Value / 100
+	}
+}
+
+// SaySame says the liquid of these amounts in each of the three ways.
+func (a Amounts) SaySame() map[Basis]float64 {
+	l := a.NaOH + a.KOH
+	return map[Basis]float64{
+		LyeStrength:   100 * l / (l + a.Liquid),
+		LiquidToLye:   a.Liquid / l,
+		PercentOfFats: 100 * a.Liquid / a.FatsTotal,
+	}
+}
+
+// Superfat is the superfat in percent of what really is in the amounts,
+// whatever the formula asked for: one minus the lye that is left for fats,
+// divided by the lye that all fats, the liquids' own included, would take.
+// It falls below zero when there is more lye than the fats can take.
+func (f Formula) SuperfatOf(a Amounts) float64 {
+	demand := 0.0
+	for i, s := range f.Fats {
+		demand += a.Fats[i] * s.Fat.SAP / 1000
+	}
+	for i, l := range f.Liquids {
+		demand += a.Liquids[i] * l.Liquid.Fat / 100 * l.Liquid.FatSAP / 1000
+	}
+	if demand == 0 {
+		return 0
+	}
+	return 100 * (1 - (f.Alkali.Power(a.NaOH, a.KOH)-f.acidTake(a.Additives))/demand)
+}
+
+// MixC is the temperature at which batter is poured and its density counted.
+const MixC = 35.0
+
+// Density of the batter in g/ml at [MixC], without additives: all mass over
+// the volumes of the liquid fats and of the lye solution, in which every liquid
+// counts.
+func (f Formula) Density(a Amounts) float64 {
+	s := f.solution(a)
+	volume := 0.0
+	for i, sh := range f.Fats {
+		volume += a.Fats[i] / (sh.Fat.Density - fat.DensityFall*(MixC-25))
+	}
+	rest := a.NaOH + a.KOH + a.Liquid
+	return a.Batter() / (volume + rest/s.Density(MixC))
+}
+
+// solution is all alkali in all liquid.
+func (f Formula) solution(a Amounts) lye.Solution {
+	naoh, koh := a.NaOH*f.Alkali.NaOHPurity/100, a.KOH*f.Alkali.KOHPurity/100
+	return lye.Solution{NaOH: naoh, KOH: koh, Water: a.NaOH + a.KOH - naoh - koh + a.Liquid}
+}
+
+// Jug is what is in the lye jug: the alkali and the liquids that carry it,
+// and which part of those is frozen.
+func (f Formula) Jug(a Amounts) (lye.Solution, lye.Frozen) {
+	return f.jug(a, func(l Liquid) bool { return l.Carries })
+}
+
+// StockJug is the lye jug when a ready stock is drawn: plain water of any row
+// gives way to it and joins it.
+func (f Formula) StockJug(a Amounts) (lye.Solution, lye.Frozen) {
+	return f.jug(a, func(l Liquid) bool { return l.Carries || l.Liquid.Plain })
+}
+
+func (f Formula) jug(a Amounts, in func(Liquid) bool) (lye.Solution, lye.Frozen) {
+	s := f.solution(a)
+	s.Water -= a.Liquid
+	var frozen lye.Frozen
+	for i, l := range f.Liquids {
+		if !in(l) {
+			continue
+		}
+		s.Water += a.Liquids[i]
+		if l.Frozen || l.Liquid.Slug == liquid.Ice {
+			frozen.Grams += a.Liquids[i]
+			frozen.Water += a.Liquids[i] * l.Liquid.Water / 100
+		}
+	}
+	return s, frozen
+}
+
+// PlainWater is the weight of the liquids that a lye stock can stand in for.
+func (f Formula) PlainWater(a Amounts) float64 {
+	sum := 0.0
+	for i, l := range f.Liquids {
+		if l.Liquid.Plain {
+			sum += a.Liquids[i]
+		}
+	}
+	return sum
+}
+
+// Dissolves reports how strong the lye would be, as percent of alkali in
+// alkali and true water of the liquids that carry it, and whether that much
+// dissolves.
+func (f Formula) Dissolves(a Amounts) (strength float64, ok bool) {
+	l, water := a.NaOH+a.KOH, 0.0
+	for i, row := range f.Liquids {
+		if row.Carries {
+			water += a.Liquids[i] * row.Liquid.Water / 100
+		}
+	}
+	if l == 0 {
+		return 0, true
+	}
+	strength = 100 * l / (l + water)
+	return strength, strength <= caution.MostDissolved+1e-9
+}
+
+// UndissolvedProblem says that the carrying liquids hold too little water for
+// the lye, by how much, and what would work.
+func (f Formula) UndissolvedProblem(a Amounts) caution.Problem {
+	strength, _ := f.Dissolves(a)
+	l := a.NaOH + a.KOH
+	need := l * (100 - caution.MostDissolved) / caution.MostDissolved
+	have := l * (100 - strength) / strength
+	var p caution.Problems
+	p.Add("liquids", "the liquids that carry the lye hold %s g of water for %s g of lye (%s %% lye); lye stops dissolving past %s %%, which needs at least %s g of water: %s g are missing. Let more of the liquid carry the lye, use more water, or a weaker lye",
+		unit.Trim(have, 1), unit.Trim(l, 1), unit.Trim(strength, 1), unit.Trim(caution.MostDissolved, 1), unit.Trim(need, 1), unit.Trim(need-have, 1))
+	return p[0]
+}
+
+// Bar reports whether the soap is a bar, which most of the saponification
+// being done by sodium hydroxide makes it.
+func (f Formula) Bar() bool { return f.Alkali.NaOHPercent > 50 }
+
+// LeastBarSuperfat is the superfat in percent below which a bar is lye-heavy:
+// the usual errors of scale and of saponification values are not covered.
+const LeastBarSuperfat = 2.0
+
+// Advise gives all cautions about the formula itself. superfat is what the
+// soap really comes to, in percent.
+func (f Formula) Advise(superfat float64) []caution.Caution {
+	out := f.Fats.Advise(superfat)
+	if f.Bar() && superfat < LeastBarSuperfat {
+		out = append(out, caution.Caution{Code: "superfat.low", Level: caution.Block,
+			Reason: "A bar with " + unit.Trim(superfat, 1) + " % superfat is lye-heavy: it can burn the skin.",
+			Remedy: "Keep a bar at " + unit.Trim(LeastBarSuperfat, 0) + " % or more; 5 % is usual."})
+	}
+	if superfat > 10 && f.Fats.Sum(fat.CoconutType) < 50 {
+		out = append(out, caution.Caution{Code: "superfat.high", Level: caution.Advice,
+			Reason: "A superfat of " + unit.Trim(superfat, 1) + " % makes a soft bar that spoils sooner.",
+			Remedy: "Above 10 % is for bars that are mostly coconut."})
+	}
+	for _, u := range f.Additives {
+		if k, ok := additive.Find(u.Name); ok && k.Lye > 0 && u.Lye == 0 {
+			out = append(out, caution.Caution{Code: "additive.acid", Level: caution.Warn,
+				Reason: k.Name + " takes up lye, which this recipe does not count.",
+				Remedy: "Say so in its row: " + unit.Trim(k.Lye, 4) + " g of NaOH per gram."})
+		}
+	}
+	if l := f.milkOnLye(); l != "" {
+		out = append(out, caution.Caution{Code: "liquid.scorch", Level: caution.Advice,
+			Reason: l + " carries the lye unfrozen: it scorches, browns and smells.",
+			Remedy: "Freeze it and sprinkle the lye slowly, or let water carry the lye and add the milk to the fats."})
+	}
+	return out
+}
+
+func (f Formula) milkOnLye() string {
+	for _, l := range f.Liquids {
+		if l.Liquid.Milk() && l.Carries && !l.Frozen && l.Percent > 0 {
+			return l.Liquid.Name
+		}
+	}
+	return ""
+}
+
+// Milk is the share of milk in the liquid, in percent.
+func (f Formula) Milk() float64 {
+	sum := 0.0
+	for _, l := range f.Liquids {
+		if l.Liquid.Milk() {
+			sum += l.Percent
+		}
+	}
+	return sum
+}
+
+// Salt is the weight of salt that is stirred into the batter, in percent of
+// the fats; 25 and more makes a salt bar.
+func (f Formula) Salt() float64 {
+	const fats = 1000.0
+	a := f.For(fats)
+	sum := 0.0
+	for i, u := range f.Additives {
+		if u.Stage != additive.InLiquid && strings.Contains(strings.ToLower(u.Name), "salt") {
+			sum += a.Additives[i] / fats * 100
+		}
+	}
+	return sum
+}

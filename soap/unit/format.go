@@ -1,0 +1,103 @@
+package unit
+
+import (
+	"math"
+	"strconv"
+)
+
+// Trim writes n with at most decimals places and without trailing zeros.
+func Trim(n float64, decimals int) string {
+	p := math.Pow(10, float64(decimals))
+	n = math.Round(n*p) / p
+	if n == 0 {
+		n = 0 // never "-0"
+	}
+	return strconv.FormatFloat(n, 'f', -1, 64)
+}
+
+// Fixed writes n with exactly decimals places.
+func Fixed(n float64, decimals int) string {
+	s := strconv.FormatFloat(n, 'f', decimals, 64)
+	if v, err := strconv.ParseFloat(s, 64); err == nil && v == 0 {
+		return strconv.FormatFloat(0, 'f', decimals, 64)
+	}
+	return s
+}
+
+// WeighStep is the finest step in grams worth showing for a weight: a tenth of
+// a gram below 500 g, a gram above. It follows what bench scales read.
+func WeighStep(grams float64) float64 {
+	if math.Abs(grams) < 500 {
+		return 0.1
+	}
+	return 1
+}
+
+// Grams writes a weight for a scale that reads grams, at [WeighStep].
+func Grams(grams float64) string {
+	if WeighStep(grams) < 1 {
+		return Fixed(grams, 1)
+	}
+	return Fixed(grams, 0)
+}
+
+// FormatMass writes a weight in the owner's units, with the unit.
+func FormatMass(grams float64, s System) string {
+	if s == US {
+		ounces := math.Round(grams/GramsPerOunce*100) / 100
+		if ounces >= 16 {
+			pounds := math.Floor(ounces / 16)
+			return Trim(pounds, 0) + " lb " + Trim(ounces-16*pounds, 2) + " oz"
+		}
+		return Trim(ounces, 2) + " oz"
+	}
+	if grams >= 10000 {
+		return Trim(grams/1000, 2) + " kg"
+	}
+	return Grams(grams) + " g"
+}
+
+// FormatLength writes a length in the owner's units, with the unit.
+func FormatLength(mm float64, s System) string {
+	if s == US {
+		return Trim(mm/MMPerInch, 2) + " in"
+	}
+	return Trim(mm, 1) + " mm"
+}
+
+// FormatVolume writes a volume in the owner's units, with the unit.
+func FormatVolume(ml float64, s System) string {
+	if s == US {
+		return Trim(ml/MLPerFluidOunce, 1) + " fl oz"
+	}
+	return Trim(ml, 0) + " ml"
+}
+
+// FormatTemperature writes a temperature in the owner's units, with the unit.
+func FormatTemperature(celsius float64, s System) string {
+	if s == US {
+		return Trim(celsius*1.8+32, 0) + " °F"
+	}
+	return Trim(celsius, 0) + " °C"
+}
+
+// MassUnit, LengthUnit and TemperatureUnit name the unit that a bare number
+// on a page of this system is read in. Scales at the bench are set to grams in
+// both systems, because a tenth of an ounce is too coarse for lye.
+func (s System) MassUnit() string { return "g" }
+
+// LengthUnit is the unit of a bare length: mm or in.
+func (s System) LengthUnit() string {
+	if s == US {
+		return "in"
+	}
+	return "mm"
+}
+
+// TemperatureUnit is the unit of a bare temperature: c or f.
+func (s System) TemperatureUnit() string {
+	if s == US {
+		return "f"
+	}
+	return "c"
+}
