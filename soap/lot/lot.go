@@ -8,7 +8,9 @@
 package lot
 
 import (
+	"cmp"
 	"fmt"
+	"slices"
 	"strconv"
 	"strings"
 	"time"
@@ -18,6 +20,7 @@ import (
 	"ashshelf/soap/mold"
 	"ashshelf/soap/plan"
 	"ashshelf/soap/recipe"
+	"ashshelf/soap/unit"
 )
 
 // checkLetters leaves out letters that are misheard or misread for another
@@ -260,6 +263,96 @@ func (l *Lot) InStock() int {
 		n += c
 	}
 	return n
+}
+
+// Event is something that happened to a lot, in one line for its record.
+type Event struct {
+	Entry
+	Title, Text string
+}
+
+// Story is all that happened, in the order it was recorded.
+func (l *Lot) Story() []Event {
+	var out []Event
+	add := func(e Entry, title, format string, args ...any) {
+		out = append(out, Event{e, title, fmt.Sprintf(format, args...)})
+	}
+	add(l.Started, "Started", "%s, revision %d, pot %d", l.Frozen.Recipe, l.Frozen.Revision, l.Pot)
+	names := map[string]string{}
+	for _, s := range l.Frozen.Sheet {
+		for _, i := range s.Items {
+			names[i.Key] = i.Name
+		}
+	}
+	for _, w := range l.Weighings {
+		add(w.Entry, "Weighed", "%s: %s g of %s g", names[w.Item], unit.Grams(w.Actual), unit.Grams(w.Target))
+	}
+	if p := l.Pour; p != nil {
+		text := p.Trace + " trace"
+		if p.Skipped != "" {
+			text += "; left out: " + p.Skipped
+		}
+		add(p.Entry, "Poured", "%s", withNote(text, p.Note))
+	}
+	if u := l.Unmolding; u != nil {
+		add(u.Entry, "Unmolded", "%s", withNote("gel: "+u.Gel, u.Note))
+	}
+	if c := l.Cut; c != nil {
+		add(c.Entry, "Cut", "%s", withNote(fmt.Sprintf("%d first, %d seconds, %d testers, %d scrap", c.Bars[ledger.First], c.Bars[ledger.Second], c.Bars[ledger.Tester], c.Bars[ledger.Scrap]), c.Note))
+	}
+	for _, s := range l.Samples {
+		add(s.Entry, "Sample bar", "%s g", unit.Grams(s.Grams))
+	}
+	for _, c := range l.Checks {
+		text := "tongue test: "
+		if c.PH != nil {
+			text = "pH " + unit.Trim(*c.PH, 1) + ": "
+		}
+		if c.Pass {
+			text += "passed"
+		} else {
+			text += "failed"
+		}
+		add(c.Entry, "Safety check", "%s", withNote(text, c.Note))
+	}
+	for _, h := range l.Holds {
+		if h.Held {
+			add(h.Entry, "Held", "%s", h.Why)
+		} else {
+			add(h.Entry, "Hold lifted", "%s", h.Why)
+		}
+	}
+	if r := l.Release; r != nil {
+		add(r.Entry, "Released", "%s", withNote("by "+r.Who, r.Early))
+	}
+	for _, m := range l.Moves {
+		add(m.Entry, "Bars moved", "%s", withNote(fmt.Sprintf("%+d %s, %s", m.Change, m.Grade.Words(), m.Reason), m.Note))
+	}
+	for _, n := range l.Notes {
+		title := "Note"
+		if n.Incident {
+			title = "Trouble"
+		}
+		add(n.Entry, title, "%s", n.Text)
+	}
+	if a := l.Abandoned; a != nil {
+		add(a.Entry, "Given up", "%s", a.Text)
+	}
+	slices.SortFunc(out, func(a, b Event) int { return cmp.Compare(a.ID, b.ID) })
+	return out
+}
+
+// Newest is the head of the last thing that happened.
+func (l *Lot) Newest() Entry {
+	story := l.Story()
+	return story[len(story)-1].Entry
+}
+
+func withNote(text, note string) string {
+	if note == "" {
+		return text
+	}
+	return text + ". " + note
 }
 
 // Actual is what was weighed by item key. A corrected weighing counts no

@@ -1,0 +1,194 @@
+package shop
+
+import (
+	"context"
+	"strings"
+
+	"ashshelf/soap/caution"
+	"ashshelf/soap/cure"
+	"ashshelf/soap/mold"
+	"ashshelf/soap/recipe"
+	"ashshelf/store"
+)
+
+// Recipe is one revision of a recipe.
+type Recipe struct {
+	store.Revision
+	RecipeBody
+}
+
+// RecipeBody is what a revision of a recipe says.
+type RecipeBody struct {
+	Formula recipe.Formula `json:"formula"`
+	Policy  string         `json:"policy,omitempty"` // code of the cure policy; empty for the recommended one
+	Notes   string         `json:"notes,omitempty"`
+}
+
+// Cure is the policy that lots of this recipe follow.
+func (b RecipeBody) Cure() cure.Policy {
+	if p, ok := cure.PolicyByCode(b.Policy); ok {
+		return p
+	}
+	return cure.Recommend(b.Formula)
+}
+
+// Mold is one revision of a mold.
+type Mold struct {
+	store.Revision
+	MoldBody
+}
+
+// MoldBody is what a revision of a mold says.
+type MoldBody struct {
+	Mold     mold.Mold `json:"mold"`
+	Material string    `json:"material"`
+	Bars     int       `json:"bars,omitempty"` // bars cut from one, 0 when not said
+}
+
+// Material is what a mold is made of; it decides when soap comes out.
+type Material struct{ Code, Words string }
+
+// Materials returns the kinds of molds.
+func Materials() []Material {
+	return []Material{{"lined", "wood, lined"}, {"silicone", "silicone loaf"}, {"plastic", "plastic, lined"}, {"cavities", "single cavities"}}
+}
+
+func material(code string) bool {
+	for _, m := range Materials() {
+		if m.Code == code {
+			return true
+		}
+	}
+	return false
+}
+
+func asRecipe(r store.Revision) (Recipe, error) {
+	body, err := decode[RecipeBody]("recipe "+r.Name, r.Body)
+	return Recipe{r, body}, err
+}
+
+func asMold(r store.Revision) (Mold, error) {
+	body, err := decode[MoldBody]("mold "+r.Name, r.Body)
+	return Mold{r, body}, err
+}
+
+func list[T any](in []store.Revision, as func(store.Revision) (T, error)) ([]T, error) {
+	out := make([]T, 0, len(in))
+	for _, r := range in {
+		one, err := as(r)
+		if err != nil {
+			return nil, err
+		}
+		out = append(out, one)
+	}
+	return out, nil
+}
+
+func readBook[T any](ctx context.Context, s *Shop, read func(*store.Tx) ([]store.Revision, error), as func(store.Revision) (T, error)) (out []T, err error) {
+	err = s.db.Read(ctx, func(tx *store.Tx) error {
+		revs, err := read(tx)
+		if err != nil {
+			return err
+		}
+		out, err = list(revs, as)
+		return err
+	})
+	return out, err
+}
+
+// Recipes returns the newest revision of every recipe, by name.
+func (s *Shop) Recipes(ctx context.Context) ([]Recipe, error) {
+	return readBook(ctx, s, func(tx *store.Tx) ([]store.Revision, error) { return tx.Latest(store.Recipes) }, asRecipe)
+}
+
+// RecipeHistory returns all revisions of a recipe, newest first.
+func (s *Shop) RecipeHistory(ctx context.Context, oid string) ([]Recipe, error) {
+	return readBook(ctx, s, func(tx *store.Tx) ([]store.Revision, error) { return tx.History(store.Recipes, oid) }, asRecipe)
+}
+
+// Molds returns the newest revision of every mold, by name.
+func (s *Shop) Molds(ctx context.Context) ([]Mold, error) {
+	return readBook(ctx, s, func(tx *store.Tx) ([]store.Revision, error) { return tx.Latest(store.Molds) }, asMold)
+}
+
+// MoldHistory returns all revisions of a mold, newest first.
+func (s *Shop) MoldHistory(ctx context.Context, oid string) ([]Mold, error) {
+	return readBook(ctx, s, func(tx *store.Tx) ([]store.Revision, error) { return tx.History(store.Molds, oid) }, asMold)
+}
+
+// keep adds a revision on top of revision base; base 0 opens a new recipe or
+// mold. When others were kept since, it is a [*Conflict].
+func (s *Shop) keep(ctx context.Context, act Act, b store.Book, oid string, base int, name, note, parent string, body any) (string, error) {
+	text, err := encode(body)
+	if err != nil {
+		return "", err
+	}
+	return s.byPerson(ctx, act, func(c *change) (string, error) {
+		entry, err := c.entry(string(b))
+		if err != nil {
+			return "", err
+		}
+		if base == 0 {
+			oid = newOID()
+			if err := c.AddBook(b, entry, oid, parent); err != nil {
+				return "", err
+			}
+		} else {
+			have, err := c.History(b, oid)
+			if err != nil {
+				return "", err
+			}
+			if have[0].Number != base {
+				return "", &Conflict{What: "“" + have[0].Name + "”", Who: have[0].Who, When: have[0].Entry.Recorded}
+			}
+			if err := c.DropCopy(string(b), oid); err != nil {
+				return "", err
+			}
+		}
+		return oid, c.AddRevision(b, entry, oid, base+1, strings.TrimSpace(name), strings.TrimSpace(note), text)
+	})
+}
+
+func checkName(p *caution.Problems, name string) {
+	if n := strings.TrimSpace(name); n == "" {
+		p.Add("name", "give it a name")
+	} else if len(n) > 120 {
+		p.Add("name", "keep the name under 120 letters")
+	}
+}
+
+// KeepRecipe makes a new revision of a recipe, or a new recipe when base is 0,
+// which may be a variant of parent.
+func (s *Shop) KeepRecipe(ctx context.Context, act Act, oid string, base int, body RecipeBody, note, parent string) (string, error) {
+	p := body.Formula.Check()
+	checkName(&p, body.Formula.Name)
+	if _, ok := cure.PolicyByCode(body.Policy); !ok && body.Policy != "" {
+		p.Add("policy", "choose a cure policy")
+	}
+	if err := p.Err(); err != nil {
+		return "", err
+	}
+	return s.keep(ctx, act, store.Recipes, oid, base, body.Formula.Name, note, parent, body)
+}
+
+// CheckMold finds what cannot be worked with in a mold.
+func CheckMold(name string, body MoldBody) caution.Problems {
+	var p caution.Problems
+	checkName(&p, name)
+	body.Mold.Check(&p, "mold")
+	if !material(body.Material) {
+		p.Add("material", "choose what the mold is made of")
+	}
+	if body.Bars < 0 || body.Bars > 2000 {
+		p.Add("bars", "the number of bars must lie between 0 and 2000")
+	}
+	return p
+}
+
+// KeepMold makes a new revision of a mold, or a new mold when base is 0.
+func (s *Shop) KeepMold(ctx context.Context, act Act, oid string, base int, name string, body MoldBody) (string, error) {
+	if err := CheckMold(name, body).Err(); err != nil {
+		return "", err
+	}
+	return s.keep(ctx, act, store.Molds, oid, base, name, "", "", body)
+}

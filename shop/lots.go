@@ -1,0 +1,468 @@
+package shop
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"strings"
+	"time"
+
+	"ashshelf/soap/caution"
+	"ashshelf/soap/ledger"
+	"ashshelf/soap/lot"
+	"ashshelf/soap/plan"
+	"ashshelf/soap/run"
+	"ashshelf/soap/schedule"
+	"ashshelf/soap/unit"
+	"ashshelf/store"
+)
+
+func thaw(l *store.Lot) (*lot.Lot, error) {
+	frozen, err := decode[lot.Frozen]("lot "+l.Code, l.FrozenJSON)
+	l.Frozen = frozen
+	return &l.Lot, err
+}
+
+// Lots returns whole lots, newest first.
+func (s *Shop) Lots(ctx context.Context, w store.LotsWhere) (out []*lot.Lot, err error) {
+	err = s.db.Read(ctx, func(tx *store.Tx) error {
+		list, err := tx.Lots(w)
+		if err != nil {
+			return err
+		}
+		for _, one := range list {
+			l, err := thaw(one)
+			if err != nil {
+				return err
+			}
+			out = append(out, l)
+		}
+		return nil
+	})
+	return out, err
+}
+
+// OnShelf are the stages of lots that are still about.
+var OnShelf = []lot.Stage{lot.Weighed, lot.InMold, lot.Unmolded, lot.Curing, lot.Ready}
+
+// Shelf returns the lots that are still about and what is to be done today.
+func (s *Shop) Shelf(ctx context.Context, zone *time.Location) ([]*lot.Lot, []schedule.Task, error) {
+	lots, err := s.Lots(ctx, store.LotsWhere{Stages: OnShelf})
+	if err != nil {
+		return nil, nil, err
+	}
+	return lots, schedule.Today(lots, s.Now(zone)), nil
+}
+
+// Lot returns one lot.
+func (s *Shop) Lot(ctx context.Context, oid string) (out *lot.Lot, err error) {
+	err = s.db.Read(ctx, func(tx *store.Tx) (err error) {
+		out, err = lotIn(tx, oid)
+		return err
+	})
+	return out, err
+}
+
+func lotIn(tx *store.Tx, oid string) (*lot.Lot, error) {
+	one, err := tx.Lot(oid)
+	if err != nil {
+		return nil, err
+	}
+	return thaw(one)
+}
+
+// onLot runs one act on a lot: what may happen is checked against its stage
+// and against what the page had seen, and what follows is written with it.
+func (s *Shop) onLot(ctx context.Context, act Act, oid, what string, do func(*change, *lot.Lot) error) error {
+	_, err := s.byPerson(ctx, act, func(c *change) (string, error) {
+		l, err := lotIn(c.Tx, oid)
+		if err != nil {
+			return "", err
+		}
+		if act.Seen != l.LastEntry {
+			newest := l.Newest()
+			return "", &Conflict{What: "lot " + l.Code, Who: newest.Who, When: newest.Recorded}
+		}
+		settings, err := c.Shop()
+		if err != nil {
+			return "", err
+		}
+		zone, err := time.LoadLocation(settings.Zone)
+		if err != nil {
+			return "", fmt.Errorf("time zone: %w", err)
+		}
+		if err := l.May(what, c.now.In(zone)); err != nil {
+			return "", err
+		}
+		c.now = c.now.In(zone)
+		if err := do(c, l); err != nil {
+			return "", err
+		}
+		after, err := lotIn(c.Tx, oid)
+		if err != nil {
+			return "", err
+		}
+		return oid, c.SetLotState(l.ID, after.Stage(), c.last)
+	})
+	return err
+}
+
+// item finds a weighing of the lot's sheet.
+func item(l *lot.Lot, key string) (plan.Item, bool) {
+	for _, s := range l.Frozen.Sheet {
+		for _, i := range s.Items {
+			if i.Key == key {
+				return i, true
+			}
+		}
+	}
+	return plan.Item{}, false
+}
+
+// Weighed is a weight that somebody read off a scale.
+type Weighed struct {
+	Item     string
+	Grams    float64
+	Sure     bool   // the maker has confirmed an odd weight
+	Corrects int64  // the weighing it corrects, 0 for a first one
+	Reason   string // why it is corrected
+}
+
+// Weigh records an actual weight. A weight that looks like ounces typed for
+// grams, or is far off, is asked about once.
+func (s *Shop) Weigh(ctx context.Context, act Act, oid string, w Weighed) error {
+	return s.onLot(ctx, act, oid, "weigh", func(c *change, l *lot.Lot) error {
+		i, ok := item(l, w.Item)
+		if !ok {
+			return fmt.Errorf("lot %s has no %q to weigh: %w", l.Code, w.Item, store.ErrNotFound)
+		}
+		bad := func(format string, args ...any) error {
+			return caution.Problems{{Path: "grams", Text: fmt.Sprintf(format, args...)}}
+		}
+		if w.Grams <= 0 {
+			return bad("type what the scale reads, more than 0 g")
+		}
+		if oz, likely := run.Slip(i.Target, w.Grams); likely && !w.Sure {
+			return bad("%s g is far from %s g. Did you read ounces? %s oz would be %s g. Type the unit (“%s oz”), or tick that %s g is right.",
+				unit.Trim(w.Grams, 2), unit.Grams(i.Target), unit.Trim(w.Grams, 2), unit.Grams(oz), unit.Trim(w.Grams, 2), unit.Trim(w.Grams, 2))
+		}
+		if (w.Grams > 2*i.Target || w.Grams < i.Target/2) && !w.Sure {
+			return bad("%s g is far from the %s g of the sheet. Check the scale and the unit, or tick that it is right.", unit.Trim(w.Grams, 2), unit.Grams(i.Target))
+		}
+		if w.Corrects == 0 {
+			if _, done := l.Actual()[w.Item]; done {
+				return bad("%s is weighed already; correct that weight instead", i.Name)
+			}
+		} else if err := correctable(l, w); err != nil {
+			return err
+		}
+		entry, err := c.correction("weighing", w.Corrects, strings.TrimSpace(w.Reason))
+		if err != nil {
+			return err
+		}
+		return c.AddWeighing(entry, l.ID, w.Item, i.Target, w.Grams)
+	})
+}
+
+func correctable(l *lot.Lot, w Weighed) error {
+	if strings.TrimSpace(w.Reason) == "" {
+		return caution.Problems{{Path: "reason", Text: "write why the weight is corrected; both stay on record"}}
+	}
+	for _, have := range l.Weighings {
+		if have.ID == w.Corrects && have.Item == w.Item && !l.Corrected(have.ID) {
+			return nil
+		}
+	}
+	return caution.Problems{{Path: "grams", Text: "this weight was corrected already"}}
+}
+
+// RecordPour records the pour. What was not weighed needs a reason, and a soap
+// that comes out lye-heavy is held.
+func (s *Shop) RecordPour(ctx context.Context, act Act, oid string, p lot.Pour) error {
+	var bad caution.Problems
+	for field, v := range map[string]*float64{"lye_c": p.LyeC, "fats_c": p.FatsC, "room_c": p.RoomC} {
+		if v != nil {
+			caution.Temperature.Check(&bad, field, "the temperature", *v)
+		}
+	}
+	if !contains(lot.Traces(), p.Trace) {
+		bad.Add("trace", "say how thick the batter was")
+	}
+	if p.LeftG < 0 {
+		bad.Add("left", "what was left cannot be below zero")
+	}
+	if err := bad.Err(); err != nil {
+		return err
+	}
+	return s.onLot(ctx, act, oid, "pour", func(c *change, l *lot.Lot) error {
+		p.Skipped = strings.TrimSpace(p.Skipped)
+		if left := l.Unweighed(); len(left) > 0 && p.Skipped == "" {
+			names := make([]string, len(left))
+			for i, it := range left {
+				names[i] = it.Name
+			}
+			return caution.Problems{{Path: "skipped", Text: "not weighed yet: " + strings.Join(names, ", ") + ". Weigh it, or write why it is left out."}}
+		}
+		// What was left out is not in the pot.
+		actual := l.Actual()
+		for _, it := range l.Unweighed() {
+			actual[it.Key] = 0
+		}
+		j := run.Judge(l.Frozen.Formula, l.Frozen.Sheet, actual)
+		entry, err := c.entry("pour")
+		if err != nil {
+			return err
+		}
+		if err := c.AddPour(entry, l.ID, p); err != nil {
+			return err
+		}
+		if j.Off != nil && j.Off.Level == caution.Block {
+			return c.hold(l, true, fmt.Sprintf("poured with a superfat of %s %% where %s %% was meant: test it before anybody touches it", unit.Trim(j.Superfat, 1), unit.Trim(j.Planned, 1)))
+		}
+		return nil
+	})
+}
+
+func (c *change) hold(l *lot.Lot, held bool, why string) error {
+	entry, err := c.entry("hold")
+	if err != nil {
+		return err
+	}
+	return c.AddHold(entry, l.ID, held, why)
+}
+
+func contains(list []string, s string) bool {
+	for _, one := range list {
+		if one == s {
+			return true
+		}
+	}
+	return false
+}
+
+// RecordUnmold records that the soap came out of its mold.
+func (s *Shop) RecordUnmold(ctx context.Context, act Act, oid string, u lot.Unmolding) error {
+	if !contains(lot.Gels(), u.Gel) {
+		return caution.Problems{{Path: "gel", Text: "say how far the gel went"}}
+	}
+	return s.onLot(ctx, act, oid, "unmold", func(c *change, l *lot.Lot) error {
+		entry, err := c.entry("unmolding")
+		if err != nil {
+			return err
+		}
+		return c.AddUnmolding(entry, l.ID, u)
+	})
+}
+
+// RecordCut counts the bars and puts them on the rack.
+func (s *Shop) RecordCut(ctx context.Context, act Act, oid string, k lot.Cut) error {
+	var bad caution.Problems
+	total := 0
+	for g, n := range k.Bars {
+		if n < 0 || n > 5000 {
+			bad.Add(string(g), "the count must lie between 0 and 5000")
+		}
+		total += n
+	}
+	if total == 0 && len(bad) == 0 {
+		bad.Add(string(ledger.First), "count the bars; a lot that gave none is given up instead")
+	}
+	if k.BarG < 0 || k.TrimmingsG < 0 {
+		bad.Add("bar", "a weight cannot be below zero")
+	}
+	if err := bad.Err(); err != nil {
+		return err
+	}
+	return s.onLot(ctx, act, oid, "cut", func(c *change, l *lot.Lot) error {
+		batter := l.Frozen.Pot.BatterG
+		for _, a := range l.Frozen.Pot.Additives {
+			batter += a.Grams
+		}
+		if weight := k.BarG*float64(total) + k.TrimmingsG; k.BarG > 0 && weight > batter*1.1 {
+			return caution.Problems{{Path: "bar", Text: fmt.Sprintf("%d bars of %s g are more than the %s g that went into the mold: check count and weight", total, unit.Trim(k.BarG, 1), unit.Grams(batter))}}
+		}
+		entry, err := c.entry("cut")
+		if err != nil {
+			return err
+		}
+		if err := c.AddCut(entry, l.ID, k); err != nil {
+			return err
+		}
+		for _, g := range ledger.Grades() {
+			if err := c.ChangeBars(l.ID, g, k.Bars[g]); err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+}
+
+// WeighSample records the marked sample bar's weight, or corrects an earlier
+// one.
+func (s *Shop) WeighSample(ctx context.Context, act Act, oid string, grams float64, corrects int64, reason string) error {
+	if grams <= 0 {
+		return caution.Problems{{Path: "sample", Text: "type what the scale reads, more than 0 g"}}
+	}
+	return s.onLot(ctx, act, oid, "sample", func(c *change, l *lot.Lot) error {
+		var before *lot.SampleWeight
+		for i := range l.Samples {
+			w := &l.Samples[i]
+			if w.ID == corrects && l.Corrected(w.ID) {
+				return caution.Problems{{Path: "sample", Text: "this weight was corrected already"}}
+			}
+			if !l.Corrected(w.ID) && w.ID != corrects {
+				before = w
+			}
+		}
+		if corrects != 0 && strings.TrimSpace(reason) == "" {
+			return caution.Problems{{Path: "reason", Text: "write why the weight is corrected; both stay on record"}}
+		}
+		if before != nil && (grams > before.Grams*1.03 || grams < before.Grams*0.6) {
+			return caution.Problems{{Path: "sample", Text: fmt.Sprintf("the sample bar weighed %s g before; %s g cannot be the same bar. Check the bar, the scale and the unit.", unit.Trim(before.Grams, 1), unit.Trim(grams, 1))}}
+		}
+		entry, err := c.correction("sample", corrects, strings.TrimSpace(reason))
+		if err != nil {
+			return err
+		}
+		return c.AddSample(entry, l.ID, grams)
+	})
+}
+
+// RecordCheck records a safety check. A failed one holds the lot.
+func (s *Shop) RecordCheck(ctx context.Context, act Act, oid string, k lot.SafetyCheck) error {
+	var bad caution.Problems
+	switch k.Method {
+	case "zap":
+		k.PH = nil
+	case "ph":
+		if k.PH == nil || *k.PH < 0 || *k.PH > 14 {
+			bad.Add("ph", "type the reading, between 0 and 14")
+		}
+	default:
+		bad.Add("method", "say whether it was a tongue test or a pH reading")
+	}
+	if err := bad.Err(); err != nil {
+		return err
+	}
+	return s.onLot(ctx, act, oid, "check", func(c *change, l *lot.Lot) error {
+		entry, err := c.entry("check")
+		if err != nil {
+			return err
+		}
+		if err := c.AddCheck(entry, l.ID, k); err != nil {
+			return err
+		}
+		if !k.Pass {
+			return c.hold(l, true, "the safety check failed")
+		}
+		return nil
+	})
+}
+
+// SetHold holds a lot or lifts its holds, with a reason.
+func (s *Shop) SetHold(ctx context.Context, act Act, oid string, held bool, why string) error {
+	what := "lift"
+	if held {
+		what = "hold"
+	}
+	if why = strings.TrimSpace(why); why == "" {
+		return caution.Problems{{Path: "why", Text: "write why"}}
+	}
+	return s.onLot(ctx, act, oid, what, func(c *change, l *lot.Lot) error {
+		if !held && len(l.Held()) == 0 {
+			return &lot.NotNow{Why: "lot " + l.Code + " is not on hold"}
+		}
+		return c.hold(l, held, why)
+	})
+}
+
+// ReleaseLot is the acting person's word that the bars may be sold. Before its
+// time it needs a reason; over a failed or missing safety check or a hold it
+// cannot be given.
+func (s *Shop) ReleaseLot(ctx context.Context, act Act, oid, early string) error {
+	return s.onLot(ctx, act, oid, "release", func(c *change, l *lot.Lot) error {
+		g := l.Gate(c.now)
+		early = strings.TrimSpace(early)
+		switch {
+		case g.MayRelease:
+			early = ""
+		case !g.MayEarly:
+			var missing []string
+			for _, k := range g.Conditions {
+				if !k.Met && k.Code != "release" {
+					missing = append(missing, strings.ToLower(k.Name)+" ("+k.Detail+")")
+				}
+			}
+			return caution.Problems{{Path: "early", Text: "cannot be released: " + strings.Join(missing, "; ")}}
+		case early == "":
+			return caution.Problems{{Path: "early", Text: "it is before its time: write why it may go all the same"}}
+		}
+		entry, err := c.entry("release")
+		if err != nil {
+			return err
+		}
+		return c.AddRelease(entry, l.ID, early)
+	})
+}
+
+// MoveBars moves bars out of, or back into, a released lot.
+func (s *Shop) MoveBars(ctx context.Context, act Act, oid string, g ledger.Grade, r ledger.Reason, count int, note string) error {
+	return s.onLot(ctx, act, oid, "move", func(c *change, l *lot.Lot) error {
+		have := l.Balance[g]
+		if l.Cut.Bars[g] == 0 && have == 0 {
+			return caution.Problems{{Path: "count", Text: "this lot has no " + g.Words()}}
+		}
+		by, err := ledger.Change(have, l.Cut.Bars[g]-have, g, r, count)
+		if err != nil {
+			return caution.Problems{{Path: "count", Text: err.Error()}}
+		}
+		entry, err := c.entry("move")
+		if err != nil {
+			return err
+		}
+		if err := c.AddMove(entry, l.ID, lot.Move{Grade: g, Reason: r, Change: by, Note: strings.TrimSpace(note)}); err != nil {
+			return err
+		}
+		return c.ChangeBars(l.ID, g, by)
+	})
+}
+
+// AddNote writes a remark on a lot, or an incident.
+func (s *Shop) AddNote(ctx context.Context, act Act, oid string, incident bool, text string) error {
+	if text = strings.TrimSpace(text); text == "" {
+		return caution.Problems{{Path: "text", Text: "write what happened"}}
+	}
+	kind := "note"
+	if incident {
+		kind = "incident"
+	}
+	return s.onLot(ctx, act, oid, "note", func(c *change, l *lot.Lot) error {
+		entry, err := c.entry(kind)
+		if err != nil {
+			return err
+		}
+		return c.AddNote(entry, l.ID, kind, text)
+	})
+}
+
+// GiveUp ends a lot that was started and will not be poured.
+func (s *Shop) GiveUp(ctx context.Context, act Act, oid, why string) error {
+	if why = strings.TrimSpace(why); why == "" {
+		return caution.Problems{{Path: "why", Text: "write why the lot is given up"}}
+	}
+	return s.onLot(ctx, act, oid, "abandon", func(c *change, l *lot.Lot) error {
+		entry, err := c.entry("abandoned")
+		if err != nil {
+			return err
+		}
+		return c.AddNote(entry, l.ID, "abandoned", why)
+	})
+}
+
+// IsInput reports whether an error is the user's to mend: problems beside a
+// field, or an act at the wrong time.
+func IsInput(err error) bool {
+	var p caution.Problems
+	var n *lot.NotNow
+	return errors.As(err, &p) || errors.As(err, &n)
+}

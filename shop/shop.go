@@ -1,0 +1,350 @@
+// Package shop is what people do with Ash Shelf: keep a recipe, plan, pour,
+// cut, release, sell.
+//
+// Each use case is one transaction that binds the rules of the core to the
+// records in the store, at a moment, by a named person, from a device. A use
+// case either records all of it or nothing. A change that arrives twice with
+// the same key is recorded once, and one that was based on a state that has
+// moved on since is refused and shown.
+package shop
+
+import (
+	"context"
+	"crypto/rand"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"strings"
+	"time"
+	_ "time/tzdata" // zones, where the machine has none
+
+	"ashshelf/soap/caution"
+	"ashshelf/soap/unit"
+	"ashshelf/store"
+)
+
+// Version is the program's version, frozen into every lot.
+const Version = "0.1"
+
+// Shop is the door to all use cases.
+type Shop struct {
+	db  *store.DB
+	now func() time.Time
+}
+
+// Open opens the shop in a data folder. now is the clock.
+func Open(ctx context.Context, dir string, now func() time.Time) (*Shop, error) {
+	db, err := store.Open(ctx, dir)
+	if err != nil {
+		return nil, err
+	}
+	return &Shop{db, now}, nil
+}
+
+// Close closes the shop.
+func (s *Shop) Close() error { return s.db.Close() }
+
+// Act says who does something, from where, and how to know it again.
+type Act struct {
+	Person      int64
+	Device      string // token of the device
+	DeviceLabel string
+	Key         string // idempotency key; the same key records once
+	Fingerprint string // of what was sent, so that a key is not used for two things
+	Seen        int64  // the newest entry the page knew of, where that matters
+}
+
+// Errors that pages answer in their own way.
+var (
+	ErrNotFounded = errors.New("the shop is not founded yet")
+	ErrNobody     = errors.New("choose who is working first")
+	ErrKeyReused  = errors.New("this page was sent before with other values, which were recorded; nothing was recorded now")
+)
+
+// Conflict says that something changed since the page was made.
+type Conflict struct {
+	What string
+	Who  string
+	When time.Time
+}
+
+func (c *Conflict) Error() string {
+	return fmt.Sprintf("%s was changed by %s in the meantime; nothing was recorded", c.What, c.Who)
+}
+
+// change is one running use case.
+type change struct {
+	*store.Tx
+	act    Act
+	device int64
+	now    time.Time
+	last   int64 // the newest entry written
+}
+
+// entry writes the head of a record and returns its number.
+func (c *change) entry(kind string) (int64, error) { return c.correction(kind, 0, "") }
+
+func (c *change) correction(kind string, corrects int64, why string) (id int64, err error) {
+	id, err = c.AddEntry(store.Entry{Kind: kind, Occurred: c.now, Recorded: c.now, Person: c.act.Person, Device: c.device, Corrects: corrects, Reason: why})
+	c.last = id
+	return id, err
+}
+
+// change runs a use case once per key. ref is what came of it, also when it
+// was recorded before.
+func (s *Shop) change(ctx context.Context, act Act, do func(*change) (ref string, err error)) (ref string, err error) {
+	err = s.db.Write(ctx, func(tx *store.Tx) error {
+		print, earlier, used, err := tx.Key(act.Key)
+		if err != nil {
+			return err
+		}
+		if used && act.Key != "" {
+			if print != act.Fingerprint {
+				return ErrKeyReused
+			}
+			ref = earlier
+			return nil
+		}
+		c := &change{Tx: tx, act: act, now: s.now().UTC()}
+		if c.device, err = tx.Device(act.Device, act.DeviceLabel, c.now); err != nil {
+			return err
+		}
+		if ref, err = do(c); err != nil {
+			return err
+		}
+		if act.Key == "" {
+			return nil
+		}
+		return tx.UseKey(act.Key, act.Fingerprint, ref, c.now)
+	})
+	return ref, err
+}
+
+// byPerson is change for everything that a named person answers for.
+func (s *Shop) byPerson(ctx context.Context, act Act, do func(*change) (string, error)) (string, error) {
+	return s.change(ctx, act, func(c *change) (string, error) {
+		people, err := c.People()
+		if err != nil {
+			return "", err
+		}
+		for _, p := range people {
+			if p.ID == act.Person && p.Active {
+				return do(c)
+			}
+		}
+		return "", ErrNobody
+	})
+}
+
+// newOID makes an identity for addresses and codes: 26 letters and digits that
+// cannot be guessed.
+func newOID() string { return strings.ToLower(rand.Text()) }
+
+// Settings is the shop with what follows from its settings.
+type Settings struct {
+	store.Shop
+	Location *time.Location
+	System   unit.System
+	People   []store.Person
+}
+
+// Working returns the people who work here now.
+func (s Settings) Working() []store.Person {
+	var out []store.Person
+	for _, p := range s.People {
+		if p.Active {
+			out = append(out, p)
+		}
+	}
+	return out
+}
+
+// Settings reads the settings; [ErrNotFounded] when there are none yet.
+func (s *Shop) Settings(ctx context.Context) (out Settings, err error) {
+	err = s.db.Read(ctx, func(tx *store.Tx) (err error) {
+		if out.Shop, err = tx.Shop(); errors.Is(err, store.ErrNotFound) {
+			return ErrNotFounded
+		}
+		if err != nil {
+			return err
+		}
+		out.People, err = tx.People()
+		return err
+	})
+	if err != nil {
+		return out, err
+	}
+	out.System = unit.System(out.Units)
+	if out.Location, err = time.LoadLocation(out.Zone); err != nil {
+		return out, fmt.Errorf("time zone: %w", err)
+	}
+	return out, nil
+}
+
+// Now is the time by the shop's clock, in its zone.
+func (s *Shop) Now(loc *time.Location) time.Time { return s.now().In(loc) }
+
+// checkShop finds what cannot be worked with in settings.
+func checkShop(v store.Shop) caution.Problems {
+	var p caution.Problems
+	if strings.TrimSpace(v.Name) == "" {
+		p.Add("name", "give the shop a name")
+	}
+	if _, err := time.LoadLocation(v.Zone); err != nil || v.Zone == "" || v.Zone == "Local" {
+		p.Add("zone", "“%s” is not a time zone; type it like Europe/Dublin", v.Zone)
+	}
+	if !unit.System(v.Units).Valid() {
+		p.Add("units", "choose metric or US units")
+	}
+	if len(v.Currency) != 3 || strings.ToUpper(v.Currency) != v.Currency || strings.Trim(v.Currency, "ABCDEFGHIJKLMNOPQRSTUVWXYZ") != "" {
+		p.Add("currency", "type the currency's three capital letters, such as EUR")
+	}
+	if !(v.ScaleStep >= 0.01 && v.ScaleStep <= 10) {
+		p.Add("scale_step", "the scale's step must lie between 0.01 and 10 g")
+	}
+	return p
+}
+
+// Found sets up a new shop with its people and returns the first of them.
+func (s *Shop) Found(ctx context.Context, act Act, v store.Shop, people []string) (first int64, err error) {
+	p := checkShop(v)
+	var names []string
+	for _, n := range people {
+		if n = strings.TrimSpace(n); n != "" {
+			names = append(names, n)
+		}
+	}
+	if len(names) == 0 {
+		p.Add("people", "name at least one person; every record says who made it")
+	}
+	if err := p.Err(); err != nil {
+		return 0, err
+	}
+	_, err = s.change(ctx, act, func(c *change) (string, error) {
+		if _, err := c.Shop(); err == nil {
+			return "", &Conflict{What: "the shop", Who: "somebody", When: c.now}
+		}
+		entry, err := c.entry("shop")
+		if err != nil {
+			return "", err
+		}
+		for i, n := range names {
+			id, err := c.AddPerson(n)
+			if err != nil {
+				return "", err
+			}
+			if i == 0 {
+				first = id
+			}
+		}
+		return "", c.AddShop(entry, v)
+	})
+	return first, err
+}
+
+// ChangeSettings changes the settings from now on.
+func (s *Shop) ChangeSettings(ctx context.Context, act Act, v store.Shop) error {
+	if err := checkShop(v).Err(); err != nil {
+		return err
+	}
+	_, err := s.byPerson(ctx, act, func(c *change) (string, error) {
+		now, err := c.Shop()
+		if err != nil {
+			return "", err
+		}
+		v.Demo = now.Demo
+		entry, err := c.entry("settings")
+		if err != nil {
+			return "", err
+		}
+		return "", c.AddShop(entry, v)
+	})
+	return err
+}
+
+// AddPerson takes somebody on.
+func (s *Shop) AddPerson(ctx context.Context, act Act, name string) error {
+	if name = strings.TrimSpace(name); name == "" || len(name) > 80 {
+		return caution.Problems{{Path: "person", Text: "type the person's name"}}
+	}
+	_, err := s.byPerson(ctx, act, func(c *change) (string, error) {
+		if _, err := c.entry("person"); err != nil {
+			return "", err
+		}
+		_, err := c.AddPerson(name)
+		return "", err
+	})
+	return err
+}
+
+// SetActive says whether a person still works here. The last one stays.
+func (s *Shop) SetActive(ctx context.Context, act Act, id int64, active bool) error {
+	_, err := s.byPerson(ctx, act, func(c *change) (string, error) {
+		people, err := c.People()
+		if err != nil {
+			return "", err
+		}
+		left := 0
+		for _, p := range people {
+			if p.Active && p.ID != id {
+				left++
+			}
+		}
+		if !active && left == 0 {
+			return "", caution.Problems{{Path: "person", Text: "somebody must be working; add another person first"}}
+		}
+		if _, err := c.entry("person"); err != nil {
+			return "", err
+		}
+		return "", c.SetActive(id, active)
+	})
+	return err
+}
+
+// Copy returns the working copy of something, or nil.
+func (s *Shop) Copy(ctx context.Context, kind, ref string) (out *store.Copy, err error) {
+	err = s.db.Read(ctx, func(tx *store.Tx) (err error) {
+		out, err = tx.Copy(kind, ref)
+		return err
+	})
+	return out, err
+}
+
+// elsewhere is how long a working copy counts as being typed in by another
+// window.
+const elsewhere = 10 * time.Minute
+
+// SaveCopy keeps a form as it stands, sound or not. other is true when another
+// window has typed in it within the last minutes; the copy is replaced all the
+// same, and the page says so.
+func (s *Shop) SaveCopy(ctx context.Context, act Act, kind, ref, tab string, base int, form map[string][]string) (other bool, err error) {
+	_, err = s.change(ctx, Act{Device: act.Device, DeviceLabel: act.DeviceLabel}, func(c *change) (string, error) {
+		have, err := c.Copy(kind, ref)
+		if err != nil {
+			return "", err
+		}
+		other = have != nil && have.Tab != tab && c.now.Sub(have.Updated) < elsewhere
+		return "", c.SaveCopy(kind, ref, store.Copy{Form: form, Base: base, Tab: tab, Updated: c.now}, c.device)
+	})
+	return other, err
+}
+
+// DropCopy throws a working copy away.
+func (s *Shop) DropCopy(ctx context.Context, kind, ref string) error {
+	return s.db.Write(ctx, func(tx *store.Tx) error { return tx.DropCopy(kind, ref) })
+}
+
+func encode(v any) ([]byte, error) {
+	b, err := json.Marshal(v)
+	if err != nil {
+		return nil, fmt.Errorf("encode: %w", err)
+	}
+	return b, nil
+}
+
+func decode[T any](what string, body []byte) (v T, err error) {
+	if err = json.Unmarshal(body, &v); err != nil {
+		return v, fmt.Errorf("%s: %w", what, err)
+	}
+	return v, nil
+}

@@ -1,0 +1,348 @@
+package store
+
+import (
+	"database/sql"
+	"errors"
+	"fmt"
+	"math"
+	"time"
+
+	"ashshelf/soap/ledger"
+	"ashshelf/soap/lot"
+)
+
+// Milligrams turns grams into the whole milligrams of the ledgers.
+func Milligrams(grams float64) int64 { return int64(math.Round(grams * 1000)) }
+
+func grams(mg int64) float64 { return float64(mg) / 1000 }
+
+// Plan is a kept plan. Body is JSON.
+type Plan struct {
+	OID      string
+	Revision int64 // entry of the recipe revision
+	Recipe   string
+	Body     []byte
+	Kept     time.Time
+	Who      string
+	Lots     []LotRow // pots that were started, by pot
+}
+
+// AddPlan keeps a plan.
+func (t *Tx) AddPlan(entry int64, oid string, revision int64, body []byte) error {
+	return t.exec("add plan", `INSERT INTO plan (oid, entry_id, revision, body) VALUES (?,?,?,?)`, oid, entry, revision, string(body))
+}
+
+const planQuery = `SELECT p.oid, p.revision, r.oid, p.body, e.recorded_at, w.name FROM plan p
+	JOIN recipe_revision v ON v.entry_id = p.revision JOIN recipe r ON r.id = v.recipe_id
+	JOIN entry e ON e.id = p.entry_id JOIN person w ON w.id = e.person_id `
+
+// Plan returns a kept plan with the lots started from it.
+func (t *Tx) Plan(oid string) (p Plan, err error) {
+	var at int64
+	if err = t.one("plan", planQuery+`WHERE p.oid = ?`, []any{oid}, &p.OID, &p.Revision, &p.Recipe, &p.Body, &at, &p.Who); err != nil {
+		return p, err
+	}
+	p.Kept = time.UnixMilli(at)
+	p.Lots, err = t.lotRows(`WHERE p.oid = ? ORDER BY l.pot`, oid)
+	return p, err
+}
+
+// OpenPlans returns the newest kept plans that have no lot yet.
+func (t *Tx) OpenPlans(most int) (out []Plan, err error) {
+	err = t.each("open plans", planQuery+`WHERE NOT EXISTS (SELECT 1 FROM lot l WHERE l.plan_id = p.id) ORDER BY p.id DESC LIMIT ?`, []any{most}, func(r *sql.Rows) error {
+		var p Plan
+		var at int64
+		if err := r.Scan(&p.OID, &p.Revision, &p.Recipe, &p.Body, &at, &p.Who); err != nil {
+			return err
+		}
+		p.Kept = time.UnixMilli(at)
+		out = append(out, p)
+		return nil
+	})
+	return out, err
+}
+
+// LotRow is the head of a lot.
+type LotRow struct {
+	OID, Code string
+	Pot       int
+	Stage     string
+}
+
+func (t *Tx) lotRows(where string, args ...any) (out []LotRow, err error) {
+	err = t.each("lots", `SELECT l.oid, l.code, l.pot, s.stage FROM lot l JOIN lot_state s ON s.lot_id = l.id JOIN plan p ON p.id = l.plan_id `+where, args, func(r *sql.Rows) error {
+		var l LotRow
+		if err := r.Scan(&l.OID, &l.Code, &l.Pot, &l.Stage); err != nil {
+			return err
+		}
+		out = append(out, l)
+		return nil
+	})
+	return out, err
+}
+
+// NextLotNumber is one more than any lot ever had.
+func (t *Tx) NextLotNumber() (n int, err error) {
+	err = t.one("next lot", `SELECT coalesce(max(number), 0) + 1 FROM lot`, nil, &n)
+	return n, err
+}
+
+// AddLot starts a lot. frozen is JSON.
+func (t *Tx) AddLot(entry int64, oid string, number int, code, plan, recipe string, pot int, frozen []byte, stage lot.Stage) error {
+	id, err := t.insert("add lot", `INSERT INTO lot (oid, number, code, entry_id, plan_id, recipe_id, pot, frozen)
+		VALUES (?, ?, ?, ?, (SELECT id FROM plan WHERE oid = ?), (SELECT id FROM recipe WHERE oid = ?), ?, ?)`,
+		oid, number, code, entry, plan, recipe, pot, string(frozen))
+	if err != nil {
+		return err
+	}
+	return t.exec("add lot state", `INSERT INTO lot_state (lot_id, stage, last_entry) VALUES (?,?,?)`, id, stage, entry)
+}
+
+// SetLotState writes what follows from the records of a lot.
+func (t *Tx) SetLotState(id int64, stage lot.Stage, last int64) error {
+	return t.exec("set lot state", `UPDATE lot_state SET stage = ?, last_entry = ? WHERE lot_id = ?`, stage, last, id)
+}
+
+// AddWeighing and its siblings below write one record of a lot under a head.
+func (t *Tx) AddWeighing(entry, lotID int64, item string, target, actual float64) error {
+	return t.exec("add weighing", `INSERT INTO weighing (entry_id, lot_id, item, target, actual) VALUES (?,?,?,?,?)`, entry, lotID, item, Milligrams(target), Milligrams(actual))
+}
+
+// AddPour writes the pour.
+func (t *Tx) AddPour(entry, lotID int64, p lot.Pour) error {
+	return t.exec("add pour", `INSERT INTO pour (entry_id, lot_id, lye_c, fats_c, room_c, trace, left_mg, skipped, note) VALUES (?,?,?,?,?,?,?,?,?)`,
+		entry, lotID, p.LyeC, p.FatsC, p.RoomC, p.Trace, Milligrams(p.LeftG), p.Skipped, p.Note)
+}
+
+// AddUnmolding writes the unmolding.
+func (t *Tx) AddUnmolding(entry, lotID int64, u lot.Unmolding) error {
+	return t.exec("add unmolding", `INSERT INTO unmolding (entry_id, lot_id, gel, note) VALUES (?,?,?,?)`, entry, lotID, u.Gel, u.Note)
+}
+
+// AddCut writes the cut.
+func (t *Tx) AddCut(entry, lotID int64, c lot.Cut) error {
+	return t.exec("add cut", `INSERT INTO cut (entry_id, lot_id, first, second, tester, scrap, bar_mg, trimmings_mg, note) VALUES (?,?,?,?,?,?,?,?,?)`,
+		entry, lotID, c.Bars[ledger.First], c.Bars[ledger.Second], c.Bars[ledger.Tester], c.Bars[ledger.Scrap], Milligrams(c.BarG), Milligrams(c.TrimmingsG), c.Note)
+}
+
+// AddSample writes a weighing of the sample bar.
+func (t *Tx) AddSample(entry, lotID int64, g float64) error {
+	return t.exec("add sample weight", `INSERT INTO sample_weight (entry_id, lot_id, weight) VALUES (?,?,?)`, entry, lotID, Milligrams(g))
+}
+
+// AddCheck writes a safety check.
+func (t *Tx) AddCheck(entry, lotID int64, c lot.SafetyCheck) error {
+	return t.exec("add check", `INSERT INTO safety_check (entry_id, lot_id, method, ph, pass, note) VALUES (?,?,?,?,?,?)`, entry, lotID, c.Method, c.PH, c.Pass, c.Note)
+}
+
+// AddHold writes a hold, or its lifting.
+func (t *Tx) AddHold(entry, lotID int64, held bool, why string) error {
+	return t.exec("add hold", `INSERT INTO hold (entry_id, lot_id, held, why) VALUES (?,?,?,?)`, entry, lotID, held, why)
+}
+
+// AddRelease writes the release.
+func (t *Tx) AddRelease(entry, lotID int64, early string) error {
+	return t.exec("add release", `INSERT INTO release (entry_id, lot_id, early) VALUES (?,?,?)`, entry, lotID, early)
+}
+
+// AddNote writes a note, an incident or the giving up of a lot.
+func (t *Tx) AddNote(entry, lotID int64, kind, text string) error {
+	return t.exec("add note", `INSERT INTO lot_note (entry_id, lot_id, kind, text) VALUES (?,?,?,?)`, entry, lotID, kind, text)
+}
+
+// AddMove writes a move of bars; the balance is changed by [Tx.ChangeBars].
+func (t *Tx) AddMove(entry, lotID int64, m lot.Move) error {
+	return t.exec("add move", `INSERT INTO bar_move (entry_id, lot_id, grade, reason, change, note) VALUES (?,?,?,?,?,?)`, entry, lotID, m.Grade, m.Reason, m.Change, m.Note)
+}
+
+// ChangeBars changes the balance of a lot's bars. The database refuses a
+// balance below zero.
+func (t *Tx) ChangeBars(lotID int64, g ledger.Grade, change int) error {
+	return t.exec("change bars", `INSERT INTO bar_balance (lot_id, grade, bars) VALUES (?1, ?2, ?3) ON CONFLICT (lot_id, grade) DO UPDATE SET bars = bars + ?3`, lotID, g, change)
+}
+
+// Lot is the whole record of a lot, its frozen part still in JSON.
+type Lot struct {
+	lot.Lot
+	FrozenJSON []byte
+}
+
+// LotsWhere picks lots for [Tx.Lots].
+type LotsWhere struct {
+	OID    string      // one lot
+	Stages []lot.Stage // lots at these stages
+	Most   int         // newest first, at most so many; 0 for all
+}
+
+// Lots returns whole records, newest first. Each kind of record is read in
+// one go for all of them.
+func (t *Tx) Lots(w LotsWhere) ([]*Lot, error) {
+	where, args := `1`, []any{}
+	if w.OID != "" {
+		where, args = `l.oid = ?`, []any{w.OID}
+	} else if len(w.Stages) > 0 {
+		where = `s.stage IN (`
+		for i, st := range w.Stages {
+			if i > 0 {
+				where += ","
+			}
+			where += "?"
+			args = append(args, st)
+		}
+		where += ")"
+	}
+	if w.Most > 0 {
+		where += fmt.Sprintf(` ORDER BY l.id DESC LIMIT %d`, w.Most)
+	} else {
+		where += ` ORDER BY l.id DESC`
+	}
+	var out []*Lot
+	byID := map[int64]*Lot{}
+	err := t.each("lots", `SELECT l.id, l.oid, l.number, l.code, l.pot, p.oid, r.oid, l.frozen, s.last_entry, `+headColumns+`
+		FROM lot l JOIN lot_state s ON s.lot_id = l.id JOIN plan p ON p.id = l.plan_id JOIN recipe r ON r.id = l.recipe_id `+headJoin("l")+` WHERE `+where, args, func(rows *sql.Rows) error {
+		l := &Lot{}
+		var h head
+		if err := rows.Scan(append([]any{&l.ID, &l.OID, &l.Number, &l.Code, &l.Pot, &l.PlanOID, &l.Recipe, &l.FrozenJSON, &l.LastEntry}, h.into()...)...); err != nil {
+			return err
+		}
+		l.Started = h.entry()
+		l.Balance = map[ledger.Grade]int{}
+		out, byID[l.ID] = append(out, l), l
+		return nil
+	})
+	if err != nil || len(out) == 0 {
+		return out, err
+	}
+	return out, t.records(where, args, byID)
+}
+
+// Lot returns one whole record.
+func (t *Tx) Lot(oid string) (*Lot, error) {
+	list, err := t.Lots(LotsWhere{OID: oid})
+	if err == nil && len(list) == 0 {
+		return nil, fmt.Errorf("lot %s: %w", oid, ErrNotFound)
+	}
+	if err != nil {
+		return nil, err
+	}
+	return list[0], nil
+}
+
+// head scans the columns that all records share.
+type head struct {
+	id, occurred, recorded int64
+	who, device            string
+	corrects               int64
+	reason                 string
+}
+
+const headColumns = `e.id, e.occurred_at, e.recorded_at, coalesce(w.name, ''), d.label, coalesce(e.corrects_id, 0), e.reason`
+
+func headJoin(table string) string {
+	return `JOIN entry e ON e.id = ` + table + `.entry_id LEFT JOIN person w ON w.id = e.person_id JOIN device d ON d.id = e.device_id`
+}
+
+func (h *head) into() []any {
+	return []any{&h.id, &h.occurred, &h.recorded, &h.who, &h.device, &h.corrects, &h.reason}
+}
+
+func (h *head) entry() lot.Entry {
+	return lot.Entry{ID: h.id, Occurred: time.UnixMilli(h.occurred), Recorded: time.UnixMilli(h.recorded), Who: h.who, Device: h.device, Corrects: h.corrects, Reason: h.reason}
+}
+
+// records fills in everything that happened to the chosen lots.
+func (t *Tx) records(where string, args []any, byID map[int64]*Lot) error {
+	c := chosen{t, `SELECT l.id FROM lot l JOIN lot_state s ON s.lot_id = l.id WHERE ` + where, args, byID}
+	var mg, mg2 int64
+	return errors.Join(
+		read(c, "weighing", "x.item, x.target, x.actual",
+			func(w *lot.Weighing) []any { return []any{&w.Item, &mg, &mg2} },
+			func(l *Lot, e lot.Entry, w lot.Weighing) {
+				w.Entry, w.Target, w.Actual = e, grams(mg), grams(mg2)
+				l.Weighings = append(l.Weighings, w)
+			}),
+		read(c, "pour", "x.lye_c, x.fats_c, x.room_c, x.trace, x.left_mg, x.skipped, x.note",
+			func(p *lot.Pour) []any { return []any{&p.LyeC, &p.FatsC, &p.RoomC, &p.Trace, &mg, &p.Skipped, &p.Note} },
+			func(l *Lot, e lot.Entry, p lot.Pour) { p.Entry, p.LeftG, l.Pour = e, grams(mg), &p }),
+		read(c, "unmolding", "x.gel, x.note",
+			func(u *lot.Unmolding) []any { return []any{&u.Gel, &u.Note} },
+			func(l *Lot, e lot.Entry, u lot.Unmolding) { u.Entry, l.Unmolding = e, &u }),
+		read(c, "cut", "x.first, x.second, x.tester, x.scrap, x.bar_mg, x.trimmings_mg, x.note",
+			func(r *cutRow) []any {
+				return []any{&r.first, &r.second, &r.tester, &r.scrap, &mg, &mg2, &r.note}
+			},
+			func(l *Lot, e lot.Entry, r cutRow) {
+				l.Cut = &lot.Cut{Entry: e, BarG: grams(mg), TrimmingsG: grams(mg2), Note: r.note, Bars: map[ledger.Grade]int{
+					ledger.First: r.first, ledger.Second: r.second, ledger.Tester: r.tester, ledger.Scrap: r.scrap}}
+			}),
+		read(c, "sample_weight", "x.weight",
+			func(*lot.SampleWeight) []any { return []any{&mg} },
+			func(l *Lot, e lot.Entry, w lot.SampleWeight) {
+				w.Entry, w.Grams = e, grams(mg)
+				l.Samples = append(l.Samples, w)
+			}),
+		read(c, "safety_check", "x.method, x.ph, x.pass, x.note",
+			func(k *lot.SafetyCheck) []any { return []any{&k.Method, &k.PH, &k.Pass, &k.Note} },
+			func(l *Lot, e lot.Entry, k lot.SafetyCheck) { k.Entry = e; l.Checks = append(l.Checks, k) }),
+		read(c, "hold", "x.held, x.why",
+			func(h *lot.Hold) []any { return []any{&h.Held, &h.Why} },
+			func(l *Lot, e lot.Entry, h lot.Hold) { h.Entry = e; l.Holds = append(l.Holds, h) }),
+		read(c, "release", "x.early",
+			func(r *lot.Release) []any { return []any{&r.Early} },
+			func(l *Lot, e lot.Entry, r lot.Release) { r.Entry, l.Release = e, &r }),
+		read(c, "bar_move", "x.grade, x.reason, x.change, x.note",
+			func(m *lot.Move) []any { return []any{&m.Grade, &m.Reason, &m.Change, &m.Note} },
+			func(l *Lot, e lot.Entry, m lot.Move) { m.Entry = e; l.Moves = append(l.Moves, m) }),
+		read(c, "lot_note", "x.kind, x.text",
+			func(n *noteRow) []any { return []any{&n.kind, &n.text} },
+			func(l *Lot, e lot.Entry, n noteRow) {
+				note := lot.Note{Entry: e, Text: n.text, Incident: n.kind == "incident"}
+				if n.kind == "abandoned" {
+					l.Abandoned = &note
+				} else {
+					l.Notes = append(l.Notes, note)
+				}
+			}),
+		t.each("bar balance", `SELECT lot_id, grade, bars FROM bar_balance WHERE lot_id IN (`+c.query+`)`, args, func(r *sql.Rows) error {
+			var id int64
+			var g ledger.Grade
+			var n int
+			err := r.Scan(&id, &g, &n)
+			if err == nil {
+				byID[id].Balance[g] = n
+			}
+			return err
+		}),
+	)
+}
+
+// chosen is the lots whose records are read.
+type chosen struct {
+	t     *Tx
+	query string // their ids
+	args  []any
+	byID  map[int64]*Lot
+}
+
+type cutRow struct {
+	first, second, tester, scrap int
+	note                         string
+}
+
+type noteRow struct{ kind, text string }
+
+// read goes through one table of records in order: into names where the
+// table's own columns go, place puts the record with its head on its lot.
+func read[T any](c chosen, table, columns string, into func(*T) []any, place func(*Lot, lot.Entry, T)) error {
+	query := `SELECT x.lot_id, ` + headColumns + `, ` + columns + ` FROM ` + table + ` x ` + headJoin("x") + ` WHERE x.lot_id IN (` + c.query + `) ORDER BY x.entry_id`
+	return c.t.each(table, query, c.args, func(rows *sql.Rows) error {
+		var row T
+		var id int64
+		var h head
+		if err := rows.Scan(append(append([]any{&id}, h.into()...), into(&row)...)...); err != nil {
+			return err
+		}
+		place(c.byID[id], h.entry(), row)
+		return nil
+	})
+}

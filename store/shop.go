@@ -1,0 +1,226 @@
+package store
+
+import (
+	"database/sql"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"time"
+)
+
+// Entry is the head of something that happened.
+type Entry struct {
+	ID                 int64
+	Kind               string
+	Occurred, Recorded time.Time
+	Person, Device     int64 // Person 0 only when the shop is founded
+	Corrects           int64
+	Reason             string
+}
+
+// AddEntry writes a head and returns its number.
+func (t *Tx) AddEntry(e Entry) (int64, error) {
+	null := func(v int64) sql.NullInt64 { return sql.NullInt64{Int64: v, Valid: v != 0} }
+	return t.insert("add entry", `INSERT INTO entry (kind, occurred_at, recorded_at, person_id, device_id, corrects_id, reason) VALUES (?,?,?,?,?,?,?)`,
+		e.Kind, e.Occurred.UnixMilli(), e.Recorded.UnixMilli(), null(e.Person), e.Device, null(e.Corrects), e.Reason)
+}
+
+// Key finds an idempotency key that was used before.
+func (t *Tx) Key(key string) (fingerprint, ref string, used bool, err error) {
+	err = t.one("request key", `SELECT fingerprint, ref FROM request_key WHERE key = ?`, []any{key}, &fingerprint, &ref)
+	if errors.Is(err, ErrNotFound) {
+		return "", "", false, nil
+	}
+	return fingerprint, ref, err == nil, err
+}
+
+// UseKey remembers that a key was used and what came of it.
+func (t *Tx) UseKey(key, fingerprint, ref string, at time.Time) error {
+	return t.exec("use request key", `INSERT INTO request_key (key, fingerprint, ref, at) VALUES (?,?,?,?)`, key, fingerprint, ref, at.UnixMilli())
+}
+
+// Shop is the settings of the shop.
+type Shop struct {
+	Name, Zone, Units, Currency string
+	Emergency                   string  // whom to call
+	ScaleStep                   float64 // g that the bench scale reads
+	Demo                        bool
+}
+
+// Shop returns the current settings; [ErrNotFound] when the shop is not
+// founded yet.
+func (t *Tx) Shop() (s Shop, err error) {
+	err = t.one("shop", `SELECT name, zone, units, currency, emergency, scale_step, demo FROM shop ORDER BY entry_id DESC LIMIT 1`, nil,
+		&s.Name, &s.Zone, &s.Units, &s.Currency, &s.Emergency, &s.ScaleStep, &s.Demo)
+	return s, err
+}
+
+// AddShop writes new settings, which hold from now on.
+func (t *Tx) AddShop(entry int64, s Shop) error {
+	return t.exec("add shop", `INSERT INTO shop (entry_id, name, zone, units, currency, emergency, scale_step, demo) VALUES (?,?,?,?,?,?,?,?)`,
+		entry, s.Name, s.Zone, s.Units, s.Currency, s.Emergency, s.ScaleStep, s.Demo)
+}
+
+// Person is somebody who works in the shop.
+type Person struct {
+	ID     int64
+	Name   string
+	Active bool
+}
+
+// People returns everybody, in order of name.
+func (t *Tx) People() (out []Person, err error) {
+	err = t.each("people", `SELECT id, name, active FROM person ORDER BY active DESC, name`, nil, func(r *sql.Rows) error {
+		var p Person
+		if err := r.Scan(&p.ID, &p.Name, &p.Active); err != nil {
+			return err
+		}
+		out = append(out, p)
+		return nil
+	})
+	return out, err
+}
+
+// AddPerson adds somebody, or takes somebody of that name on again.
+func (t *Tx) AddPerson(name string) (int64, error) {
+	var id int64
+	err := t.one("add person", `INSERT INTO person (name) VALUES (?) ON CONFLICT (name) DO UPDATE SET active = 1 RETURNING id`, []any{name}, &id)
+	return id, err
+}
+
+// SetActive says whether a person still works here.
+func (t *Tx) SetActive(id int64, active bool) error {
+	return t.exec("set person", `UPDATE person SET active = ? WHERE id = ?`, active, id)
+}
+
+// Device returns the number of the device with a token, adding it when it is
+// new.
+func (t *Tx) Device(token, label string, now time.Time) (id int64, err error) {
+	err = t.one("device", `SELECT id FROM device WHERE token = ?`, []any{token}, &id)
+	if errors.Is(err, ErrNotFound) {
+		return t.insert("add device", `INSERT INTO device (token, label, first_seen) VALUES (?,?,?)`, token, label, now.UnixMilli())
+	}
+	return id, err
+}
+
+// Copy is a working copy: a form as it stands.
+type Copy struct {
+	Form    map[string][]string
+	Base    int // revision it started from
+	Tab     string
+	Updated time.Time
+}
+
+// Copy returns the working copy of something, or nil.
+func (t *Tx) Copy(kind, ref string) (*Copy, error) {
+	var c Copy
+	var form string
+	var at int64
+	err := t.one("working copy", `SELECT form, base, tab, updated_at FROM working_copy WHERE kind = ? AND ref = ?`, []any{kind, ref}, &form, &c.Base, &c.Tab, &at)
+	if errors.Is(err, ErrNotFound) {
+		return nil, nil
+	}
+	if err != nil {
+		return nil, err
+	}
+	if err := json.Unmarshal([]byte(form), &c.Form); err != nil {
+		return nil, fmt.Errorf("working copy: %w", err)
+	}
+	c.Updated = time.UnixMilli(at)
+	return &c, nil
+}
+
+// SaveCopy keeps a working copy.
+func (t *Tx) SaveCopy(kind, ref string, c Copy, device int64) error {
+	form, err := json.Marshal(c.Form)
+	if err != nil {
+		return fmt.Errorf("working copy: %w", err)
+	}
+	return t.exec("save working copy", `INSERT INTO working_copy (kind, ref, form, base, tab, device_id, updated_at) VALUES (?,?,?,?,?,?,?)
+		ON CONFLICT (kind, ref) DO UPDATE SET form = excluded.form, base = excluded.base, tab = excluded.tab, device_id = excluded.device_id, updated_at = excluded.updated_at`,
+		kind, ref, string(form), c.Base, c.Tab, device, c.Updated.UnixMilli())
+}
+
+// DropCopy throws a working copy away.
+func (t *Tx) DropCopy(kind, ref string) error {
+	return t.exec("drop working copy", `DELETE FROM working_copy WHERE kind = ? AND ref = ?`, kind, ref)
+}
+
+// Revision is one kept state of a recipe or a mold. Body is JSON.
+type Revision struct {
+	Entry  Entry
+	Who    string
+	OID    string // of the recipe or mold
+	Number int
+	Name   string
+	Note   string
+	Body   []byte
+	Parent string // name of the recipe this one is a variant of
+}
+
+// Book is which of the two kinds of revised things is meant.
+type Book string
+
+// The two books.
+const (
+	Recipes Book = "recipe"
+	Molds   Book = "mold"
+)
+
+// columns of a revision; molds keep no note and have no parent.
+func (b Book) columns() (note, parent string) {
+	if b == Molds {
+		return "''", "''"
+	}
+	return "r.note", "coalesce((SELECT pr.name FROM recipe_revision pr WHERE pr.recipe_id = b.parent ORDER BY pr.number DESC LIMIT 1), '')"
+}
+
+func (t *Tx) revisions(b Book, where string, args ...any) (out []Revision, err error) {
+	note, parent := b.columns()
+	q := fmt.Sprintf(`SELECT r.entry_id, e.recorded_at, coalesce(p.name, ''), b.oid, r.number, r.name, %[2]s, r.body, %[3]s
+		FROM %[1]s_revision r JOIN %[1]s b ON b.id = r.%[1]s_id JOIN entry e ON e.id = r.entry_id LEFT JOIN person p ON p.id = e.person_id %[4]s`, b, note, parent, where)
+	err = t.each(string(b)+" revisions", q, args, func(rows *sql.Rows) error {
+		var r Revision
+		var at int64
+		if err := rows.Scan(&r.Entry.ID, &at, &r.Who, &r.OID, &r.Number, &r.Name, &r.Note, &r.Body, &r.Parent); err != nil {
+			return err
+		}
+		r.Entry.Recorded = time.UnixMilli(at)
+		out = append(out, r)
+		return nil
+	})
+	return out, err
+}
+
+// Latest returns the newest revision of everything in a book, by name.
+func (t *Tx) Latest(b Book) ([]Revision, error) {
+	return t.revisions(b, fmt.Sprintf(`WHERE r.number = (SELECT max(number) FROM %[1]s_revision x WHERE x.%[1]s_id = b.id) ORDER BY r.name COLLATE NOCASE, r.entry_id`, b))
+}
+
+// History returns all revisions of one thing, newest first.
+func (t *Tx) History(b Book, oid string) ([]Revision, error) {
+	list, err := t.revisions(b, `WHERE b.oid = ? ORDER BY r.number DESC`, oid)
+	if err == nil && len(list) == 0 {
+		return nil, fmt.Errorf("%s %s: %w", b, oid, ErrNotFound)
+	}
+	return list, err
+}
+
+// AddBook opens a new recipe or mold. parent is the identity of the recipe it
+// is a variant of, or empty.
+func (t *Tx) AddBook(b Book, entry int64, oid, parent string) error {
+	if b == Recipes {
+		return t.exec("add recipe", `INSERT INTO recipe (oid, entry_id, parent) VALUES (?, ?, (SELECT id FROM recipe WHERE oid = ?))`, oid, entry, parent)
+	}
+	return t.exec("add mold", `INSERT INTO mold (oid, entry_id) VALUES (?, ?)`, oid, entry)
+}
+
+// AddRevision adds a revision to a recipe or mold.
+func (t *Tx) AddRevision(b Book, entry int64, oid string, number int, name, note string, body []byte) error {
+	if b == Recipes {
+		return t.exec("add recipe revision", `INSERT INTO recipe_revision (entry_id, recipe_id, number, name, note, body) VALUES (?, (SELECT id FROM recipe WHERE oid = ?), ?, ?, ?, ?)`,
+			entry, oid, number, name, note, string(body))
+	}
+	return t.exec("add mold revision", `INSERT INTO mold_revision (entry_id, mold_id, number, name, body) VALUES (?, (SELECT id FROM mold WHERE oid = ?), ?, ?, ?)`,
+		entry, oid, number, name, string(body))
+}

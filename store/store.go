@@ -1,0 +1,241 @@
+// Package store keeps the shop's records in one SQLite file and knows nothing
+// about soap.
+//
+// What happened is written to tables that only grow: the database itself
+// refuses a change or a deletion. All writing goes through one connection, one
+// transaction at a time, which is on the disk before it is acknowledged; any
+// number of readers see the last finished state. A lock on the data folder
+// keeps a second program out.
+package store
+
+import (
+	"context"
+	"database/sql"
+	"embed"
+	"errors"
+	"fmt"
+	"io/fs"
+	"net/url"
+	"os"
+	"path/filepath"
+	"runtime"
+
+	"github.com/gofrs/flock"
+	"github.com/pressly/goose/v3"
+	_ "modernc.org/sqlite" // the database engine
+)
+
+//go:embed migrations/*.sql
+var migrations embed.FS
+
+// File is the name of the database in the data folder.
+const File = "shop.db"
+
+// DB is an open shop database.
+type DB struct {
+	write *sql.DB // one connection, immediate transactions
+	read  *sql.DB // read-only pool
+	lock  *flock.Flock
+}
+
+// ErrLocked says that another program has the data folder open.
+var ErrLocked = errors.New("the data folder is in use by another ashshelf")
+
+// ErrNewer says that the database was written by a newer program.
+var ErrNewer = errors.New("the data folder was written by a newer ashshelf; upgrade the program")
+
+// Open opens the database in dir, making both when they are missing and
+// bringing an older database up to date. A copy of an older one is kept first.
+func Open(ctx context.Context, dir string) (*DB, error) {
+	if err := os.MkdirAll(dir, 0o700); err != nil {
+		return nil, fmt.Errorf("data folder: %w", err)
+	}
+	lock := flock.New(filepath.Join(dir, "lock"))
+	got, err := lock.TryLock()
+	if err != nil {
+		return nil, fmt.Errorf("lock data folder: %w", err)
+	}
+	if !got {
+		return nil, ErrLocked
+	}
+	db := &DB{lock: lock}
+	if err := db.open(ctx, dir); err != nil {
+		return nil, errors.Join(err, db.Close())
+	}
+	return db, nil
+}
+
+func dsn(path string, extra url.Values) string {
+	extra.Add("_pragma", "busy_timeout(5000)")
+	extra.Add("_pragma", "foreign_keys(1)")
+	return "file:" + (&url.URL{Path: path}).EscapedPath() + "?" + extra.Encode()
+}
+
+func (db *DB) open(ctx context.Context, dir string) (err error) {
+	path := filepath.Join(dir, File)
+	db.write, err = sql.Open("sqlite", dsn(path, url.Values{
+		"_pragma": {"journal_mode(WAL)", "synchronous(FULL)"}, "_txlock": {"immediate"},
+	}))
+	if err != nil {
+		return fmt.Errorf("open database: %w", err)
+	}
+	db.write.SetMaxOpenConns(1)
+	if err := migrate(ctx, db.write, dir); err != nil {
+		return err
+	}
+	db.read, err = sql.Open("sqlite", dsn(path, url.Values{"mode": {"ro"}, "_pragma": {"query_only(1)"}}))
+	if err != nil {
+		return fmt.Errorf("open database for reading: %w", err)
+	}
+	db.read.SetMaxOpenConns(max(4, runtime.NumCPU()))
+	return nil
+}
+
+func migrate(ctx context.Context, w *sql.DB, dir string) error {
+	files, err := fs.Sub(migrations, "migrations")
+	if err != nil {
+		return fmt.Errorf("migrations: %w", err)
+	}
+	p, err := goose.NewProvider(goose.DialectSQLite3, w, files)
+	if err != nil {
+		return fmt.Errorf("migrations: %w", err)
+	}
+	have, err := p.GetDBVersion(ctx)
+	if err != nil {
+		return fmt.Errorf("schema version: %w", err)
+	}
+	sources := p.ListSources()
+	latest := sources[len(sources)-1].Version
+	if have > latest {
+		return fmt.Errorf("%w (schema %d, this program knows %d)", ErrNewer, have, latest)
+	}
+	if have == latest {
+		return nil
+	}
+	if have > 0 {
+		keep := filepath.Join(dir, fmt.Sprintf("before-schema-%d.db", latest))
+		if err := os.Remove(keep); err != nil && !errors.Is(err, fs.ErrNotExist) {
+			return fmt.Errorf("old copy: %w", err)
+		}
+		if _, err := w.ExecContext(ctx, "VACUUM INTO ?", keep); err != nil {
+			return fmt.Errorf("copy before upgrade: %w", err)
+		}
+	}
+	if _, err := p.Up(ctx); err != nil {
+		return fmt.Errorf("upgrade database: %w", err)
+	}
+	return nil
+}
+
+// Close closes the database and gives the data folder free.
+func (db *DB) Close() error {
+	var errs []error
+	for _, pool := range []*sql.DB{db.read, db.write} {
+		if pool != nil {
+			errs = append(errs, pool.Close())
+		}
+	}
+	return errors.Join(append(errs, db.lock.Unlock())...)
+}
+
+// Peek tells about a data folder without changing it: whether it holds a shop,
+// and whether that shop is a demo.
+func Peek(ctx context.Context, dir string) (exists, demo bool, err error) {
+	path := filepath.Join(dir, File)
+	if _, err := os.Stat(path); errors.Is(err, fs.ErrNotExist) {
+		return false, false, nil
+	} else if err != nil {
+		return false, false, fmt.Errorf("data folder: %w", err)
+	}
+	db, err := sql.Open("sqlite", dsn(path, url.Values{"mode": {"ro"}}))
+	if err != nil {
+		return true, false, fmt.Errorf("open database: %w", err)
+	}
+	defer db.Close()
+	err = db.QueryRowContext(ctx, "SELECT demo FROM shop ORDER BY entry_id DESC LIMIT 1").Scan(&demo)
+	if errors.Is(err, sql.ErrNoRows) {
+		return true, false, nil
+	}
+	if err != nil {
+		return true, false, fmt.Errorf("read shop: %w", err)
+	}
+	return true, demo, nil
+}
+
+// Tx reads and, within [DB.Write], writes.
+type Tx struct {
+	tx  *sql.Tx
+	ctx context.Context
+}
+
+// Write runs f in one writing transaction. When Write returns nil the change
+// is on the disk.
+func (db *DB) Write(ctx context.Context, f func(*Tx) error) error { return within(ctx, db.write, f) }
+
+// Read runs f on one unchanging view of the database.
+func (db *DB) Read(ctx context.Context, f func(*Tx) error) error { return within(ctx, db.read, f) }
+
+func within(ctx context.Context, pool *sql.DB, f func(*Tx) error) error {
+	tx, err := pool.BeginTx(ctx, nil)
+	if err != nil {
+		return fmt.Errorf("begin: %w", err)
+	}
+	if err := f(&Tx{tx, ctx}); err != nil {
+		if back := tx.Rollback(); back != nil && !errors.Is(back, sql.ErrTxDone) {
+			return errors.Join(err, fmt.Errorf("roll back: %w", back))
+		}
+		return err
+	}
+	if err := tx.Commit(); err != nil {
+		return fmt.Errorf("commit: %w", err)
+	}
+	return nil
+}
+
+// ErrNotFound says that nothing has the given identity.
+var ErrNotFound = errors.New("not found")
+
+func (t *Tx) exec(what, query string, args ...any) error {
+	if _, err := t.tx.ExecContext(t.ctx, query, args...); err != nil {
+		return fmt.Errorf("%s: %w", what, err)
+	}
+	return nil
+}
+
+func (t *Tx) insert(what, query string, args ...any) (int64, error) {
+	r, err := t.tx.ExecContext(t.ctx, query, args...)
+	if err != nil {
+		return 0, fmt.Errorf("%s: %w", what, err)
+	}
+	return r.LastInsertId()
+}
+
+// one scans a single row; no row is [ErrNotFound].
+func (t *Tx) one(what, query string, args []any, into ...any) error {
+	err := t.tx.QueryRowContext(t.ctx, query, args...).Scan(into...)
+	if errors.Is(err, sql.ErrNoRows) {
+		return fmt.Errorf("%s: %w", what, ErrNotFound)
+	}
+	if err != nil {
+		return fmt.Errorf("%s: %w", what, err)
+	}
+	return nil
+}
+
+// each calls scan for every row.
+func (t *Tx) each(what, query string, args []any, scan func(*sql.Rows) error) error {
+	rows, err := t.tx.QueryContext(t.ctx, query, args...)
+	if err != nil {
+		return fmt.Errorf("%s: %w", what, err)
+	}
+	defer rows.Close()
+	for rows.Next() {
+		if err := scan(rows); err != nil {
+			return fmt.Errorf("%s: %w", what, err)
+		}
+	}
+	if err := rows.Err(); err != nil {
+		return fmt.Errorf("%s: %w", what, err)
+	}
+	return nil
+}
