@@ -289,7 +289,7 @@ func (s *Shop) RecordCut(ctx context.Context, act Act, oid string, k lot.Cut) er
 			return err
 		}
 		for _, g := range ledger.Grades() {
-			if err := c.ChangeBars(l.ID, g, k.Bars[g]); err != nil {
+			if err := c.CountBars(l.ID, g, k.Bars[g]); err != nil {
 				return err
 			}
 		}

@@ -155,10 +155,15 @@ func (t *Tx) AddMove(entry, lotID int64, m lot.Move) error {
 	return t.exec("add move", `INSERT INTO bar_move (entry_id, lot_id, grade, reason, change, note) VALUES (?,?,?,?,?,?)`, entry, lotID, m.Grade, m.Reason, m.Change, m.Note)
 }
 
+// CountBars opens the balance of a lot's bars at the cut.
+func (t *Tx) CountBars(lotID int64, g ledger.Grade, bars int) error {
+	return t.exec("count bars", `INSERT INTO bar_balance (lot_id, grade, bars) VALUES (?, ?, ?)`, lotID, g, bars)
+}
+
 // ChangeBars changes the balance of a lot's bars. The database refuses a
 // balance below zero.
 func (t *Tx) ChangeBars(lotID int64, g ledger.Grade, change int) error {
-	return t.exec("change bars", `INSERT INTO bar_balance (lot_id, grade, bars) VALUES (?1, ?2, ?3) ON CONFLICT (lot_id, grade) DO UPDATE SET bars = bars + ?3`, lotID, g, change)
+	return t.exec("change bars", `UPDATE bar_balance SET bars = bars + ? WHERE lot_id = ? AND grade = ?`, change, lotID, g)
 }
 
 // Lot is the whole record of a lot, its frozen part still in JSON.

@@ -32,6 +32,10 @@ func run(args []string) int {
 		return 1
 	}
 	switch args[0] {
+	case "serve":
+		return runServe(args[1:])
+	case "demo":
+		return runDemo(args[1:])
 	case "plan":
 		return runPlan(args[1:], os.Stdin, os.Stdout, os.Stderr)
 	case "help", "-h", "--help":

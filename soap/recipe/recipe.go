@@ -251,6 +251,18 @@ func (f Formula) Density(a Amounts) float64 {
 	return a.Batter() / (volume + rest/s.Density(MixC))
 }
 
+// EverydayDensity is the density in g/ml of an everyday batter (olive, coconut
+// and tallow at 33 % lye), to size a mold by before a recipe is chosen. Batters
+// of common recipes lie within 2 % of it.
+func EverydayDensity() float64 {
+	f := Formula{Superfat: 5, Alkali: lye.DefaultAlkali(), Water: Water{LyeStrength, 33}, Liquids: []Liquid{{Liquid: liquid.Water(), Percent: 100, Carries: true}}}
+	for slug, percent := range map[string]float64{"olive-oil": 50, "coconut-oil": 30, "beef-tallow": 20} {
+		one, _ := fat.BySlug(slug)
+		f.Fats = append(f.Fats, fat.Share{Fat: one, Percent: percent})
+	}
+	return f.Density(f.For(1000))
+}
+
 // solution is all alkali in all liquid.
 func (f Formula) solution(a Amounts) lye.Solution {
 	naoh, koh := a.NaOH*f.Alkali.NaOHPurity/100, a.KOH*f.Alkali.KOHPurity/100

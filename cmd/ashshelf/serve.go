@@ -1,0 +1,157 @@
+package main
+
+import (
+	"context"
+	"errors"
+	"flag"
+	"fmt"
+	"log/slog"
+	"net"
+	"net/http"
+	"os"
+	"os/signal"
+	"path/filepath"
+	"syscall"
+	"time"
+
+	"ashshelf/demo"
+	"ashshelf/shop"
+	"ashshelf/store"
+	"ashshelf/web"
+)
+
+const defaultAddr = "127.0.0.1:8420"
+
+// shutdownWait is how long open requests may take once the program is told to
+// stop.
+const shutdownWait = 10 * time.Second
+
+func runServe(args []string) int {
+	flags := flag.NewFlagSet("serve", flag.ContinueOnError)
+	addr := flags.String("addr", defaultAddr, "`address` to listen on; only this machine by default")
+	data := flags.String("data", defaultData(), "`folder` of the shop's records")
+	if err := flags.Parse(args); err != nil {
+		return usageCode(err)
+	}
+	return report(func(ctx context.Context) error {
+		s, err := shop.Open(ctx, *data, time.Now)
+		if err != nil {
+			return fmt.Errorf("open %s: %w", *data, err)
+		}
+		return errors.Join(listen(ctx, s, *addr, "records in "+*data), s.Close())
+	})
+}
+
+// defaultData is where a shop lives when nothing else is said.
+func defaultData() string {
+	home, err := os.UserHomeDir()
+	if err != nil {
+		return "ashshelf-data"
+	}
+	return filepath.Join(home, "ashshelf-data")
+}
+
+func runDemo(args []string) int {
+	flags := flag.NewFlagSet("demo", flag.ContinueOnError)
+	addr := flags.String("addr", defaultAddr, "`address` to listen on; only this machine by default")
+	data := flags.String("data", "", "`folder` to keep the demo in; a fresh temporary one when left out")
+	at := flags.String("now", "", "`moment` the demo starts from, such as 2026-03-14T10:30:00Z; now when left out")
+	if err := flags.Parse(args); err != nil {
+		return usageCode(err)
+	}
+	clock := time.Now
+	if *at != "" {
+		start, err := time.Parse(time.RFC3339, *at)
+		if err != nil {
+			fmt.Fprintln(os.Stderr, "ashshelf demo: -now is a moment such as 2026-03-14T10:30:00Z")
+			return 1
+		}
+		began := time.Now()
+		clock = func() time.Time { return start.Add(time.Since(began)) }
+	}
+	return report(func(ctx context.Context) error {
+		dir := *data
+		if dir == "" {
+			tmp, err := os.MkdirTemp("", "ashshelf-demo-")
+			if err != nil {
+				return fmt.Errorf("temporary folder: %w", err)
+			}
+			defer os.RemoveAll(tmp)
+			dir = tmp
+		}
+		s, err := openDemo(ctx, dir, clock)
+		if err != nil {
+			return err
+		}
+		return errors.Join(listen(ctx, s, *addr, "a made-up shop in "+dir), s.Close())
+	})
+}
+
+// openDemo opens the demo shop in dir, making it first where the folder holds
+// none. A folder with a real shop is refused before anything is written to it.
+func openDemo(ctx context.Context, dir string, clock func() time.Time) (*shop.Shop, error) {
+	exists, isDemo, err := store.Peek(ctx, dir)
+	if err != nil {
+		return nil, err
+	}
+	if exists && !isDemo {
+		return nil, fmt.Errorf("%s holds a shop that is not a demo; nothing was touched. Choose another -data folder, or none", dir)
+	}
+	if !exists {
+		past := &demo.Clock{}
+		s, err := shop.Open(ctx, dir, past.Now)
+		if err != nil {
+			return nil, fmt.Errorf("open %s: %w", dir, err)
+		}
+		if err := errors.Join(demo.Seed(ctx, s, past, clock()), s.Close()); err != nil {
+			return nil, err
+		}
+	}
+	s, err := shop.Open(ctx, dir, clock)
+	if err != nil {
+		return nil, fmt.Errorf("open %s: %w", dir, err)
+	}
+	return s, nil
+}
+
+// report runs a command until it ends or the program is told to stop.
+func report(run func(context.Context) error) int {
+	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
+	defer stop()
+	if err := run(ctx); err != nil {
+		fmt.Fprintln(os.Stderr, "ashshelf:", err)
+		return 1
+	}
+	return 0
+}
+
+// listen serves the shop until ctx ends, then lets open requests finish.
+func listen(ctx context.Context, s *shop.Shop, addr, what string) error {
+	log := slog.New(slog.NewTextHandler(os.Stderr, nil))
+	pages, err := web.New(s, log)
+	if err != nil {
+		return err
+	}
+	l, err := net.Listen("tcp", addr)
+	if err != nil {
+		return fmt.Errorf("listen: %w", err)
+	}
+	server := pages.HTTP(addr)
+	fmt.Printf("Ash Shelf is open at http://%s/ (%s). Ctrl-C closes it.\n", l.Addr(), what)
+	done := make(chan error, 1)
+	go func() { done <- server.Serve(l) }()
+	select {
+	case err := <-done:
+		return fmt.Errorf("serve: %w", err)
+	case <-ctx.Done():
+	}
+	wait, cancel := context.WithTimeout(context.Background(), shutdownWait)
+	defer cancel()
+	if err := server.Shutdown(wait); err != nil {
+		return fmt.Errorf("shut down: %w", err)
+	}
+	if err := <-done; !errors.Is(err, http.ErrServerClosed) {
+		return fmt.Errorf("serve: %w", err)
+	}
+	return nil
+}

@@ -1,0 +1,389 @@
+// Package demo makes up a shop to look around in: Quernhollow Soap, its two
+// people, six recipes and lots at every stage of life.
+//
+// Everything goes through the use cases that the pages call, at moments before
+// now, so that something is always opening, drying and ready. Nothing in it is
+// real.
+package demo
+
+import (
+	"context"
+	"fmt"
+	"math"
+	"time"
+
+	"ashshelf/shop"
+	"ashshelf/soap/additive"
+	"ashshelf/soap/fat"
+	"ashshelf/soap/ledger"
+	"ashshelf/soap/liquid"
+	"ashshelf/soap/lot"
+	"ashshelf/soap/lye"
+	"ashshelf/soap/mold"
+	"ashshelf/soap/plan"
+	"ashshelf/soap/recipe"
+	"ashshelf/store"
+)
+
+// Zone is the demo shop's time zone.
+const Zone = "Europe/Dublin"
+
+// Clock is a clock that the seeding moves through the past.
+type Clock struct{ at time.Time }
+
+// Now is the moment the clock shows.
+func (c *Clock) Now() time.Time { return c.at }
+
+// seeder carries what the steps of the story share. The first error stops it.
+type seeder struct {
+	ctx     context.Context
+	shop    *shop.Shop
+	clock   *Clock
+	now     time.Time
+	people  map[string]int64
+	recipes map[string]string
+	molds   map[string]string
+	err     error
+}
+
+const (
+	odile   = "Odile Marrow"
+	bastian = "Bastian Thrupp"
+)
+
+// Seed fills an empty shop that was opened with the clock.
+func Seed(ctx context.Context, s *shop.Shop, clock *Clock, now time.Time) error {
+	d := &seeder{ctx: ctx, shop: s, clock: clock, now: now, people: map[string]int64{}, recipes: map[string]string{}, molds: map[string]string{}}
+	clock.at = now.Add(-200 * 24 * time.Hour)
+	_, err := s.Found(ctx, d.act(""), store.Shop{
+		Name: "Quernhollow Soap", Zone: Zone, Units: "metric", Currency: "EUR", ScaleStep: 1, Demo: true,
+		Emergency: "the numbers of your country, in Settings",
+	}, []string{odile, bastian})
+	if err != nil {
+		return fmt.Errorf("found the demo shop: %w", err)
+	}
+	settings, err := s.Settings(ctx)
+	if err != nil {
+		return err
+	}
+	for _, p := range settings.People {
+		d.people[p.Name] = p.ID
+	}
+	d.book()
+	d.story()
+	clock.at = now
+	return d.err
+}
+
+func (d *seeder) act(who string) shop.Act {
+	return shop.Act{Person: d.people[who], Device: "demo-bench", DeviceLabel: "bench tablet"}
+}
+
+func (d *seeder) check(what string, err error) {
+	if d.err == nil && err != nil {
+		d.err = fmt.Errorf("demo: %s: %w", what, err)
+	}
+}
+
+// ago sets the clock to a number of hours before now.
+func (d *seeder) ago(hours float64) {
+	d.clock.at = d.now.Add(-time.Duration(hours * float64(time.Hour)))
+}
+
+type share struct {
+	slug    string
+	percent float64
+}
+
+func blend(shares ...share) fat.Blend {
+	var b fat.Blend
+	for _, s := range shares {
+		f, ok := fat.BySlug(s.slug)
+		if !ok {
+			panic("demo: no fat " + s.slug)
+		}
+		b = append(b, fat.Share{Fat: f, Percent: s.percent})
+	}
+	return b
+}
+
+func pour(slug string, percent float64, carries, frozen bool) recipe.Liquid {
+	l, ok := liquid.BySlug(slug)
+	if !ok {
+		panic("demo: no liquid " + slug)
+	}
+	return recipe.Liquid{Liquid: l, Percent: percent, Carries: carries, Frozen: frozen}
+}
+
+// use takes an additive of the reference table.
+func use(slug string, basis additive.Basis, rate float64) additive.Use {
+	k, ok := additive.Find(slug)
+	if !ok {
+		panic("demo: no additive " + slug)
+	}
+	return additive.Use{Name: k.Name, Stage: k.Stage, Basis: basis, Rate: rate, GramsPerTsp: k.GramsPerTsp, Density: k.Density, Lye: k.Lye}
+}
+
+func scent(name string, percent float64) additive.Use {
+	return additive.Use{Name: name, Stage: additive.Trace, Basis: additive.PercentOfFats, Rate: percent, Density: 0.92}
+}
+
+func (d *seeder) book() {
+	d.ago(198 * 24)
+	water := []recipe.Liquid{pour("water", 100, true, false)}
+	f := func(name string, superfat float64, w recipe.Water, liquids []recipe.Liquid, fats fat.Blend, extras ...additive.Use) recipe.Formula {
+		return recipe.Formula{Name: name, Fats: fats, Alkali: lye.DefaultAlkali(), Superfat: superfat, Water: w, Liquids: liquids, Additives: extras}
+	}
+	strength := func(v float64) recipe.Water { return recipe.Water{Basis: recipe.LyeStrength, Value: v} }
+
+	base := f("Quern base", 5, strength(33), water, blend(share{"olive-oil", 45}, share{"coconut-oil", 28}, share{"shea-butter", 12}, share{"rice-bran-oil", 10}, share{"castor-oil", 5}),
+		use("sugar", additive.PercentOfFats, 1))
+	d.recipe("base", "", shop.RecipeBody{Formula: base, Notes: "The bar that everything else grows from."}, "")
+	base.Additives = append(base.Additives, scent("Fig leaf and black tea blend", 2.5), use("kaolin", additive.TspPerLbFats, 1))
+	base.Name = "Fig and black tea"
+	d.recipe("fig", "base", shop.RecipeBody{Formula: base, Notes: "Scent of Wendle & Tarr, stays fluid for a quarter of an hour."}, "")
+	base.Additives[1] = scent("Fig leaf and black tea blend", 3)
+	d.ago(120 * 24)
+	d.again("fig", 1, shop.RecipeBody{Formula: base, Notes: "Scent of Wendle & Tarr, stays fluid for a quarter of an hour."}, "scent up to 3 %: it had faded after two months")
+
+	d.ago(190 * 24)
+	d.recipe("olive", "", shop.RecipeBody{Formula: f("Slow olive", 4, recipe.Water{Basis: recipe.PercentOfFats, Value: 24}, water,
+		blend(share{"olive-oil", 88}, share{"coconut-oil", 7}, share{"castor-oil", 5}), use("salt-in-liquid", additive.PercentOfFats, 1)), Notes: "Unscented. Do not touch for a year if you can help it."}, "")
+	d.recipe("salt", "", shop.RecipeBody{Formula: f("Ebb salt bar", 18, strength(32), water,
+		blend(share{"coconut-oil", 80}, share{"olive-oil", 15}, share{"castor-oil", 5}), use("sea-salt-fine", additive.PercentOfFats, 50), scent("Samphire and grapefruit blend", 2.5)), Notes: "Single cavities; pour at light trace."}, "")
+	d.recipe("sheep", "", shop.RecipeBody{Formula: f("Ewe morning", 4, strength(31), []recipe.Liquid{pour("water", 52, true, false), pour("sheep-milk", 48, false, false)},
+		blend(share{"olive-oil", 50}, share{"coconut-oil", 22}, share{"beef-tallow", 20}, share{"sunflower-oil-high-oleic", 8}), use("oatmeal-colloidal", additive.TspPerLbFats, 1)), Notes: "Lye in the water, milk into the cool fats."}, "")
+	d.recipe("tallow", "", shop.RecipeBody{Formula: f("Drover tallow", 5, recipe.Water{Basis: recipe.LiquidToLye, Value: 1.9}, water,
+		blend(share{"beef-tallow", 60}, share{"coconut-oil", 20}, share{"olive-oil", 15}, share{"castor-oil", 5}), scent("Hay and vetiver blend", 2.5)), Notes: "Rendered in the yard; strain it twice."}, "")
+	d.ago(30 * 24)
+	d.recipe("trial", "base", shop.RecipeBody{Formula: f("Trial: hemp and tomato leaf", 5, strength(33), water,
+		blend(share{"olive-oil", 40}, share{"coconut-oil", 26}, share{"hempseed-oil", 10}, share{"shea-butter", 14}, share{"rice-bran-oil", 10}), scent("Tomato leaf and basil blend", 2.5)), Notes: "Half a loaf first. Watch the hemp for rancidity."}, "")
+
+	d.ago(197 * 24)
+	d.mold("loaf", "Long loaf", shop.MoldBody{Mold: mold.Mold{Shape: mold.Box, Length: 250, Width: 80, Fill: 65}, Material: "lined", Bars: 10})
+	d.mold("slab", "Birch slab", shop.MoldBody{Mold: mold.Mold{Shape: mold.Box, Length: 390, Width: 270, Fill: 30}, Material: "lined", Bars: 27})
+	d.mold("short", "Short silicone loaf", shop.MoldBody{Mold: mold.Mold{Shape: mold.Box, Length: 165, Width: 76, Fill: 60}, Material: "silicone", Bars: 7})
+	d.mold("rounds", "Twelve rounds", shop.MoldBody{Mold: mold.Mold{Shape: mold.Water, WaterG: 112, Cavities: 12}, Material: "cavities", Bars: 12})
+	d.mold("pipe", "Column", shop.MoldBody{Mold: mold.Mold{Shape: mold.Cylinder, Diameter: 76, Fill: 230}, Material: "plastic", Bars: 9})
+}
+
+func (d *seeder) recipe(key, parent string, body shop.RecipeBody, note string) {
+	if d.err != nil {
+		return
+	}
+	oid, err := d.shop.KeepRecipe(d.ctx, d.act(odile), "", 0, body, note, d.recipes[parent])
+	d.check("recipe "+key, err)
+	d.recipes[key] = oid
+}
+
+func (d *seeder) again(key string, base int, body shop.RecipeBody, note string) {
+	if d.err == nil {
+		_, err := d.shop.KeepRecipe(d.ctx, d.act(bastian), d.recipes[key], base, body, note, "")
+		d.check("revise "+key, err)
+	}
+}
+
+func (d *seeder) mold(key, name string, body shop.MoldBody) {
+	if d.err != nil {
+		return
+	}
+	oid, err := d.shop.KeepMold(d.ctx, d.act(bastian), "", 0, name, body)
+	d.check("mold "+key, err)
+	d.molds[key] = oid
+}
+
+// making is one lot of the story. Hours count back from now to the pour.
+type making struct {
+	recipe, mold string
+	count        int
+	who          string
+	hours        float64
+	trace        string
+	note         string
+}
+
+// start plans and starts a lot.
+func (d *seeder) start(m making) (oid string) {
+	if d.err != nil {
+		return ""
+	}
+	settings, err := d.shop.Settings(d.ctx)
+	d.check("settings", err)
+	o := settings.DefaultOrder()
+	o.Recipe, o.Molds, o.Rule = d.recipes[m.recipe], []shop.OrderMold{{OID: d.molds[m.mold], Count: m.count}}, plan.Computed
+	d.ago(m.hours + 3)
+	kept, err := d.shop.KeepPlan(d.ctx, d.act(m.who), o)
+	d.check("plan "+m.recipe, err)
+	if d.err != nil {
+		return ""
+	}
+	d.ago(m.hours + 1.5)
+	oid, err = d.shop.StartLot(d.ctx, d.act(m.who), kept, 1, "")
+	d.check("start "+m.recipe, err)
+	return oid
+}
+
+// onLot runs one act with the lot's newest state seen.
+func (d *seeder) onLot(oid, who, what string, do func(shop.Act, *lot.Lot) error) {
+	if d.err != nil {
+		return
+	}
+	l, err := d.shop.Lot(d.ctx, oid)
+	if err == nil {
+		a := d.act(who)
+		a.Seen = l.LastEntry
+		err = do(a, l)
+	}
+	d.check(what, err)
+}
+
+// wobble is a small made-up weighing error in grams, the same at every run.
+func wobble(i int) float64 { return []float64{0, 0.4, -0.3, 1, 0, -0.6, 0.2, 0, 0.8, -0.2}[i%10] }
+
+// weigh weighs the first most items of a lot.
+func (d *seeder) weigh(oid, who string, hours float64, most int) {
+	if d.err != nil {
+		return
+	}
+	l, err := d.shop.Lot(d.ctx, oid)
+	d.check("weigh", err)
+	if d.err != nil {
+		return
+	}
+	for i, it := range l.Unweighed() {
+		if i >= most {
+			return
+		}
+		d.ago(hours + 1.3 - 0.07*float64(i))
+		grams := it.Target
+		if it.Target > 60 {
+			grams = math.Max(1, math.Round(it.Target+wobble(i+int(hours))))
+		}
+		d.onLot(oid, who, "weigh "+it.Name, func(a shop.Act, _ *lot.Lot) error {
+			return d.shop.Weigh(d.ctx, a, oid, shop.Weighed{Item: it.Key, Grams: grams})
+		})
+	}
+}
+
+const all = 1000
+
+// poured makes a lot up to its pour.
+func (d *seeder) poured(m making) string {
+	oid := d.start(m)
+	d.weigh(oid, m.who, m.hours, all)
+	d.ago(m.hours)
+	lyeC, fatsC, room := 38.0, 41.0, 19.5
+	d.onLot(oid, m.who, "pour "+m.recipe, func(a shop.Act, _ *lot.Lot) error {
+		return d.shop.RecordPour(d.ctx, a, oid, lot.Pour{LyeC: &lyeC, FatsC: &fatsC, RoomC: &room, Trace: m.trace, Note: m.note})
+	})
+	return oid
+}
+
+// cut makes a lot up to its bars on the rack.
+func (d *seeder) cut(m making, after float64, bars map[ledger.Grade]int, barG float64) string {
+	oid := d.poured(m)
+	d.ago(m.hours - after)
+	d.onLot(oid, m.who, "unmold "+m.recipe, func(a shop.Act, _ *lot.Lot) error {
+		return d.shop.RecordUnmold(d.ctx, a, oid, lot.Unmolding{Gel: "full"})
+	})
+	d.ago(m.hours - after - 0.5)
+	d.onLot(oid, m.who, "cut "+m.recipe, func(a shop.Act, _ *lot.Lot) error {
+		return d.shop.RecordCut(d.ctx, a, oid, lot.Cut{Bars: bars, BarG: barG, TrimmingsG: 46})
+	})
+	return oid
+}
+
+// dry weighs the sample bar of a cut lot on the days since its pour.
+func (d *seeder) dry(oid, who string, hours, fresh, loss float64, days ...float64) {
+	for i, day := range days {
+		d.ago(hours - day*24)
+		if d.clock.at.After(d.now) {
+			return
+		}
+		g := fresh * (1 - loss*(1-math.Exp(-day/13)))
+		g = math.Round(g*10+wobble(i)) / 10
+		d.onLot(oid, who, "sample", func(a shop.Act, _ *lot.Lot) error { return d.shop.WeighSample(d.ctx, a, oid, g, 0, "") })
+	}
+}
+
+func (d *seeder) tested(oid, who string, hours float64) {
+	d.ago(hours)
+	d.onLot(oid, who, "check", func(a shop.Act, _ *lot.Lot) error {
+		return d.shop.RecordCheck(d.ctx, a, oid, lot.SafetyCheck{Method: "zap", Pass: true, Note: "only soap"})
+	})
+}
+
+func (d *seeder) released(oid, who string, hours float64) {
+	d.ago(hours)
+	d.onLot(oid, who, "release", func(a shop.Act, _ *lot.Lot) error { return d.shop.ReleaseLot(d.ctx, a, oid, "") })
+}
+
+func (d *seeder) moved(oid, who string, hours float64, g ledger.Grade, r ledger.Reason, n int, note string) {
+	d.ago(hours)
+	d.onLot(oid, who, "move", func(a shop.Act, _ *lot.Lot) error {
+		return d.shop.MoveBars(d.ctx, a, oid, g, r, n, note)
+	})
+}
+
+// firsts are the bars of a good cut.
+func firsts(n, seconds int) map[ledger.Grade]int {
+	return map[ledger.Grade]int{ledger.First: n, ledger.Second: seconds, ledger.Tester: 1}
+}
+
+// story tells the lots, the oldest first, since lot codes count up.
+func (d *seeder) story() {
+	week := []float64{2, 7, 14, 21, 28, 35, 42, 49, 56, 63, 70}
+	const day = 24.0
+
+	sold := d.cut(making{"base", "loaf", 2, odile, 118 * day, "light", ""}, 26, firsts(18, 1), 118)
+	d.dry(sold, odile, 118*day, 118, 0.13, week[:8]...)
+	d.tested(sold, odile, 92*day)
+	d.released(sold, odile, 68*day)
+	d.moved(sold, bastian, 60*day, ledger.First, ledger.Sold, 14, "harvest stall")
+	d.moved(sold, bastian, 52*day, ledger.First, ledger.Sold, 4, "village shop")
+	d.moved(sold, bastian, 51*day, ledger.Second, ledger.Gift, 1, "")
+	d.moved(sold, bastian, 50*day, ledger.Tester, ledger.TestUse, 1, "by the basin")
+
+	olive := d.cut(making{"olive", "loaf", 1, odile, 96 * day, "emulsion", "Forty minutes to trace, in bouts."}, 17, firsts(9, 0), 121)
+	d.dry(olive, odile, 96*day, 121, 0.15, append(week, 80, 92)...)
+	d.tested(olive, odile, 60*day)
+	d.released(olive, odile, 3*day)
+	d.moved(olive, odile, 2*day, ledger.First, ledger.Sold, 2, "at the door")
+
+	fig := d.cut(making{"fig", "slab", 1, bastian, 74 * day, "medium", "Stayed fluid, textured with a spoon."}, 24, firsts(25, 1), 112)
+	d.dry(fig, bastian, 74*day, 112, 0.13, week...)
+	d.tested(fig, bastian, 50*day)
+	d.released(fig, odile, 30*day)
+	d.moved(fig, bastian, 20*day, ledger.First, ledger.Sold, 11, "Saturday market")
+
+	bad := d.cut(making{"tallow", "loaf", 1, bastian, 52 * day, "thick", "Went thick within a minute of the scent."}, 20, firsts(4, 5), 117)
+	d.ago(52*day - 20.2)
+	d.onLot(bad, bastian, "incident", func(a shop.Act, _ *lot.Lot) error {
+		return d.shop.AddNote(d.ctx, a, bad, true, "Seized when the scent went in; spooned into the mold. White spots when cut: maybe undissolved lye.")
+	})
+	d.onLot(bad, odile, "hold", func(a shop.Act, _ *lot.Lot) error {
+		return d.shop.SetHold(d.ctx, a, bad, true, "white spots in the cut face: test three bars before anybody touches it")
+	})
+	d.dry(bad, bastian, 52*day, 117, 0.12, 2, 9, 16, 30, 44)
+
+	due := d.cut(making{"sheep", "loaf", 1, odile, 45 * day, "light", ""}, 40, firsts(9, 0), 119)
+	d.dry(due, odile, 45*day, 119, 0.12, 3, 7, 14, 21, 28, 35, 43)
+	d.tested(due, odile, 20*day)
+
+	salt := d.cut(making{"salt", "rounds", 2, bastian, 31 * day, "light", "Poured fast; no cracks."}, 17, firsts(22, 1), 118)
+	d.dry(salt, bastian, 31*day, 118, 0.06, 2, 8, 15, 22, 30)
+
+	mid := d.cut(making{"base", "loaf", 2, odile, 19 * day, "light", ""}, 25, firsts(19, 0), 118)
+	d.dry(mid, odile, 19*day, 118, 0.13, 2, 6, 11)
+
+	drying := d.cut(making{"fig", "loaf", 2, bastian, 9 * day, "medium", ""}, 24, firsts(18, 1), 117)
+	d.dry(drying, bastian, 9*day, 117, 0.13, 2, 8)
+
+	d.cut(making{"tallow", "short", 2, odile, 3.2 * day, "light", "Scent held back to the end, no trouble this time."}, 22, firsts(13, 0), 104)
+
+	d.poured(making{"trial", "short", 1, odile, 26, "medium", "Hemp makes it green as moss."})
+	d.poured(making{"olive", "loaf", 1, bastian, 7.5, "light", "Blended in five bouts."})
+
+	bench := d.start(making{"sheep", "loaf", 2, odile, 0.2, "", ""})
+	d.weigh(bench, odile, 0.2, 4)
+}

@@ -1,0 +1,420 @@
+// Package draw turns computed values into pictures.
+//
+// Each picture is first a layout: plain figures in the units of its own canvas,
+// worked out here and tested here. The page then writes the layout down as SVG
+// without any arithmetic of its own. Shapes carry a class for their colour,
+// never a colour, so that a picture follows the scheme of the page and prints.
+package draw
+
+import (
+	"fmt"
+	"math"
+
+	"ashshelf/soap/cure"
+	"ashshelf/soap/fat"
+	"ashshelf/soap/lot"
+	"ashshelf/soap/mold"
+	"ashshelf/soap/unit"
+)
+
+// Shape is one mark: a rect, circle, line, path or text.
+type Shape struct {
+	Kind       string // "rect", "circle", "line", "path", "text"
+	X, Y, W, H float64
+	X2, Y2, R  float64
+	D          string // of a path
+	Class      string
+	Text       string
+	Anchor     string // of a text: start, middle, end
+	Size       float64
+}
+
+// Picture is a canvas with shapes.
+type Picture struct {
+	W, H   float64
+	Shapes []Shape
+	Title  string // read aloud in place of the picture
+}
+
+func (p *Picture) rect(class string, x, y, w, h float64) {
+	p.Shapes = append(p.Shapes, Shape{Kind: "rect", X: x, Y: y, W: math.Max(w, 0), H: math.Max(h, 0), Class: class})
+}
+
+func (p *Picture) line(class string, x, y, x2, y2 float64) {
+	p.Shapes = append(p.Shapes, Shape{Kind: "line", X: x, Y: y, X2: x2, Y2: y2, Class: class})
+}
+
+func (p *Picture) circle(class string, x, y, r float64) {
+	p.Shapes = append(p.Shapes, Shape{Kind: "circle", X: x, Y: y, R: r, Class: class})
+}
+
+func (p *Picture) path(class, d string) {
+	p.Shapes = append(p.Shapes, Shape{Kind: "path", D: d, Class: class})
+}
+
+func (p *Picture) text(class string, x, y, size float64, anchor, text string) {
+	p.Shapes = append(p.Shapes, Shape{Kind: "text", X: x, Y: y, Size: size, Anchor: anchor, Text: text, Class: class})
+}
+
+// Blend is a blend of fats as one board, sawn in proportion: solid fats to the
+// left in wood, liquid ones to the right.
+type Blend struct {
+	Picture
+	Parts []BlendPart
+}
+
+// BlendPart is one fat of the board.
+type BlendPart struct {
+	Name    string
+	Percent float64
+	Solid   bool
+}
+
+const blendWidth, blendHeight = 480.0, 30.0
+
+// OfBlend lays a blend out.
+func OfBlend(b fat.Blend) Blend {
+	out := Blend{Picture: Picture{W: blendWidth, H: blendHeight}}
+	x := 0.0
+	for _, solid := range []bool{true, false} {
+		for _, s := range b {
+			if s.Fat.Solid != solid {
+				continue
+			}
+			class := "share share-liquid"
+			if solid {
+				class = "share share-solid"
+			}
+			w := s.Percent / 100 * blendWidth
+			out.rect(class, x, 0, w, blendHeight)
+			out.Parts = append(out.Parts, BlendPart{s.Fat.Name, s.Percent, solid})
+			x += w
+		}
+	}
+	out.Title = fmt.Sprintf("%s %% solid fats, %s %% liquid", unit.Trim(b.Solid(), 0), unit.Trim(100-b.Solid(), 0))
+	return out
+}
+
+// Mold is a mold from the front and from above, in true proportion.
+type Mold struct{ Picture }
+
+const (
+	moldW    = 480.0 // canvas
+	moldGap  = 26.0
+	moldEdge = 34.0
+	rim      = 0.18 // of the fill height, drawn above the line
+	wall     = 5.0
+)
+
+// CommonScale is the scale in canvas units per mm at which all the molds fit
+// their canvas, so that they can be compared by eye.
+func CommonScale(molds []mold.Mold) float64 {
+	s := math.Inf(1)
+	for _, m := range molds {
+		s = math.Min(s, ownScale(m))
+	}
+	if math.IsInf(s, 1) {
+		return 0
+	}
+	return s
+}
+
+func ownScale(m mold.Mold) float64 {
+	l, w, h := extent(m)
+	return math.Min((moldW-2*moldEdge)/l, 300/(w+h*(1+rim)))
+}
+
+// extent is length, depth and height in mm. A mold known by water only is
+// drawn as cubes of that volume.
+func extent(m mold.Mold) (l, w, h float64) {
+	switch m.Shape {
+	case mold.Box:
+		return m.Length, m.Width, m.Fill
+	case mold.Cylinder:
+		return m.Diameter, m.Diameter, m.Fill
+	}
+	side, cols, rows := cubes(m)
+	return side * float64(cols) * 1.15, side * float64(rows) * 1.15, side
+}
+
+func cubes(m mold.Mold) (side float64, cols, rows int) {
+	n := max(1, m.Cavities)
+	cols = int(math.Ceil(math.Sqrt(float64(n) * 1.6)))
+	return math.Cbrt(m.WaterG * 1000), cols, (n + cols - 1) / cols
+}
+
+// OfMold lays a mold out with its cuts. scale 0 takes the largest that fits.
+func OfMold(m mold.Mold, bars int, scale float64) Mold {
+	if scale == 0 {
+		scale = ownScale(m)
+	}
+	l, w, h := extent(m)
+	l, w, h = l*scale, w*scale, h*scale
+	p := Picture{W: moldW}
+	x0 := (moldW - l) / 2
+	top := moldEdge / 2
+	switch m.Shape {
+	case mold.Water:
+		side, cols, rows := cubes(m)
+		side *= scale
+		n := max(1, m.Cavities)
+		for i := range n {
+			x := x0 + float64(i%cols)*side*1.15
+			y := top + float64(i/cols)*side*1.15
+			p.rect("wood", x-2, y-2, side+4, side+4)
+			p.rect("batter", x, y, side, side)
+		}
+		p.H = top + float64(rows)*side*1.15 + 26
+		p.text("soft", moldW/2, p.H-6, 14, "middle", "from above; the shape is not known, only the water")
+	default:
+		front := top + h*(1+rim)
+		// Front: walls with a floor, the batter up to the fill line.
+		p.path("wood", fmt.Sprintf("M%.1f %.1fV%.1fH%.1fV%.1fH%.1fV%.1fH%.1fV%.1fZ", x0-wall, top, front+wall, x0+l+wall, top, x0+l, front, x0, top))
+		p.rect("batter", x0, front-h, l, h)
+		p.line("ln-mark", x0-wall-8, front-h, x0+l+wall+8, front-h)
+		for i := 1; i < bars && m.Shape == mold.Box; i++ {
+			x := x0 + l*float64(i)/float64(bars)
+			p.line("ln-dash", x, front-h, x, front)
+		}
+		above := front + wall + moldGap
+		if m.Shape == mold.Cylinder {
+			p.circle("wood", x0+l/2, above+w/2, l/2+wall)
+			p.circle("batter", x0+l/2, above+w/2, l/2)
+		} else {
+			p.rect("wood", x0-wall, above-wall, l+2*wall, w+2*wall)
+			p.rect("batter", x0, above, l, w)
+			for i := 1; i < bars; i++ {
+				x := x0 + l*float64(i)/float64(bars)
+				p.line("ln-dash", x, above, x, above+w)
+			}
+		}
+		p.H = above + w + wall + 6
+		p.text("soft", moldW/2, above-8, 14, "middle", "front, and from above")
+	}
+	p.Title = "The mold drawn to scale: " + m.Describe()
+	return Mold{p}
+}
+
+// Fill is a beaker that fills to a mark as an ingredient is weighed.
+type Fill struct {
+	Picture
+	Level float64 // share of the target that is in, 1 at the mark
+}
+
+const (
+	fillW, fillH = 200.0, 250.0
+	fillFloor    = 232.0
+	fillMark     = 70.0 // y of the target
+)
+
+// OfFill lays the beaker out for an actual weight beside its target.
+func OfFill(target, tolerance, actual float64) Fill {
+	f := Fill{Picture: Picture{W: fillW, H: fillH}}
+	if target > 0 {
+		f.Level = actual / target
+	}
+	span := fillFloor - fillMark
+	y := math.Max(18, fillFloor-span*f.Level)
+	band := math.Max(3, span*tolerance/math.Max(target, 1e-9))
+	f.rect("soap", 30, 14, 130, fillFloor-14)
+	if f.Level > 0 {
+		f.rect("wet", 31, y, 128, fillFloor-y)
+		f.rect("damp", 31, y, 128, fillFloor-y)
+	}
+	f.rect("batter", 30, fillMark-band, 130, 2*band)
+	f.line("ln-mark", 22, fillMark, 172, fillMark)
+	f.path("ln", "M24 8H166M30 8V232H160V8")
+	f.path("dot", "M174 70l14 -8v16z")
+	f.Title = fmt.Sprintf("%s g of %s g", unit.Grams(actual), unit.Grams(target))
+	return f
+}
+
+// Drying is the sample bar's weight over the days since the pour.
+type Drying struct {
+	Picture
+	Points int
+}
+
+const (
+	dryW, dryH           = 560.0, 230.0
+	dryL, dryR, dryT     = 54.0, 540.0, 16.0
+	dryFloor             = 190.0
+	dryDaysLeast         = 35
+	dryHeadroom, dryRoom = 1.01, 0.84 // of the first weight, at the top and the floor
+)
+
+// OfDrying lays the weighings out against the days the policy asks for.
+func OfDrying(poured cure.Facts) Drying {
+	d := Drying{Picture: Picture{W: dryW, H: dryH}, Points: len(poured.Samples)}
+	days := float64(max(dryDaysLeast, poured.Policy.Days+7, cure.Days(poured.Poured, poured.Now)+3))
+	x := func(day float64) float64 { return dryL + (dryR-dryL)*day/days }
+	d.line("ln", dryL, dryFloor, dryR, dryFloor)
+	d.line("ln", dryL, dryT, dryL, dryFloor)
+	for w := 0.0; w*7 <= days; w++ {
+		d.line("ln-fine", x(w*7), dryFloor, x(w*7), dryFloor+5)
+		if int(w)%2 == 0 || days < 60 {
+			d.text("soft", x(w*7), dryFloor+20, 13, "middle", unit.Trim(w, 0))
+		}
+	}
+	d.text("soft", dryR, dryFloor+36, 13, "end", "weeks since the pour")
+	d.line("ln-mark", x(float64(poured.Policy.Days)), dryT, x(float64(poured.Policy.Days)), dryFloor)
+	d.text("soft", x(float64(poured.Policy.Days))+5, dryT+12, 13, "start", fmt.Sprintf("%d days", poured.Policy.Days))
+	if len(poured.Samples) == 0 {
+		d.text("soft", (dryL+dryR)/2, 110, 15, "middle", "no weighing yet")
+		d.Title = "No weighing of the sample bar yet"
+		return d
+	}
+	first := poured.Samples[0].Grams
+	low := first * dryRoom
+	for _, s := range poured.Samples {
+		low = math.Min(low, s.Grams*0.99)
+	}
+	y := func(g float64) float64 {
+		return dryFloor - (dryFloor-dryT)*(g-low)/(first*dryHeadroom-low)
+	}
+	for _, pct := range []float64{0, 5, 10, 15} {
+		g := first * (1 - pct/100)
+		if g < low {
+			continue
+		}
+		d.line("ln-fine", dryL-4, y(g), dryL, y(g))
+		d.text("soft", dryL-8, y(g)+4, 13, "end", unit.Trim(g, 0)+" g")
+	}
+	path := ""
+	for i, s := range poured.Samples {
+		px, py := x(s.At.Sub(poured.Poured).Hours()/24), y(s.Grams)
+		step := "L"
+		if i == 0 {
+			step = "M"
+		}
+		path += fmt.Sprintf("%s%.1f %.1f", step, px, py)
+		d.circle("dot", px, py, 4.5)
+	}
+	d.path("ln", path)
+	last := poured.Samples[len(poured.Samples)-1]
+	d.Title = fmt.Sprintf("%d weighings of the sample bar, from %s g to %s g", len(poured.Samples), unit.Grams(first), unit.Grams(last.Grams))
+	return d
+}
+
+// Rack is the curing rack: boards with lots along them, each a run of bars
+// with its tag hanging from the board.
+type Rack struct {
+	Picture
+	Lots []RackLot
+}
+
+// RackLot is one lot on the rack. Its shapes are drawn at its place.
+type RackLot struct {
+	OID, Code, Name, Tag string
+	State                string // read aloud: "curing", "ready" ...
+	Short                string // the name, cut to fit the tag
+	X, Y, W, H           float64
+	TextX, TextY         float64 // of the code
+	NameX, TagY          float64
+	Shapes               []Shape
+}
+
+const (
+	rackCols  = 3
+	slotW     = 262.0
+	slotH     = 118.0
+	board     = 11.0
+	barsH     = 50.0
+	barMost   = 18 // bars drawn at most; the tag has the count
+	post      = 12.0
+	rackTop   = 8.0
+	rackGap   = 14.0
+	tagIndent = 12.0
+)
+
+// RackInput is what the rack is drawn from.
+type RackInput struct {
+	Lot  *lot.Lot
+	Gate *cure.Gate // nil until poured
+	Tag  string     // "day 12 of 28"
+}
+
+// OfRack lays the lots out along boards, the given order from the top left.
+func OfRack(lots []RackInput) Rack {
+	levels := max(2, (len(lots)+rackCols-1)/rackCols)
+	width := rackCols*slotW + 2*post
+	r := Rack{Picture: Picture{W: width, H: rackTop + float64(levels)*slotH + 6}}
+	r.rect("wood", 0, rackTop-4, post, r.H-rackTop)
+	r.rect("wood", width-post, rackTop-4, post, r.H-rackTop)
+	for i := range levels {
+		r.rect("wood", 0, rackTop+float64(i)*slotH+barsH+12, width, board)
+	}
+	for i, in := range lots {
+		x := post + float64(i%rackCols)*slotW
+		y := rackTop + float64(i/rackCols)*slotH
+		r.Lots = append(r.Lots, rackLot(in, x, y))
+	}
+	r.Title = fmt.Sprintf("The rack with %d lots", len(lots))
+	return r
+}
+
+func rackLot(in RackInput, x, y float64) RackLot {
+	l := in.Lot
+	out := RackLot{OID: l.OID, Code: l.Code, Name: l.Frozen.Recipe, Tag: in.Tag, X: x, Y: y, W: slotW, H: slotH, State: l.Stage().Words()}
+	out.TextX, out.TextY, out.TagY = x+tagIndent, y+barsH+board+29, y+barsH+board+45
+	out.NameX = out.TextX + 12 + 8.4*float64(len(l.Code))
+	out.Short = short(out.Name, int((x+slotW-out.NameX)/7))
+	p := &Picture{}
+	left, floor := x+tagIndent, y+barsH+12
+	room := slotW - 2*tagIndent
+	held := len(l.Held()) > 0
+	switch stage := l.Stage(); stage {
+	case lot.Weighed:
+		// A pot on the board, with its lid beside.
+		p.path("ln-dash", fmt.Sprintf("M%.1f %.1fv-34h58v34z", left, floor))
+		p.path("ln", fmt.Sprintf("M%.1f %.1fq-12 4 -12 14", left, floor-28))
+		p.path("ln", fmt.Sprintf("M%.1f %.1fq12 4 12 14", left+58, floor-28))
+	case lot.InMold, lot.Unmolded:
+		w := math.Min(room, 150)
+		if stage == lot.InMold {
+			p.path("wood", fmt.Sprintf("M%.1f %.1fv-46h6v40h%.1fv-40h6v46z", left, floor, w-12))
+			p.rect("batter", left+6, floor-38, w-12, 32)
+		} else {
+			p.rect("batter", left, floor-36, w, 36)
+		}
+	default:
+		n := l.InStock()
+		shown := min(n, barMost)
+		pitch := math.Min(rackGap*1.25, room/float64(max(shown, 1)))
+		wet := 1.0
+		if in.Gate != nil && l.Frozen.Policy.Days > 0 {
+			wet = float64(in.Gate.DaysLeft) / float64(l.Frozen.Policy.Days)
+		}
+		for b := range shown {
+			bx := left + float64(b)*pitch
+			p.rect("soap", bx, floor-barsH+8, pitch-3, barsH-8)
+			if stage == lot.Curing && wet > 0 {
+				h := (barsH - 10) * math.Min(1, wet)
+				p.rect("damp", bx+1, floor-1-h, pitch-5, h)
+			}
+		}
+		if shown > 0 {
+			end := left + float64(shown)*pitch - 3
+			if stage == lot.Ready && !held {
+				p.path("done", fmt.Sprintf("M%.1f %.1fv-52h16l-5 7l5 7h-13v38z", end+5, floor))
+				out.State = "ready"
+			}
+			if held {
+				p.path("stop", fmt.Sprintf("M%.1f %.1fL%.1f %.1fM%.1f %.1fL%.1f %.1f", left-3, floor-barsH+6, end+3, floor-2, left-3, floor-2, end+3, floor-barsH+6))
+			}
+		}
+	}
+	if held {
+		out.State = "on hold"
+	}
+	out.Shapes = p.Shapes
+	return out
+}
+
+// short cuts a name to a number of letters.
+func short(name string, most int) string {
+	if r := []rune(name); len(r) > most {
+		return string(r[:max(most-1, 1)]) + "…"
+	}
+	return name
+}

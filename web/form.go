@@ -1,0 +1,130 @@
+package web
+
+import (
+	"crypto/sha256"
+	"encoding/hex"
+	"net/url"
+	"slices"
+	"strings"
+
+	"ashshelf/soap/caution"
+	"ashshelf/soap/unit"
+)
+
+// Form is a form as it was typed and what is wrong with it. Field names are
+// the paths that the core uses for problems, such as "fats[0].percent", so a
+// problem finds its field by itself.
+type Form struct {
+	Values   url.Values
+	Problems caution.Problems
+	System   unit.System
+}
+
+// Get returns what was typed into a field.
+func (f *Form) Get(name string) string { return strings.TrimSpace(f.Values.Get(name)) }
+
+// Err returns what is wrong with a field, or "".
+func (f *Form) Err(name string) string { return f.Problems.At(name) }
+
+// Set fills a field.
+func (f *Form) Set(name, value string) { f.Values.Set(name, value) }
+
+func (f *Form) read(name string, parse func(string) (float64, error)) float64 {
+	v, err := parse(f.Get(name))
+	if err != nil {
+		f.Problems.Add(name, "%s", err.Error())
+	}
+	return v
+}
+
+// Number, Mass, Length, Temperature and Count read a field in the owner's
+// units; what cannot be read becomes a problem at the field.
+func (f *Form) Number(name string) float64 { return f.read(name, unit.Number) }
+
+// Mass reads a weight into grams.
+func (f *Form) Mass(name string) float64 {
+	return f.read(name, func(s string) (float64, error) { return unit.Mass(s, f.System.MassUnit()) })
+}
+
+// Length reads a length into millimetres.
+func (f *Form) Length(name string) float64 {
+	return f.read(name, func(s string) (float64, error) { return unit.Length(s, f.System.LengthUnit()) })
+}
+
+// Temperature reads a temperature into degrees Celsius.
+func (f *Form) Temperature(name string) float64 {
+	return f.read(name, func(s string) (float64, error) { return unit.Temperature(s, f.System.TemperatureUnit()) })
+}
+
+// Count reads a whole number.
+func (f *Form) Count(name string) int {
+	return int(f.read(name, func(s string) (float64, error) { n, err := unit.Count(s); return float64(n), err }))
+}
+
+// ifTyped calls read only when something was typed.
+func ifTyped[T any](f *Form, name string, read func(string) T, otherwise T) T {
+	if f.Get(name) == "" {
+		return otherwise
+	}
+	return read(name)
+}
+
+// meta are the fields a page adds by itself; they are not part of what is
+// typed.
+var meta = []string{"key", "seen", "tab", "base", "do"}
+
+// typed returns the values without the page's own fields.
+func typed(v url.Values) url.Values {
+	out := url.Values{}
+	for name, values := range v {
+		if !slices.Contains(meta, name) {
+			out[name] = values
+		}
+	}
+	return out
+}
+
+// fingerprint tells two different sendings of one page apart.
+func fingerprint(path string, v url.Values) string {
+	sum := sha256.Sum256([]byte(path + "?" + typed(v).Encode()))
+	return hex.EncodeToString(sum[:16])
+}
+
+// Field is one input with its label, for the "field" templates.
+type Field struct {
+	Form              *Form
+	Name, Label, Unit string
+	Hint              string
+	Options           []Option
+	Attr              Attr
+}
+
+// Attr are the rarer properties of a field.
+type Attr struct {
+	Text     bool   // letters, not figures
+	Rows     int    // lines of a text area
+	List     string // id of a datalist
+	Picks    string // id of a radio button that typing here chooses
+	Bare     bool   // no visible label; it is read aloud only
+	Required bool
+	Holder   string // shown while empty
+}
+
+// Option is one choice of a select.
+type Option struct{ Value, Label string }
+
+// ID is the field's id on the page.
+func (f Field) ID() string { return fieldID(f.Name) }
+
+// Value is what was typed.
+func (f Field) Value() string { return f.Form.Values.Get(f.Name) }
+
+// Err is what is wrong.
+func (f Field) Err() string { return f.Form.Err(f.Name) }
+
+// Checked reports whether a tick box is ticked.
+func (f Field) Checked() bool { return f.Value() == "on" }
+
+func fieldID(name string) string {
+	return "f-" + strings.Trim(strings.NewReplacer("[", "-", "].", "-", "]", "", ".", "-").Replace(name), "-")
+}

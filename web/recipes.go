@@ -1,0 +1,518 @@
+package web
+
+import (
+	"fmt"
+	"net/http"
+	"net/url"
+	"strconv"
+	"strings"
+
+	"github.com/go-chi/chi/v5"
+
+	"ashshelf/shop"
+	"ashshelf/soap/additive"
+	"ashshelf/soap/caution"
+	"ashshelf/soap/cure"
+	"ashshelf/soap/fat"
+	"ashshelf/soap/liquid"
+	"ashshelf/soap/lye"
+	"ashshelf/soap/plan"
+	"ashshelf/soap/recipe"
+	"ashshelf/soap/unit"
+	"ashshelf/store"
+	"ashshelf/web/draw"
+)
+
+// recipeCard is a recipe in the book.
+type recipeCard struct {
+	shop.Recipe
+	Blend draw.Blend
+	Cure  cure.Policy
+}
+
+func (s *Server) recipes(w http.ResponseWriter, r *http.Request) {
+	list, err := s.shop.Recipes(r.Context())
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	cards := make([]recipeCard, len(list))
+	for i, one := range list {
+		cards[i] = recipeCard{one, draw.OfBlend(one.Formula.Fats), one.Cure()}
+	}
+	s.show(w, r, http.StatusOK, "recipes", "Recipes", "Recipes", nil, cards)
+}
+
+// newRecipe opens an empty bench, or one with a variant of another recipe.
+func (s *Server) newRecipe(w http.ResponseWriter, r *http.Request) {
+	b := newBench(store.Recipes)
+	body := shop.RecipeBody{Formula: recipe.Formula{
+		Superfat: 5, Alkali: lye.DefaultAlkali(), Water: recipe.Water{Basis: recipe.LyeStrength, Value: 33},
+		Liquids: []recipe.Liquid{{Liquid: liquid.Water(), Percent: 100, Carries: true}},
+	}}
+	f := recipeForm(body, sessionOf(r).System)
+	if from := r.URL.Query().Get("from"); from != "" {
+		history, err := s.shop.RecipeHistory(r.Context(), from)
+		if err != nil {
+			s.fail(w, r, err)
+			return
+		}
+		body = history[0].RecipeBody
+		body.Formula.Name += " variant"
+		f = recipeForm(body, sessionOf(r).System)
+		f.Set("parent", from)
+	}
+	if _, err := s.saveCopy(r, b, f); err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	seeOther(w, r, b.Path)
+}
+
+// recipeBench is the page of a recipe on the bench.
+type recipeBench struct {
+	bench
+	Form      *Form
+	Answers   recipeAnswers
+	Fats      []string // row prefixes: "fats[0]" ...
+	Liquids   []string
+	Additives []string
+	History   []shop.Recipe
+	Choices   recipeChoices
+	Dirty     bool
+}
+
+type recipeChoices struct {
+	Fats, Liquids, Stages, Bases, Policies []Option
+	Known                                  []additive.Known
+}
+
+func choicesOfRecipe() recipeChoices {
+	c := recipeChoices{Fats: []Option{{"", "choose a fat"}}, Stages: options(additive.Stages()), Bases: options(additive.Bases()),
+		Policies: []Option{{"", "recommended from the blend"}}, Known: additive.Reference(), Liquids: []Option{{"", "choose a liquid"}}}
+	for _, f := range fat.Reference() {
+		c.Fats = append(c.Fats, Option{f.Slug, f.Name})
+	}
+	for _, l := range liquid.Reference() {
+		c.Liquids = append(c.Liquids, Option{l.Slug, l.Name})
+	}
+	for _, p := range cure.Policies() {
+		c.Policies = append(c.Policies, Option{p.Code, fmt.Sprintf("%s (%d days)", p.Name, p.Days)})
+	}
+	return c
+}
+
+func (s *Server) recipe(w http.ResponseWriter, r *http.Request) {
+	b := benchOf(r, store.Recipes)
+	var history []shop.Recipe
+	var err error
+	if b.OID != "" {
+		if history, err = s.shop.RecipeHistory(r.Context(), b.OID); err != nil {
+			s.fail(w, r, err)
+			return
+		}
+		b.Base = history[0].Number
+	}
+	f, stale, dirty, err := s.copyOf(r, &b, b.Base)
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	var notice *caution.Caution
+	switch {
+	case !dirty && b.OID == "":
+		s.notFound(w, r)
+		return
+	case !dirty:
+		f = recipeForm(history[0].RecipeBody, sessionOf(r).System)
+	case stale:
+		notice = noticeStale
+	case b.OID != "":
+		notice = noticeCopy
+	}
+	body, problems := readRecipe(f)
+	f.Problems = problems
+	s.showRecipe(w, r, http.StatusOK, b, f, body, history, notice, dirty)
+}
+
+func (s *Server) showRecipe(w http.ResponseWriter, r *http.Request, status int, b bench, f *Form, body shop.RecipeBody, history []shop.Recipe, notice *caution.Caution, dirty bool) {
+	title := f.Get("name")
+	if title == "" {
+		title = "A new recipe"
+	}
+	s.show(w, r, status, "recipe", title, "Recipes", notice, recipeBench{
+		bench: b, Form: f, Answers: answersFor(f, body), History: history, Choices: choicesOfRecipe(), Dirty: dirty,
+		Fats: prefixes(f, "fats", 2), Liquids: prefixes(f, "liquids", 1), Additives: prefixes(f, "additives", 1),
+	})
+}
+
+// prefixes names the rows of a list with at least one empty row at the end.
+func prefixes(f *Form, list string, least int) []string {
+	n := max(rows(f.Values, list), least)
+	out := make([]string, n)
+	for i := range out {
+		out[i] = fmt.Sprintf("%s[%d]", list, i)
+	}
+	return out
+}
+
+// recipeLive answers while somebody types.
+func (s *Server) recipeLive(w http.ResponseWriter, r *http.Request) {
+	f, ok := s.form(w, r)
+	if !ok {
+		return
+	}
+	b := benchOf(r, store.Recipes)
+	other, err := s.saveCopy(r, b, f)
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	body, problems := readRecipe(f)
+	f.Problems = problems
+	live := liveAnswer{Form: f, Names: fieldNames(f.Values), Answers: answersFor(f, body)}
+	if other {
+		live.Notice = noticeElsewhere
+	}
+	s.render(w, r, http.StatusOK, "recipe-live", live)
+}
+
+// liveAnswer is what comes back while somebody types: the answers and, for
+// every field, what is wrong with it.
+type liveAnswer struct {
+	Form    *Form
+	Names   []string
+	Answers any
+	Notice  *caution.Caution
+}
+
+func fieldNames(v url.Values) []string {
+	var out []string
+	for name := range v {
+		out = append(out, name)
+	}
+	return append(out, "fats", "liquids")
+}
+
+// keepRecipe makes a revision; its other buttons add and remove rows or throw
+// the working copy away.
+func (s *Server) keepRecipe(w http.ResponseWriter, r *http.Request) {
+	f, ok := s.form(w, r)
+	if !ok {
+		return
+	}
+	b := benchOf(r, store.Recipes)
+	do := r.PostFormValue("do")
+	if do == "discard" {
+		if err := s.shop.DropCopy(r.Context(), string(b.Kind), b.Ref); err != nil {
+			s.fail(w, r, err)
+			return
+		}
+		if b.OID == "" {
+			b.Path = "/recipes"
+		}
+		seeOther(w, r, b.Path)
+		return
+	}
+	if do != "keep" {
+		editRows(f, do)
+		if _, err := s.saveCopy(r, b, f); err != nil {
+			s.fail(w, r, err)
+			return
+		}
+		list, _, _ := strings.Cut(strings.TrimPrefix(strings.TrimPrefix(do, "add "), "remove "), "[")
+		seeOther(w, r, b.Path+"#"+url.PathEscape(list))
+		return
+	}
+	var err error
+	b.Base, err = strconv.Atoi(r.PostFormValue("base"))
+	if err != nil {
+		b.Base = 0
+	}
+	body, problems := readRecipe(f)
+	if err = problems.Err(); err == nil {
+		var oid string
+		oid, err = s.shop.KeepRecipe(r.Context(), act(r), b.OID, b.Base, body, f.Get("note"), f.Get("parent"))
+		if err == nil && b.OID == "" {
+			err = s.shop.DropCopy(r.Context(), string(b.Kind), b.Ref)
+		}
+		if err == nil {
+			seeOther(w, r, "/recipes/"+oid)
+			return
+		}
+	}
+	if _, err := s.saveCopy(r, b, f); err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	status, notice, ok := s.refused(w, r, err, f)
+	if !ok {
+		return
+	}
+	var history []shop.Recipe
+	if b.OID != "" {
+		if history, err = s.shop.RecipeHistory(r.Context(), b.OID); err != nil {
+			s.fail(w, r, err)
+			return
+		}
+	}
+	s.showRecipe(w, r, status, b, f, body, history, notice, true)
+}
+
+// editRows adds or removes a row: "add fats", "remove fats[2]".
+func editRows(f *Form, do string) {
+	if list, ok := strings.CutPrefix(do, "add "); ok {
+		if n := rows(f.Values, list); n < mostRows {
+			f.Set(fmt.Sprintf("%s[%d].percent", list, n), "")
+		}
+		return
+	}
+	if row, ok := strings.CutPrefix(do, "remove "); ok {
+		list, rest, _ := strings.Cut(row, "[")
+		if i, err := strconv.Atoi(strings.TrimSuffix(rest, "]")); err == nil && i >= 0 {
+			removeRow(f.Values, list, i)
+		}
+	}
+}
+
+// revision shows a kept revision as it was.
+func (s *Server) revision(w http.ResponseWriter, r *http.Request) {
+	history, err := s.shop.RecipeHistory(r.Context(), chi.URLParam(r, "oid"))
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	for _, one := range history {
+		if strconv.Itoa(one.Number) == chi.URLParam(r, "number") {
+			s.show(w, r, http.StatusOK, "revision", one.Name, "Recipes", nil, struct {
+				shop.Recipe
+				Answers recipeAnswers
+				Blend   draw.Blend
+				Latest  int
+			}{one, answersFor(recipeForm(one.RecipeBody, sessionOf(r).System), one.RecipeBody), draw.OfBlend(one.Formula.Fats), history[0].Number})
+			return
+		}
+	}
+	s.notFound(w, r)
+}
+
+// recipeForm writes a recipe into a form.
+func recipeForm(b shop.RecipeBody, sys unit.System) *Form {
+	f := &Form{Values: url.Values{}, System: sys}
+	fm := b.Formula
+	num := func(name string, v float64) { f.Set(name, unit.Trim(v, 4)) }
+	f.Set("name", fm.Name)
+	f.Set("notes", b.Notes)
+	f.Set("policy", b.Policy)
+	num("superfat_percent", fm.Superfat)
+	num("alkali.naoh_percent", fm.Alkali.NaOHPercent)
+	num("alkali.naoh_purity_percent", fm.Alkali.NaOHPurity)
+	num("alkali.koh_purity_percent", fm.Alkali.KOHPurity)
+	f.Set("water.basis", string(fm.Water.Basis))
+	num("water."+string(fm.Water.Basis), fm.Water.Value)
+	f.Set("size", "1000 g")
+	for i, s := range fm.Fats {
+		at := fmt.Sprintf("fats[%d].", i)
+		f.Set(at+"fat", s.Fat.Slug)
+		num(at+"percent", s.Percent)
+		if ref, ok := fat.BySlug(s.Fat.Slug); ok && ref.SAP != s.Fat.SAP {
+			num(at+"sap_koh_mg_per_g", s.Fat.SAP)
+		}
+	}
+	for i, l := range fm.Liquids {
+		at := fmt.Sprintf("liquids[%d].", i)
+		f.Set(at+"liquid", l.Liquid.Slug)
+		num(at+"percent", l.Percent)
+		tick(f, at+"carries_lye", l.Carries)
+		tick(f, at+"frozen", l.Frozen)
+	}
+	for i, u := range fm.Additives {
+		at := fmt.Sprintf("additives[%d].", i)
+		f.Set(at+"name", u.Name)
+		f.Set(at+"stage", string(u.Stage))
+		f.Set(at+"rate.basis", string(u.Basis))
+		num(at+"rate.value", u.Rate)
+		if u.GramsPerTsp > 0 {
+			num(at+"rate.grams_per_tsp", u.GramsPerTsp)
+		}
+		num(at+"density_g_per_ml", u.Density)
+	}
+	return f
+}
+
+func tick(f *Form, name string, on bool) {
+	if on {
+		f.Set(name, "on")
+	}
+}
+
+// readRecipe reads the form of the bench into a recipe. Empty rows are passed
+// over; problems are placed at the rows of the form.
+func readRecipe(f *Form) (shop.RecipeBody, caution.Problems) {
+	f.Problems = nil
+	fm := recipe.Formula{
+		Name: f.Get("name"), Superfat: f.Number("superfat_percent"),
+		Water: recipe.Water{Basis: recipe.Basis(f.Get("water.basis"))},
+	}
+	usual := lye.DefaultAlkali()
+	fm.Alkali = lye.Alkali{
+		NaOHPercent: ifTyped(f, "alkali.naoh_percent", f.Number, usual.NaOHPercent),
+		NaOHPurity:  ifTyped(f, "alkali.naoh_purity_percent", f.Number, usual.NaOHPurity),
+		KOHPurity:   ifTyped(f, "alkali.koh_purity_percent", f.Number, usual.KOHPurity),
+	}
+	water := "water." + string(fm.Water.Basis)
+	fm.Water.Value = f.Number(water)
+
+	place := map[string]string{"water.value": water} // problem paths to field names
+	row := func(list string, i, kept int) string {
+		at := fmt.Sprintf("%s[%d]", list, i)
+		place[fmt.Sprintf("%s[%d]", list, kept)] = at
+		return at + "."
+	}
+	empty := func(at string, names ...string) bool {
+		for _, n := range names {
+			if f.Get(at+n) != "" {
+				return false
+			}
+		}
+		return true
+	}
+	for i := range rows(f.Values, "fats") {
+		at := fmt.Sprintf("fats[%d].", i)
+		if empty(at, "fat", "percent") {
+			continue
+		}
+		one, ok := fat.BySlug(f.Get(at + "fat"))
+		if !ok {
+			f.Problems.Add(at+"fat", "choose the fat")
+			continue
+		}
+		row("fats", i, len(fm.Fats))
+		one.SAP = ifTyped(f, at+"sap_koh_mg_per_g", f.Number, one.SAP)
+		fm.Fats = append(fm.Fats, fat.Share{Fat: one, Percent: f.Number(at + "percent")})
+	}
+	for i := range rows(f.Values, "liquids") {
+		at := fmt.Sprintf("liquids[%d].", i)
+		if empty(at, "liquid", "percent") {
+			continue
+		}
+		one, ok := liquid.BySlug(f.Get(at + "liquid"))
+		if !ok {
+			f.Problems.Add(at+"liquid", "choose the liquid")
+			continue
+		}
+		row("liquids", i, len(fm.Liquids))
+		fm.Liquids = append(fm.Liquids, recipe.Liquid{Liquid: one, Percent: f.Number(at + "percent"), Carries: f.Get(at+"carries_lye") == "on", Frozen: f.Get(at+"frozen") == "on"})
+	}
+	for i := range rows(f.Values, "additives") {
+		at := fmt.Sprintf("additives[%d].", i)
+		if empty(at, "name", "rate.value") {
+			continue
+		}
+		row("additives", i, len(fm.Additives))
+		u := additive.Use{Name: f.Get(at + "name"), Stage: additive.Stage(f.Get(at + "stage")), Basis: additive.Basis(f.Get(at + "rate.basis")), Rate: f.Number(at + "rate.value"), Density: 1}
+		known, ok := additive.Find(u.Name)
+		if ok {
+			u.Density, u.Lye = known.Density, known.Lye
+			if u.Basis.Spoons() {
+				u.GramsPerTsp = known.GramsPerTsp
+			}
+		}
+		u.Density = ifTyped(f, at+"density_g_per_ml", f.Number, u.Density)
+		if u.Basis.Spoons() {
+			u.GramsPerTsp = ifTyped(f, at+"rate.grams_per_tsp", f.Number, u.GramsPerTsp)
+		}
+		fm.Additives = append(fm.Additives, u)
+	}
+	problems := f.Problems
+	if len(problems) == 0 { // an unread number would only be reported twice
+		for _, p := range fm.Check() {
+			if at := placed(place, p.Path); problems.At(at) == "" {
+				problems.Add(at, "%s", p.Text)
+			}
+		}
+	}
+	return shop.RecipeBody{Formula: fm, Policy: f.Get("policy"), Notes: f.Get("notes")}, problems
+}
+
+// placed turns the path of a problem into the name of its field.
+func placed(place map[string]string, path string) string {
+	if to, ok := place[path]; ok {
+		if strings.HasSuffix(to, "]") {
+			return to + "." + nameField(path)
+		}
+		return to
+	}
+	if i := strings.Index(path, "]"); i >= 0 {
+		if to, ok := place[path[:i+1]]; ok {
+			return to + path[i+1:]
+		}
+	}
+	return path
+}
+
+// nameField is the field of a row that a problem with the whole row belongs to.
+func nameField(path string) string {
+	switch {
+	case strings.HasPrefix(path, "fats"):
+		return "fat"
+	case strings.HasPrefix(path, "liquids"):
+		return "liquid"
+	}
+	return "name"
+}
+
+// recipeAnswers is what a recipe comes to, for the size it is shown at.
+type recipeAnswers struct {
+	OK       bool
+	Problems caution.Problems
+	Size     float64 // g of fats
+	Amounts  recipe.Amounts
+	Plan     plan.Plan
+	Ways     map[string]float64
+	Basis    string
+	Fats     []plan.Row // with the names of the fats
+	Rows     []plan.Row // additives
+	Solid    float64
+	Blend    draw.Blend
+	Superfat float64
+	Cure     cure.Policy
+	Unmold   cure.Window
+	Cautions []caution.Caution
+}
+
+// answersFor works the recipe out for the size that the form shows.
+func answersFor(f *Form, body shop.RecipeBody) recipeAnswers {
+	size, err := unit.Mass(f.Get("size"), f.System.MassUnit())
+	if err != nil || size <= 0 {
+		size = 1000
+	}
+	a := recipeAnswers{Size: size, Problems: f.Problems, Basis: string(body.Formula.Water.Basis)}
+	if len(f.Problems) > 0 {
+		return a
+	}
+	p, err := plan.Make(plan.Request{Formula: body.Formula, Rule: plan.Computed, LiquidC: lye.RoomC, Target: plan.Target{FatsG: size}})
+	if err != nil {
+		a.Problems = asProblems(err)
+		return a
+	}
+	a.OK, a.Plan, a.Amounts, a.Superfat = true, p, body.Formula.For(size), p.Superfat
+	a.Ways = map[string]float64{}
+	for basis, v := range a.Amounts.SaySame() {
+		a.Ways[string(basis)] = v
+	}
+	for i, s := range body.Formula.Fats {
+		a.Fats = append(a.Fats, plan.Row{Name: s.Fat.Name, Grams: a.Amounts.Fats[i]})
+	}
+	a.Rows, a.Cautions = p.Additives, p.Cautions
+	a.Solid, a.Blend = body.Formula.Fats.Solid(), draw.OfBlend(body.Formula.Fats)
+	a.Cure, a.Unmold = body.Cure(), cure.Unmold(body.Formula, "lined")
+	return a
+}
+
+func asProblems(err error) caution.Problems {
+	if p, ok := err.(caution.Problems); ok {
+		return p
+	}
+	return caution.Problems{{Text: err.Error()}}
+}

@@ -1,0 +1,404 @@
+// Package web shows the shop in a browser: routes, pages and forms.
+//
+// A handler parses, calls one use case and renders. Pages are plain HTML that
+// works without script; with script, what is typed is kept and answered while
+// it is typed. Nothing here knows a rule of soap.
+package web
+
+import (
+	"bytes"
+	"context"
+	"crypto/rand"
+	"crypto/sha256"
+	"embed"
+	"encoding/hex"
+	"errors"
+	"fmt"
+	"html/template"
+	"io/fs"
+	"log/slog"
+	"net/http"
+	"net/url"
+	"strconv"
+	"strings"
+	"time"
+
+	"github.com/go-chi/chi/v5"
+	"github.com/go-chi/chi/v5/middleware"
+
+	"ashshelf/shop"
+	"ashshelf/soap/caution"
+	"ashshelf/soap/lot"
+	"ashshelf/store"
+)
+
+//go:embed pages
+var pages embed.FS
+
+//go:embed static
+var static embed.FS
+
+// Limits of what is taken from a browser and how long it may take.
+const (
+	mostForm     = 256 << 10
+	readTimeout  = 15 * time.Second
+	writeTimeout = 30 * time.Second
+	idleTimeout  = 2 * time.Minute
+)
+
+// Server is the web interface of one shop.
+type Server struct {
+	shop    *shop.Shop
+	log     *slog.Logger
+	tmpl    *template.Template
+	version string // of the static files
+}
+
+// New makes the interface of a shop.
+func New(s *shop.Shop, log *slog.Logger) (*Server, error) {
+	srv := &Server{shop: s, log: log}
+	var err error
+	if srv.version, err = hashOf(static); err != nil {
+		return nil, err
+	}
+	srv.tmpl, err = template.New("").Funcs(srv.funcs()).ParseFS(pages, "pages/*.html")
+	if err != nil {
+		return nil, fmt.Errorf("pages: %w", err)
+	}
+	return srv, nil
+}
+
+// HTTP returns a server with the limits of this package, for the address.
+func (s *Server) HTTP(addr string) *http.Server {
+	return &http.Server{
+		Addr: addr, Handler: s.Handler(), ReadHeaderTimeout: readTimeout, ReadTimeout: readTimeout,
+		WriteTimeout: writeTimeout, IdleTimeout: idleTimeout, MaxHeaderBytes: 32 << 10,
+		ErrorLog: slog.NewLogLogger(s.log.Handler(), slog.LevelWarn),
+	}
+}
+
+// Handler returns all routes behind the guards.
+func (s *Server) Handler() http.Handler {
+	r := chi.NewRouter()
+	r.Use(middleware.RequestID, s.recover, secure, http.NewCrossOriginProtection().Handler, middleware.RequestSize(mostForm))
+	files, err := fs.Sub(static, "static")
+	if err != nil {
+		panic(err) // the folder is embedded above
+	}
+	r.Handle("/static/*", cached(http.StripPrefix("/static/", http.FileServerFS(files))))
+	r.NotFound(s.notFound)
+
+	r.Get("/welcome", s.welcome)
+	r.Post("/welcome", s.found)
+	r.Group(func(r chi.Router) {
+		r.Use(s.session)
+		r.Get("/who", s.who)
+		r.Post("/who", s.chooseWho)
+		r.Get("/look", s.look)
+		r.Group(func(r chi.Router) {
+			r.Use(s.somebody)
+			r.Get("/", s.shelf)
+			r.Get("/settings", s.settings)
+			r.Post("/settings", s.saveSettings)
+			r.Post("/settings/people", s.addPerson)
+			r.Post("/settings/people/{id}", s.setPerson)
+
+			r.Get("/recipes", s.recipes)
+			r.Get("/recipes/new", s.newRecipe)
+			for _, at := range []string{"/recipes/{oid}", "/recipes/new/{ref}"} {
+				r.Get(at, s.recipe)
+				r.Post(at+"/live", s.recipeLive)
+				r.Post(at, s.keepRecipe)
+			}
+			r.Get("/recipes/{oid}/revisions/{number}", s.revision)
+
+			r.Get("/molds", s.molds)
+			r.Get("/molds/new", s.newMold)
+			for _, at := range []string{"/molds/{oid}", "/molds/new/{ref}"} {
+				r.Get(at, s.mold)
+				r.Post(at+"/live", s.moldLive)
+				r.Post(at, s.keepMold)
+			}
+
+			r.Get("/plan", s.planBench)
+			r.Post("/plan/live", s.planLive)
+			r.Post("/plan", s.keepPlan)
+			r.Get("/plans/{oid}", s.plan)
+			r.Post("/plans/{oid}", s.startLot)
+
+			r.Get("/make", s.makeList)
+			r.Get("/make/{oid}", s.makeLot)
+			r.Get("/lots", s.lots)
+			r.Get("/lots/{oid}", s.lot)
+			r.Post("/lots/{oid}/typed/{act}", s.typedLot)
+			r.Post("/lots/{oid}/{act}", s.actOnLot)
+		})
+	})
+	return r
+}
+
+// secure sets the headers of every answer.
+func secure(next http.Handler) http.Handler {
+	const policy = "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self'; font-src 'self'; connect-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'"
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		h := w.Header()
+		h.Set("Content-Security-Policy", policy)
+		h.Set("X-Content-Type-Options", "nosniff")
+		h.Set("X-Frame-Options", "DENY")
+		h.Set("Referrer-Policy", "same-origin")
+		h.Set("Cross-Origin-Opener-Policy", "same-origin")
+		if !strings.HasPrefix(r.URL.Path, "/static/") {
+			h.Set("Cache-Control", "no-store")
+		}
+		next.ServeHTTP(w, r)
+	})
+}
+
+// cached lets a browser keep files whose address carries their version.
+func cached(next http.Handler) http.Handler {
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		if strings.HasSuffix(r.URL.Path, "/") {
+			http.NotFound(w, r)
+			return
+		}
+		age := "public, max-age=3600"
+		if r.URL.Query().Has("v") {
+			age = "public, max-age=31536000, immutable"
+		}
+		w.Header().Set("Cache-Control", age)
+		next.ServeHTTP(w, r)
+	})
+}
+
+// recover turns a fault of the program into a page that says so.
+func (s *Server) recover(next http.Handler) http.Handler {
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		defer func() {
+			if v := recover(); v != nil && v != http.ErrAbortHandler {
+				s.fail(w, r, fmt.Errorf("panic: %v", v))
+			}
+		}()
+		next.ServeHTTP(w, r)
+	})
+}
+
+func hashOf(files fs.FS) (string, error) {
+	sum := sha256.New()
+	err := fs.WalkDir(files, ".", func(path string, d fs.DirEntry, err error) error {
+		if err != nil || d.IsDir() {
+			return err
+		}
+		b, err := fs.ReadFile(files, path)
+		sum.Write(b)
+		return err
+	})
+	return hex.EncodeToString(sum.Sum(nil)[:6]), err
+}
+
+type sessionKey struct{}
+
+// Session is who is at which device.
+type Session struct {
+	shop.Settings
+	Who    store.Person // ID 0 when nobody is chosen
+	device string
+	label  string
+}
+
+func sessionOf(r *http.Request) *Session {
+	s, _ := r.Context().Value(sessionKey{}).(*Session)
+	return s
+}
+
+const (
+	deviceCookie = "device"
+	whoCookie    = "who"
+	cookieAge    = 5 * 365 * 24 * 60 * 60 // seconds
+)
+
+func setCookie(w http.ResponseWriter, name, value string) {
+	http.SetCookie(w, &http.Cookie{Name: name, Value: value, Path: "/", HttpOnly: true, SameSite: http.SameSiteLaxMode, MaxAge: cookieAge})
+}
+
+// deviceOf knows a browser again by a cookie, giving it one when it is new.
+func deviceOf(w http.ResponseWriter, r *http.Request) (token, label string) {
+	if c, err := r.Cookie(deviceCookie); err == nil && len(c.Value) == 26 {
+		token = c.Value
+	} else {
+		token = rand.Text()
+		setCookie(w, deviceCookie, token)
+	}
+	label = "computer"
+	for _, word := range []string{"iPad", "iPhone", "Android", "Macintosh", "Windows", "Linux"} {
+		if strings.Contains(r.UserAgent(), word) {
+			label = word
+			break
+		}
+	}
+	return token, label + " " + strings.ToLower(token[:4])
+}
+
+// session loads the settings and who is working. Without a shop it leads to
+// the first-run page.
+func (s *Server) session(next http.Handler) http.Handler {
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		settings, err := s.shop.Settings(r.Context())
+		if errors.Is(err, shop.ErrNotFounded) {
+			http.Redirect(w, r, "/welcome", http.StatusSeeOther)
+			return
+		}
+		if err != nil {
+			s.fail(w, r, err)
+			return
+		}
+		v := &Session{Settings: settings}
+		v.device, v.label = deviceOf(w, r)
+		working := settings.Working()
+		if c, err := r.Cookie(whoCookie); err == nil {
+			for _, p := range working {
+				if strconv.FormatInt(p.ID, 10) == c.Value {
+					v.Who = p
+				}
+			}
+		}
+		if v.Who.ID == 0 && len(working) == 1 {
+			v.Who = working[0]
+		}
+		next.ServeHTTP(w, r.WithContext(context.WithValue(r.Context(), sessionKey{}, v)))
+	})
+}
+
+// somebody leads to the choice of who is working until one is made.
+func (s *Server) somebody(next http.Handler) http.Handler {
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		if sessionOf(r).Who.ID == 0 {
+			back := "/"
+			if r.Method == http.MethodGet {
+				back = r.URL.RequestURI()
+			}
+			http.Redirect(w, r, "/who?next="+url.QueryEscape(back), http.StatusSeeOther)
+			return
+		}
+		next.ServeHTTP(w, r)
+	})
+}
+
+// act gathers who does something, from the session and the form.
+func act(r *http.Request) shop.Act {
+	v := sessionOf(r)
+	seen, err := strconv.ParseInt(r.PostFormValue("seen"), 10, 64)
+	if err != nil {
+		seen = 0
+	}
+	return shop.Act{
+		Person: v.Who.ID, Device: v.device, DeviceLabel: v.label, Key: r.PostFormValue("key"),
+		Fingerprint: fingerprint(r.URL.Path, r.PostForm), Seen: seen,
+	}
+}
+
+// Page is what every page has.
+type Page struct {
+	*Session
+	Title   string
+	Room    string // of the bench strip
+	Path    string
+	Notice  *caution.Caution // shown on top: a conflict, or what was just done
+	Key     string           // for the forms of this page
+	Tab     string
+	Version string
+	Now     time.Time
+	Data    any
+}
+
+var rooms = []struct{ Path, Name, Icon string }{
+	{"/", "Shelf", "shelf"}, {"/recipes", "Recipes", "recipe"}, {"/molds", "Molds", "mold"}, {"/plan", "Plan", "plan"},
+	{"/make", "Make", "make"}, {"/lots", "Lots", "lots"}, {"/settings", "Settings", "settings"},
+}
+
+// show renders a page. Templates run into a buffer first, so a fault never
+// leaves half a page.
+func (s *Server) show(w http.ResponseWriter, r *http.Request, status int, name, title, room string, notice *caution.Caution, data any) {
+	p := Page{Session: sessionOf(r), Title: title, Room: room, Path: r.URL.Path, Notice: notice, Key: rand.Text(), Tab: rand.Text(), Version: s.version, Data: data}
+	if p.Session != nil {
+		p.Now = s.shop.Now(p.Location)
+	}
+	s.render(w, r, status, name, p)
+}
+
+func (s *Server) render(w http.ResponseWriter, r *http.Request, status int, name string, data any) {
+	var b bytes.Buffer
+	if err := s.tmpl.ExecuteTemplate(&b, name, data); err != nil {
+		s.log.Error("page", "path", r.URL.Path, "err", err)
+		http.Error(w, "This page could not be made. Nothing was lost; the fault is in the log.", http.StatusInternalServerError)
+		return
+	}
+	w.Header().Set("Content-Type", "text/html; charset=utf-8")
+	w.WriteHeader(status)
+	if _, err := b.WriteTo(w); err != nil {
+		s.log.Debug("write page", "path", r.URL.Path, "err", err)
+	}
+}
+
+// refused turns the error of a use case into what a page shows. ok is false
+// when the error is a fault, which has then been answered.
+func (s *Server) refused(w http.ResponseWriter, r *http.Request, err error, f *Form) (status int, notice *caution.Caution, ok bool) {
+	var p caution.Problems
+	var conflict *shop.Conflict
+	var not *lot.NotNow
+	warn := func(text, remedy string) *caution.Caution {
+		return &caution.Caution{Code: "web.refused", Level: caution.Warn, Reason: text, Remedy: remedy}
+	}
+	switch {
+	case errors.As(err, &p):
+		if f != nil {
+			f.Problems = append(f.Problems, p...)
+		}
+		return http.StatusUnprocessableEntity, nil, true
+	case errors.As(err, &conflict):
+		return http.StatusConflict, warn(strings.ToUpper(conflict.Error()[:1])+conflict.Error()[1:]+".", "What you typed is still here. Look at what changed, then send it again."), true
+	case errors.Is(err, shop.ErrKeyReused):
+		return http.StatusConflict, warn("This page was sent before with other values, and those were recorded.", "This is how it stands now; what you typed is still here."), true
+	case errors.As(err, &not):
+		return http.StatusConflict, warn(strings.ToUpper(not.Why[:1])+not.Why[1:]+".", "Nothing was recorded."), true
+	case errors.Is(err, shop.ErrNobody):
+		http.Redirect(w, r, "/who", http.StatusSeeOther)
+		return 0, nil, false
+	}
+	s.fail(w, r, err)
+	return 0, nil, false
+}
+
+// fail answers a fault, or what is not there.
+func (s *Server) fail(w http.ResponseWriter, r *http.Request, err error) {
+	if errors.Is(err, store.ErrNotFound) {
+		s.notFound(w, r)
+		return
+	}
+	if errors.Is(err, context.Canceled) {
+		return
+	}
+	s.log.Error("request", "method", r.Method, "path", r.URL.Path, "err", err)
+	s.show(w, r, http.StatusInternalServerError, "fault", "Something went wrong", "", nil, nil)
+}
+
+func (s *Server) notFound(w http.ResponseWriter, r *http.Request) {
+	s.show(w, r, http.StatusNotFound, "notfound", "Not on the shelf", "", nil, nil)
+}
+
+// form reads a posted form.
+func (s *Server) form(w http.ResponseWriter, r *http.Request) (*Form, bool) {
+	if err := r.ParseForm(); err != nil {
+		s.log.Info("form", "path", r.URL.Path, "err", err)
+		http.Error(w, "This form could not be read.", http.StatusBadRequest)
+		return nil, false
+	}
+	f := &Form{Values: typed(r.PostForm)}
+	if v := sessionOf(r); v != nil {
+		f.System = v.System
+	}
+	return f, true
+}
+
+func seeOther(w http.ResponseWriter, r *http.Request, to string) {
+	http.Redirect(w, r, to, http.StatusSeeOther)
+}

@@ -1,0 +1,201 @@
+package web
+
+import (
+	"net/http"
+	"net/url"
+	"strconv"
+	"strings"
+
+	"github.com/go-chi/chi/v5"
+
+	"ashshelf/shop"
+	"ashshelf/soap/caution"
+	"ashshelf/soap/cure"
+	"ashshelf/soap/unit"
+	"ashshelf/store"
+)
+
+// zones are offered while typing; any zone of the tz database is taken.
+var zones = []string{
+	"Europe/Dublin", "Europe/London", "Europe/Lisbon", "Europe/Paris", "Europe/Berlin", "Europe/Warsaw", "Europe/Athens", "Europe/Helsinki",
+	"America/St_Johns", "America/Halifax", "America/New_York", "America/Chicago", "America/Denver", "America/Los_Angeles", "America/Sao_Paulo",
+	"Africa/Johannesburg", "Asia/Kolkata", "Asia/Tokyo", "Australia/Perth", "Australia/Sydney", "Pacific/Auckland", "UTC",
+}
+
+type shopForm struct {
+	Form  *Form
+	Units []Option
+	Zones []string
+}
+
+func shopFormOf(f *Form) shopForm {
+	return shopForm{f, []Option{{"metric", "grams, millimetres, °C"}, {"us", "ounces and pounds, inches, °F"}}, zones}
+}
+
+func readShop(f *Form) store.Shop {
+	v := store.Shop{Name: f.Get("name"), Zone: f.Get("zone"), Units: f.Get("units"), Currency: strings.ToUpper(f.Get("currency")), Emergency: f.Get("emergency"), ScaleStep: 1}
+	if f.Get("scale_step") != "" {
+		v.ScaleStep = f.Mass("scale_step")
+	}
+	return v
+}
+
+// welcome is the first-run page of an empty shop.
+func (s *Server) welcome(w http.ResponseWriter, r *http.Request) {
+	if _, err := s.shop.Settings(r.Context()); err == nil {
+		seeOther(w, r, "/")
+		return
+	}
+	f := &Form{Values: url.Values{"units": {"metric"}, "scale_step": {"1 g"}}}
+	s.show(w, r, http.StatusOK, "welcome", "Open the shop", "", nil, shopFormOf(f))
+}
+
+func (s *Server) found(w http.ResponseWriter, r *http.Request) {
+	f, ok := s.form(w, r)
+	if !ok {
+		return
+	}
+	v := readShop(f)
+	err := f.Problems.Err()
+	if err == nil {
+		token, label := deviceOf(w, r)
+		a := shop.Act{Device: token, DeviceLabel: label, Key: r.PostFormValue("key"), Fingerprint: fingerprint(r.URL.Path, r.PostForm)}
+		var first int64
+		if first, err = s.shop.Found(r.Context(), a, v, strings.Split(f.Values.Get("people"), "\n")); err == nil {
+			if first != 0 {
+				setCookie(w, whoCookie, strconv.FormatInt(first, 10))
+			}
+			seeOther(w, r, "/")
+			return
+		}
+		if status, notice, ok := s.refused(w, r, err, f); ok {
+			s.show(w, r, status, "welcome", "Open the shop", "", notice, shopFormOf(f))
+		}
+		return
+	}
+	s.show(w, r, http.StatusUnprocessableEntity, "welcome", "Open the shop", "", nil, shopFormOf(f))
+}
+
+// who asks who is working.
+func (s *Server) who(w http.ResponseWriter, r *http.Request) {
+	s.show(w, r, http.StatusOK, "who", "Who is at the bench?", "", nil, localPath(r.URL.Query().Get("next")))
+}
+
+func (s *Server) chooseWho(w http.ResponseWriter, r *http.Request) {
+	f, ok := s.form(w, r)
+	if !ok {
+		return
+	}
+	for _, p := range sessionOf(r).Working() {
+		if strconv.FormatInt(p.ID, 10) == f.Get("person") {
+			setCookie(w, whoCookie, f.Get("person"))
+			seeOther(w, r, localPath(f.Get("next")))
+			return
+		}
+	}
+	seeOther(w, r, "/who")
+}
+
+// localPath lets a page lead back only within the shop.
+func localPath(next string) string {
+	if !strings.HasPrefix(next, "/") || strings.HasPrefix(next, "//") || strings.ContainsAny(next, "\\\r\n") {
+		return "/"
+	}
+	return next
+}
+
+func (s *Server) settings(w http.ResponseWriter, r *http.Request) {
+	v := sessionOf(r).Shop
+	f := &Form{System: sessionOf(r).System, Values: url.Values{
+		"name": {v.Name}, "zone": {v.Zone}, "units": {v.Units}, "currency": {v.Currency}, "emergency": {v.Emergency}, "scale_step": {unit.Trim(v.ScaleStep, 2) + " g"},
+	}}
+	s.showSettings(w, r, http.StatusOK, f, nil)
+}
+
+func (s *Server) showSettings(w http.ResponseWriter, r *http.Request, status int, f *Form, notice *caution.Caution) {
+	s.show(w, r, status, "settings", "Settings", "Settings", notice, shopFormOf(f))
+}
+
+func (s *Server) saveSettings(w http.ResponseWriter, r *http.Request) {
+	f, ok := s.form(w, r)
+	if !ok {
+		return
+	}
+	v := readShop(f)
+	err := f.Problems.Err()
+	if err == nil {
+		err = s.shop.ChangeSettings(r.Context(), act(r), v)
+	}
+	s.afterSettings(w, r, f, err)
+}
+
+func (s *Server) afterSettings(w http.ResponseWriter, r *http.Request, f *Form, err error) {
+	if err == nil {
+		seeOther(w, r, "/settings")
+		return
+	}
+	if status, notice, ok := s.refused(w, r, err, f); ok {
+		s.showSettings(w, r, status, f, notice)
+	}
+}
+
+// withShop fills the shop's settings into a form that only has the people part.
+func (s *Server) withShop(r *http.Request, f *Form) *Form {
+	v := sessionOf(r).Shop
+	for name, value := range map[string]string{"name": v.Name, "zone": v.Zone, "units": v.Units, "currency": v.Currency, "emergency": v.Emergency, "scale_step": unit.Trim(v.ScaleStep, 2) + " g"} {
+		f.Set(name, value)
+	}
+	return f
+}
+
+func (s *Server) addPerson(w http.ResponseWriter, r *http.Request) {
+	f, ok := s.form(w, r)
+	if ok {
+		err := s.shop.AddPerson(r.Context(), act(r), f.Get("person"))
+		s.afterSettings(w, r, s.withShop(r, f), err)
+	}
+}
+
+func (s *Server) setPerson(w http.ResponseWriter, r *http.Request) {
+	f, ok := s.form(w, r)
+	if !ok {
+		return
+	}
+	id, err := strconv.ParseInt(chi.URLParam(r, "id"), 10, 64)
+	if err != nil {
+		s.notFound(w, r)
+		return
+	}
+	err = s.shop.SetActive(r.Context(), act(r), id, f.Get("active") == "on")
+	s.afterSettings(w, r, s.withShop(r, f), err)
+}
+
+// look shows the tokens that every screen is made of.
+func (s *Server) look(w http.ResponseWriter, r *http.Request) {
+	f := &Form{System: sessionOf(r).System, Values: url.Values{"good": {"350 g"}, "bad": {"1,250 g"}, "stage": {"trace"}}}
+	f.Problems.Add("bad", "“1,250 g” could mean 1.250 or 1250; type a point for decimals and no thousands mark")
+	s.show(w, r, http.StatusOK, "look", "Look", "", nil, lookPage{Form: f, Colours: lookColours, States: []State{stateOf(cure.Late), stateOf(cure.Open), stateOf(cure.Waiting), {"st-good", "state-good", "met"}},
+		Cautions: []caution.Caution{
+			{Level: caution.Block, Reason: "A bar with 1 % superfat is lye-heavy: it can burn the skin.", Remedy: "Keep a bar at 2 % or more; 5 % is usual."},
+			{Level: caution.Warn, Reason: "The stock is at 15 °C; a 50 % solution forms crystals from about 12 °C.", Remedy: "Warm it above 17 °C and stir it clear."},
+			{Level: caution.Advice, Reason: "Butters are 22 % of the blend.", Remedy: "10–15 % is usual."},
+		}})
+}
+
+type lookPage struct {
+	Form     *Form
+	Colours  []lookColour
+	States   []State
+	Cautions []caution.Caution
+}
+
+// lookColour is a colour token, what it is for, and its contrast with the
+// slab, light and dark (tested against the stylesheet).
+type lookColour struct{ Name, Class, Use string }
+
+var lookColours = []lookColour{
+	{"chalk", "bg-chalk", "the page"}, {"slab", "bg-slab", "what lies on it: forms, tables"}, {"charcoal", "bg-charcoal", "text and lines of drawings"},
+	{"smoke", "bg-smoke", "second text"}, {"seam", "bg-seam", "rules and borders"}, {"ash", "bg-ash", "wood, units, hover"}, {"grain", "bg-grain", "edges of wood, solid fats"},
+	{"lamp", "bg-lamp", "the one signal: act here, the mark, now"}, {"glow", "bg-glow", "batter; behind a warning"}, {"dusk", "bg-dusk", "wet: lye, liquids, damp bars"}, {"haze", "bg-haze", "behind advice"},
+	{"moss", "bg-moss", "met, ready"}, {"fern", "bg-fern", "behind what is met"}, {"madder", "bg-madder", "stop, late, wrong"}, {"blush", "bg-blush", "behind a stop"},
+}

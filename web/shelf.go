@@ -1,0 +1,273 @@
+package web
+
+import (
+	"net/http"
+	"net/url"
+	"slices"
+	"strings"
+	"time"
+
+	"github.com/go-chi/chi/v5"
+
+	"ashshelf/soap/caution"
+	"ashshelf/soap/cure"
+	"ashshelf/soap/ledger"
+	"ashshelf/soap/lot"
+	"ashshelf/soap/schedule"
+	"ashshelf/store"
+	"ashshelf/web/draw"
+)
+
+type shelfPage struct {
+	Tasks  []schedule.Task
+	Rack   draw.Rack
+	Drying []lotLine
+	Ready  []lotLine
+	Bars   int // ready to sell
+	Curing int
+	Empty  bool
+}
+
+// lotLine is a lot in a list.
+type lotLine struct {
+	*lot.Lot
+	Stage  lot.Stage
+	Gate   *cure.Gate
+	Drying cure.Drying
+	Age    int
+	Held   []string
+	Batter float64
+}
+
+func lineOf(l *lot.Lot, now time.Time) lotLine {
+	line := lotLine{Lot: l, Stage: l.Stage(), Held: l.Held(), Batter: l.Frozen.Pot.BatterG}
+	if l.Pour != nil {
+		f := l.Facts(now)
+		g := f.Open()
+		line.Gate, line.Drying, line.Age = &g, cure.Dry(f.Samples), cure.Days(f.Poured, now)
+	}
+	return line
+}
+
+// tag is the second line of a lot's tag.
+func (l lotLine) tag() string {
+	switch {
+	case len(l.Held) > 0:
+		return "on hold"
+	case l.Stage == lot.Weighed:
+		return "on the bench"
+	case l.Stage == lot.InMold:
+		return "in the mold"
+	case l.Stage == lot.Unmolded:
+		return "to cut"
+	case l.Stage == lot.Curing && l.Gate.DaysLeft == 0:
+		return "days done"
+	case l.Stage == lot.Curing:
+		return tagOf(l.Age, l.Frozen.Policy.Days)
+	}
+	return plural(l.InStock(), "bar") + " ready"
+}
+
+func (s *Server) shelf(w http.ResponseWriter, r *http.Request) {
+	v := sessionOf(r)
+	lots, tasks, err := s.shop.Shelf(r.Context(), v.Location)
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	now := s.shop.Now(v.Location)
+	p := shelfPage{Tasks: tasks, Empty: len(lots) == 0}
+	slices.Reverse(lots) // the oldest stands where it is reached first
+	var rack []draw.RackInput
+	for _, l := range lots {
+		line := lineOf(l, now)
+		rack = append(rack, draw.RackInput{Lot: l, Gate: line.Gate, Tag: line.tag()})
+		switch line.Stage {
+		case lot.Curing:
+			p.Drying = append(p.Drying, line)
+			p.Curing += l.InStock()
+		case lot.Ready:
+			p.Ready = append(p.Ready, line)
+			if line.Gate.Ready {
+				p.Bars += l.InStock()
+			}
+		}
+	}
+	p.Rack = draw.OfRack(rack)
+	s.show(w, r, http.StatusOK, "shelf", "Shelf", "Shelf", nil, p)
+}
+
+func (s *Server) makeList(w http.ResponseWriter, r *http.Request) {
+	lots, err := s.shop.Lots(r.Context(), store.LotsWhere{Stages: []lot.Stage{lot.Weighed}})
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	plans, err := s.shop.OpenPlans(r.Context())
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	s.show(w, r, http.StatusOK, "makelist", "Make", "Make", nil, struct {
+		Lots  []*lot.Lot
+		Plans any
+		None  bool
+	}{lots, plans, len(lots) == 0 && len(plans) == 0})
+}
+
+// mostLots is how many lots the log shows at once.
+const mostLots = 200
+
+func (s *Server) lots(w http.ResponseWriter, r *http.Request) {
+	q := strings.TrimSpace(r.URL.Query().Get("q"))
+	stage := lot.Stage(r.URL.Query().Get("stage"))
+	list, err := s.shop.Lots(r.Context(), store.LotsWhere{})
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	if n, err := lot.ParseCode(q); err == nil {
+		for _, l := range list {
+			if l.Number == n {
+				seeOther(w, r, "/lots/"+l.OID)
+				return
+			}
+		}
+	}
+	now := s.shop.Now(sessionOf(r).Location)
+	var lines []lotLine
+	for _, l := range list {
+		line := lineOf(l, now)
+		text := strings.ToLower(l.Code + " " + l.Frozen.Recipe + " " + l.Started.Who)
+		if (stage == "" || line.Stage == stage) && strings.Contains(text, strings.ToLower(q)) {
+			lines = append(lines, line)
+		}
+	}
+	more := max(0, len(lines)-mostLots)
+	f := &Form{Values: url.Values{"q": {q}, "stage": {string(stage)}}}
+	stages := []Option{{"", "any stage"}}
+	for _, st := range []lot.Stage{lot.Weighed, lot.InMold, lot.Unmolded, lot.Curing, lot.Ready, lot.Gone, lot.Abandoned} {
+		stages = append(stages, Option{string(st), st.Words()})
+	}
+	s.show(w, r, http.StatusOK, "lots", "Lots", "Lots", nil, struct {
+		Lines  []lotLine
+		More   int
+		Form   *Form
+		Stages []Option
+		None   bool
+	}{lines[:len(lines)-more], more, f, stages, len(list) == 0})
+}
+
+// lotPage is a lot's record with what can be done now.
+type lotPage struct {
+	lotLine
+	Forms   map[string]*Form
+	Story   []storyLine
+	Curve   draw.Drying
+	Window  *schedule.Task
+	Actual  []actualLine
+	Grades  []gradeLine
+	Reasons []Option
+	Gels    []Option
+	Seen    int64
+
+	LastSample int64 // the entry that a correction of the sample's weight takes the place of
+}
+
+type storyLine struct {
+	lot.Event
+	Corrected bool
+}
+
+type actualLine struct {
+	Name           string
+	Target, Actual float64
+	Weighed        bool
+}
+
+type gradeLine struct {
+	Grade      ledger.Grade
+	Words      string
+	Cut, Ready int
+}
+
+var lotActs = []string{"weigh", "pour", "unmold", "cut", "sample", "check", "hold", "lift", "release", "move", "note", "giveup"}
+
+func (s *Server) lot(w http.ResponseWriter, r *http.Request) {
+	s.showLot(w, r, http.StatusOK, "", nil, nil)
+}
+
+// forms returns the forms of a lot's acts as they were last typed, with the
+// posted one in its place.
+func (s *Server) forms(r *http.Request, oid, posted string, f *Form) (map[string]*Form, error) {
+	out := map[string]*Form{}
+	for _, name := range lotActs {
+		out[name] = &Form{Values: url.Values{}, System: sessionOf(r).System}
+		c, err := s.shop.Copy(r.Context(), "lot-"+name, oid)
+		if err != nil {
+			return nil, err
+		}
+		if c != nil {
+			out[name].Values = url.Values(c.Form)
+		}
+	}
+	if f != nil {
+		out[posted] = f
+	}
+	return out, nil
+}
+
+func (s *Server) showLot(w http.ResponseWriter, r *http.Request, status int, posted string, f *Form, notice *caution.Caution) {
+	oid := chi.URLParam(r, "oid")
+	l, err := s.shop.Lot(r.Context(), oid)
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	forms, err := s.forms(r, oid, posted, f)
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	now := s.shop.Now(sessionOf(r).Location)
+	p := lotPage{lotLine: lineOf(l, now), Forms: forms, Seen: l.LastEntry, Gels: words(lot.Gels()), Actual: actuals(l)}
+	for _, e := range l.Story() {
+		p.Story = append(p.Story, storyLine{e, l.Corrected(e.ID)})
+	}
+	for _, reason := range ledger.Reasons() {
+		p.Reasons = append(p.Reasons, Option{string(reason), string(reason)})
+	}
+	if l.Pour != nil {
+		p.Curve = draw.OfDrying(l.Facts(now))
+	}
+	if p.Stage == lot.InMold {
+		t := schedule.Window(l)
+		t.State = l.Frozen.Unmold.At(now.Sub(l.Pour.Occurred))
+		p.Window = &t
+	}
+	for _, w := range l.Samples {
+		if !l.Corrected(w.ID) {
+			p.LastSample = w.ID
+		}
+	}
+	if l.Cut != nil {
+		for _, g := range ledger.Grades() {
+			if l.Cut.Bars[g] > 0 {
+				p.Grades = append(p.Grades, gradeLine{g, g.Words(), l.Cut.Bars[g], l.Balance[g]})
+			}
+		}
+	}
+	s.show(w, r, status, "lot", "Lot "+l.Code, "Lots", notice, p)
+}
+
+func actuals(l *lot.Lot) []actualLine {
+	got := l.Actual()
+	var out []actualLine
+	for _, sec := range l.Frozen.Sheet {
+		for _, i := range sec.Items {
+			g, ok := got[i.Key]
+			out = append(out, actualLine{Name: i.Name, Target: i.Target, Actual: g, Weighed: ok})
+		}
+	}
+	return out
+}

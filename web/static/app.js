@@ -1,0 +1,29 @@
+// The little script that pages need besides htmx.
+//
+// Outputs marked data-fills carry a value for an input that says the same
+// thing another way, such as the lye strength that follows from a typed ratio.
+// The input is filled unless somebody is typing in it. Inputs marked data-picks
+// choose the radio button with that id as soon as something is typed in them.
+
+const fill = (root) => {
+  for (const out of root.querySelectorAll("[data-fills]")) {
+    const input = document.getElementById(out.dataset.fills);
+    if (input && input !== document.activeElement) input.value = out.textContent.trim();
+  }
+};
+
+document.addEventListener(
+  "input",
+  (event) => {
+    const radio = event.target.dataset?.picks && document.getElementById(event.target.dataset.picks);
+    if (radio) radio.checked = true;
+  },
+  { capture: true },
+);
+document.addEventListener("htmx:after:swap", () => fill(document));
+
+// An error that came back with the page gets the attention first.
+const wrong = document.querySelector(".field:has(.err:not(:empty)) :is(input, select, textarea)");
+if (wrong && document.body.dataset.status === "refused") wrong.focus();
+
+for (const button of document.querySelectorAll("[data-print]")) button.addEventListener("click", () => window.print());
