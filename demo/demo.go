@@ -379,10 +379,12 @@ func (d *seeder) story() {
 	drying := d.cut(making{"fig", "loaf", 2, bastian, 9 * day, "medium", ""}, 24, firsts(18, 1), 117)
 	d.dry(drying, bastian, 9*day, 117, 0.13, 2, 8)
 
-	d.cut(making{"tallow", "short", 2, odile, 3.2 * day, "light", "Scent held back to the end, no trouble this time."}, 22, firsts(13, 0), 104)
+	d.cut(making{"tallow", "short", 2, odile, 3 * day, "light", "Scent held back to the end, no trouble this time."}, 22, firsts(13, 0), 104)
 
 	d.poured(making{"trial", "short", 1, odile, 26, "medium", "Hemp makes it green as moss."})
-	d.poured(making{"olive", "loaf", 1, bastian, 7.5, "light", "Blended in five bouts."})
+	d.poured(making{"olive", "loaf", 1, bastian, 17, "light", "Blended in five bouts."})
+
+	d.poured(making{"base", "loaf", 1, odile, 2, "light", ""})
 
 	bench := d.start(making{"sheep", "loaf", 2, odile, 0.2, "", ""})
 	d.weigh(bench, odile, 0.2, 4)

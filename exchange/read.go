@@ -147,6 +147,10 @@ func flatten(e *jsonschema.ValidationError, p *caution.Problems) {
 			for _, name := range k.Missing {
 				p.Add(dotted(append(slices.Clone(e.InstanceLocation), name)), "this field is missing")
 			}
+		case *kind.MaxProperties:
+			p.Add(dotted(e.InstanceLocation), "give %d of the fields here, not %d", k.Want, k.Got)
+		case *kind.MinProperties:
+			p.Add(dotted(e.InstanceLocation), "give %d of the fields here", k.Want)
 		case *kind.FalseSchema:
 			p.Add(dotted(e.InstanceLocation), "this field does not go with the others here")
 		default:

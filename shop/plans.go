@@ -103,7 +103,7 @@ func (s *Shop) WorkOut(ctx context.Context, o Order) (w Worked, err error) {
 	if w.Plan, err = plan.Make(w.Request); err != nil {
 		return w, err
 	}
-	w.Sheet = plan.Sheet(w.Recipe.Formula, w.Plan.Pot())
+	w.Sheet = plan.Sheet(w.Recipe.Formula, w.Plan.Pot(), o.ScaleStep)
 	return w, nil
 }
 

@@ -140,8 +140,14 @@ func (s *Server) showRecipe(w http.ResponseWriter, r *http.Request, status int, 
 	if title == "" {
 		title = "A new recipe"
 	}
+	answers := answersFor(f, body)
+	for basis, v := range answers.Ways { // the ways that were not typed follow
+		if basis != answers.Basis {
+			f.Set("water."+basis, unit.Trim(v, 3))
+		}
+	}
 	s.show(w, r, status, "recipe", title, "Recipes", notice, recipeBench{
-		bench: b, Form: f, Answers: answersFor(f, body), History: history, Choices: choicesOfRecipe(), Dirty: dirty,
+		bench: b, Form: f, Answers: answers, History: history, Choices: choicesOfRecipe(), Dirty: dirty,
 		Fats: prefixes(f, "fats", 2), Liquids: prefixes(f, "liquids", 1), Additives: prefixes(f, "additives", 1),
 	})
 }

@@ -13,6 +13,7 @@ import (
 	"ashshelf/soap/cure"
 	"ashshelf/soap/ledger"
 	"ashshelf/soap/lot"
+	"ashshelf/soap/plan"
 	"ashshelf/soap/schedule"
 	"ashshelf/store"
 	"ashshelf/web/draw"
@@ -180,8 +181,8 @@ type storyLine struct {
 }
 
 type actualLine struct {
-	Name           string
-	Target, Actual float64
+	plan.Item
+	Actual         float64
 	Weighed        bool
 }
 
@@ -266,7 +267,7 @@ func actuals(l *lot.Lot) []actualLine {
 	for _, sec := range l.Frozen.Sheet {
 		for _, i := range sec.Items {
 			g, ok := got[i.Key]
-			out = append(out, actualLine{Name: i.Name, Target: i.Target, Actual: g, Weighed: ok})
+			out = append(out, actualLine{Item: i, Actual: g, Weighed: ok})
 		}
 	}
 	return out

@@ -285,7 +285,7 @@ func (l *Lot) Story() []Event {
 		}
 	}
 	for _, w := range l.Weighings {
-		add(w.Entry, "Weighed", "%s: %s g of %s g", names[w.Item], unit.Grams(w.Actual), unit.Grams(w.Target))
+		add(w.Entry, "Weighed", "%s: %s g of %s g", names[w.Item], unit.Trim(w.Actual, 2), unit.Trim(w.Target, 2))
 	}
 	if p := l.Pour; p != nil {
 		text := p.Trace + " trace"
@@ -301,7 +301,7 @@ func (l *Lot) Story() []Event {
 		add(c.Entry, "Cut", "%s", withNote(fmt.Sprintf("%d first, %d seconds, %d testers, %d scrap", c.Bars[ledger.First], c.Bars[ledger.Second], c.Bars[ledger.Tester], c.Bars[ledger.Scrap]), c.Note))
 	}
 	for _, s := range l.Samples {
-		add(s.Entry, "Sample bar", "%s g", unit.Grams(s.Grams))
+		add(s.Entry, "Sample bar", "%s g", unit.Trim(s.Grams, 2))
 	}
 	for _, c := range l.Checks {
 		text := "tongue test: "

@@ -56,6 +56,25 @@ func (m Mold) Volume() float64 {
 	}
 }
 
+// barDepth is the side of a bar in mm that a slab is split towards: what lies
+// well in a hand.
+const barDepth = 85.0
+
+// Grid says how a number of bars is cut from the mold: rows are the loaves
+// that a slab is split into, cols the bars of each. Only boxes are split.
+func (m Mold) Grid(bars int) (rows, cols int) {
+	if bars < 1 {
+		return 1, 1
+	}
+	rows, best := 1, math.Inf(1)
+	for n := 1; m.Shape == Box && n <= bars; n++ {
+		if off := math.Abs(m.Width/float64(n) - barDepth); bars%n == 0 && off < best {
+			rows, best = n, off
+		}
+	}
+	return rows, bars / rows
+}
+
 // largest is the longest side in mm that a bench mold can have.
 const largest = 3000.0
 

@@ -148,8 +148,8 @@ func (p Plan) Pot() Plan {
 // The finest weights that make sense: a tenth of a gram of lye, a hundredth of
 // anything else. A target below them is too small to weigh.
 const (
-	leastLye  = 0.1
-	leastFats = 0.01
+	leastLye = 0.1
+	least    = 0.01
 )
 
 // mostPots is the largest order that is taken for a real one.
@@ -434,7 +434,7 @@ func (r Request) round(a recipe.Amounts) (out recipe.Amounts, tooFine []string, 
 	tooLittle := func(name string, g, least float64) {
 		small.Add("target", "the target is too small to weigh: it takes %s g of %s and the least that can be weighed is %s g; make more, or use a finer scale", unit.Trim(g, 3), name, unit.Trim(least, 2))
 	}
-	weigh := func(name string, g, least float64) float64 {
+	weigh := func(name string, g float64) float64 {
 		rounded := nearest(g)
 		if g > 0 && (rounded == 0 || g < least) {
 			tooLittle(name, g, math.Max(step, least))
@@ -445,13 +445,16 @@ func (r Request) round(a recipe.Amounts) (out recipe.Amounts, tooFine []string, 
 	out.Fats, out.Liquids, out.Additives = make([]float64, len(a.Fats)), make([]float64, len(a.Liquids)), make([]float64, len(a.Additives))
 	out.FatsTotal, out.Liquid = 0, 0
 	for i, g := range a.Fats {
-		out.Fats[i] = weigh(r.Formula.Fats[i].Fat.Name, g, leastFats)
+		out.Fats[i] = weigh(r.Formula.Fats[i].Fat.Name, g)
 		out.FatsTotal += out.Fats[i]
 	}
-	out.NaOH = weigh("sodium hydroxide", a.NaOH, leastLye)
-	out.KOH = weigh("potassium hydroxide", a.KOH, leastLye)
+	out.NaOH = weigh("sodium hydroxide", a.NaOH)
+	out.KOH = weigh("potassium hydroxide", a.KOH)
+	if l := a.NaOH + a.KOH; l < leastLye {
+		tooLittle("lye", l, leastLye)
+	}
 	for i, g := range a.Liquids {
-		out.Liquids[i] = weigh(r.Formula.Liquids[i].Liquid.Name, g, leastFats)
+		out.Liquids[i] = weigh(r.Formula.Liquids[i].Liquid.Name, g)
 		out.Liquid += out.Liquids[i]
 	}
 	for i, g := range a.Additives {

@@ -14,6 +14,7 @@ type Item struct {
 	Name      string  `json:"name"`
 	Target    float64 `json:"target"`    // g
 	Tolerance float64 `json:"tolerance"` // g either way that needs no second look
+	Decimals  int     `json:"decimals"`  // that the scale shows
 	Note      string  `json:"note,omitempty"`
 }
 
@@ -33,18 +34,26 @@ func (s Section) Total() float64 {
 }
 
 // tolerance is half a percent, which moves the superfat by about half a
-// point at the most, but no finer than what scales read.
-func tolerance(grams float64) float64 {
-	return math.Max(unit.WeighStep(grams), grams*0.005)
+// point at the most, but no finer than the step of the scale.
+func tolerance(grams, step float64) float64 {
+	return math.Max(step, math.Round(grams*0.005/step)*step)
 }
 
 // Sheet is the weigh sheet of one pot in the order of the work: the lye jug
 // first, since it must cool, then the solid fats, which must melt, the liquid
 // fats, and what goes in later. Liquids that do not carry the lye come after
-// the fats they are stirred into.
-func Sheet(f recipe.Formula, pot Plan) []Section {
+// the fats they are stirred into. step is what the scale reads, in g; small
+// amounts that it cannot show are given as on a scale ten times finer.
+func Sheet(f recipe.Formula, pot Plan, step float64) []Section {
+	if step <= 0 {
+		step = 0.1
+	}
 	item := func(key, name string, grams float64, note string) Item {
-		return Item{Key: key, Name: name, Target: grams, Tolerance: tolerance(grams), Note: note}
+		own := step
+		if math.Abs(grams-math.Round(grams/step)*step) > 1e-6 {
+			own = step / 10
+		}
+		return Item{Key: key, Name: name, Target: grams, Tolerance: tolerance(grams, own), Decimals: unit.Decimals(own), Note: note}
 	}
 	extras := func(stages ...additive.Stage) []Item {
 		var out []Item

@@ -41,6 +41,11 @@ func Grams(grams float64) string {
 	return Fixed(grams, 0)
 }
 
+// Decimals is how many places a scale with the given step shows.
+func Decimals(step float64) int {
+	return max(0, int(math.Ceil(-math.Log10(step)-1e-9)))
+}
+
 // FormatMass writes a weight in the owner's units, with the unit.
 func FormatMass(grams float64, s System) string {
 	if s == US {

@@ -212,7 +212,7 @@ func number(s, whole string) (float64, string, error) {
 	if end < 0 {
 		end = len(s)
 	}
-	lit, rest := s[:end], strings.TrimLeft(s[end:], "  ")
+	lit, rest := s[:end], strings.TrimLeft(s[end:], " \t\u00a0\u202f")
 	if lit == "" {
 		return bad("is not a number")
 	}

@@ -143,8 +143,10 @@ func cubes(m mold.Mold) (side float64, cols, rows int) {
 	return math.Cbrt(m.WaterG * 1000), cols, (n + cols - 1) / cols
 }
 
-// OfMold lays a mold out with its cuts. scale 0 takes the largest that fits.
+// OfMold lays a mold out with its cuts. scale 0 takes the largest that fits
+// and says under the picture what is seen.
 func OfMold(m mold.Mold, bars int, scale float64) Mold {
+	captions := scale == 0
 	if scale == 0 {
 		scale = ownScale(m)
 	}
@@ -164,17 +166,24 @@ func OfMold(m mold.Mold, bars int, scale float64) Mold {
 			p.rect("wood", x-2, y-2, side+4, side+4)
 			p.rect("batter", x, y, side, side)
 		}
-		p.H = top + float64(rows)*side*1.15 + 26
-		p.text("soft", moldW/2, p.H-6, 14, "middle", "from above; the shape is not known, only the water")
+		p.H = top + float64(rows)*side*1.15 + 6
+		if captions {
+			p.H += 20
+			p.text("soft", moldW/2, p.H-6, 14, "middle", "from above; the shape is not known, only the water")
+		}
 	default:
 		front := top + h*(1+rim)
 		// Front: walls with a floor, the batter up to the fill line.
 		p.path("wood", fmt.Sprintf("M%.1f %.1fV%.1fH%.1fV%.1fH%.1fV%.1fH%.1fV%.1fZ", x0-wall, top, front+wall, x0+l+wall, top, x0+l, front, x0, top))
 		p.rect("batter", x0, front-h, l, h)
 		p.line("ln-mark", x0-wall-8, front-h, x0+l+wall+8, front-h)
-		for i := 1; i < bars && m.Shape == mold.Box; i++ {
-			x := x0 + l*float64(i)/float64(bars)
-			p.line("ln-dash", x, front-h, x, front)
+		rows, cols := m.Grid(bars)
+		for i := 1; i < cols; i++ {
+			if at := float64(i) / float64(cols); m.Shape == mold.Box {
+				p.line("ln-dash", x0+l*at, front-h, x0+l*at, front)
+			} else {
+				p.line("ln-dash", x0, front-h*at, x0+l, front-h*at)
+			}
 		}
 		above := front + wall + moldGap
 		if m.Shape == mold.Cylinder {
@@ -183,13 +192,19 @@ func OfMold(m mold.Mold, bars int, scale float64) Mold {
 		} else {
 			p.rect("wood", x0-wall, above-wall, l+2*wall, w+2*wall)
 			p.rect("batter", x0, above, l, w)
-			for i := 1; i < bars; i++ {
-				x := x0 + l*float64(i)/float64(bars)
+			for i := 1; i < cols; i++ {
+				x := x0 + l*float64(i)/float64(cols)
 				p.line("ln-dash", x, above, x, above+w)
+			}
+			for i := 1; i < rows; i++ {
+				y := above + w*float64(i)/float64(rows)
+				p.line("ln-dash", x0, y, x0+l, y)
 			}
 		}
 		p.H = above + w + wall + 6
-		p.text("soft", moldW/2, above-8, 14, "middle", "front, and from above")
+		if captions {
+			p.text("soft", moldW/2, above-8, 14, "middle", "front, and from above")
+		}
 	}
 	p.Title = "The mold drawn to scale: " + m.Describe()
 	return Mold{p}
@@ -310,7 +325,7 @@ type RackLot struct {
 	Short                string // the name, cut to fit the tag
 	X, Y, W, H           float64
 	TextX, TextY         float64 // of the code
-	NameX, TagY          float64
+	TagY                 float64
 	Shapes               []Shape
 }
 
@@ -325,6 +340,7 @@ const (
 	rackTop   = 8.0
 	rackGap   = 14.0
 	tagIndent = 12.0
+	flagRoom  = 18.0
 )
 
 // RackInput is what the rack is drawn from.
@@ -357,11 +373,10 @@ func rackLot(in RackInput, x, y float64) RackLot {
 	l := in.Lot
 	out := RackLot{OID: l.OID, Code: l.Code, Name: l.Frozen.Recipe, Tag: in.Tag, X: x, Y: y, W: slotW, H: slotH, State: l.Stage().Words()}
 	out.TextX, out.TextY, out.TagY = x+tagIndent, y+barsH+board+29, y+barsH+board+45
-	out.NameX = out.TextX + 12 + 8.4*float64(len(l.Code))
-	out.Short = short(out.Name, int((x+slotW-out.NameX)/7))
+	out.Short = short(out.Name, int((slotW-2*tagIndent-10*float64(len(l.Code)))/7))
 	p := &Picture{}
 	left, floor := x+tagIndent, y+barsH+12
-	room := slotW - 2*tagIndent
+	room := slotW - 2*tagIndent - flagRoom
 	held := len(l.Held()) > 0
 	switch stage := l.Stage(); stage {
 	case lot.Weighed:

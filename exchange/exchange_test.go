@@ -1,0 +1,129 @@
+package exchange_test
+
+import (
+	"bytes"
+	"encoding/json"
+	"errors"
+	"io/fs"
+	"strings"
+	"testing"
+
+	"github.com/santhosh-tekuri/jsonschema/v6"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"ashshelf/exchange"
+	"ashshelf/soap/caution"
+	"ashshelf/soap/plan"
+)
+
+// hedgerow uses every part of the format.
+const hedgerow = `{"format":"ashshelf.plan-request/1","recipe":{"format":"ashshelf.recipe/1","name":"Hedgerow bar",
+ "fats":[{"fat":"olive-oil","percent":50},{"fat":"coconut-oil","percent":30,"sap_koh_mg_per_g":255},
+         {"name":"House tallow","sap_koh_mg_per_g":196.5,"density_g_per_ml":0.905,"percent":20}],
+ "alkali":{"naoh_percent":100,"naoh_purity_percent":100,"koh_purity_percent":90},
+ "superfat_percent":5,"water":{"basis":"lye-strength","value":33},
+ "liquids":[{"liquid":"water","percent":60,"carries_lye":true},{"liquid":"sheep-milk","percent":40,"frozen":false}],
+ "additives":[{"name":"Sea salt","stage":"trace","density_g_per_ml":2.16,"rate":{"basis":"percent-of-fats","value":50}},
+              {"name":"Kaolin","stage":"fats","rate":{"basis":"tsp-per-lb-fats","value":1,"grams_per_tsp":2.4}}]},
+ "target":{"molds":[{"mold":{"shape":"box","length_mm":250,"width_mm":80,"fill_mm":65},"count":3}]},
+ "fill_rule":"computed","pot_loss_percent":0,"pot_capacity_g":2500,"resolution_g":0,
+ "lye_stock":{"naoh_percent":50,"temperature_c":21},"liquid_temperature_c":20,
+ "scraps":{"grams":0,"fats_percent":72,"density_g_per_ml":1.0}}`
+
+func TestAPlanIsWrittenAsItsSchemaSays(t *testing.T) {
+	r, err := exchange.ReadRequest(strings.NewReader(hedgerow))
+	require.NoError(t, err)
+	p, err := plan.Make(r)
+	require.NoError(t, err)
+	require.Greater(t, p.Batches, 1)
+	var text bytes.Buffer
+	require.NoError(t, exchange.WritePlan(&text, p))
+
+	schema, err := fs.ReadFile(exchange.Schemas(), "plan-1.schema.json")
+	require.NoError(t, err)
+	doc, err := jsonschema.UnmarshalJSON(bytes.NewReader(schema))
+	require.NoError(t, err)
+	c := jsonschema.NewCompiler()
+	require.NoError(t, c.AddResource("urn:ashshelf:plan-1", doc))
+	got, err := jsonschema.UnmarshalJSON(&text)
+	require.NoError(t, err)
+	assert.NoError(t, c.MustCompile("urn:ashshelf:plan-1").Validate(got))
+
+	var human bytes.Buffer
+	require.NoError(t, exchange.WritePlanText(&human, p))
+	assert.Contains(t, human.String(), "lye stock to draw")
+	assert.Contains(t, human.String(), "equal batches")
+}
+
+func TestATypingErrorNeverPassesSilently(t *testing.T) {
+	_, err := exchange.ReadRequest(strings.NewReader(hedgerow))
+	require.NoError(t, err)
+	for _, c := range []struct{ old, new, path, why string }{
+		{`"fill_rule"`, `"fil_rule"`, "fil_rule", "no such field"},
+		{`"superfat_percent":5`, `"superfat_percent":5,"superfat_percent":6`, "recipe.superfat_percent", "twice"},
+		{`"superfat_percent":5,`, ``, "recipe.superfat_percent", "missing"},
+		{`"superfat_percent":5`, `"superfat_percent":"5"`, "recipe.superfat_percent", "number"},
+		{`"superfat_percent":5`, `"superfat_percent":1e400`, "recipe.superfat_percent", "too large"},
+		{`"superfat_percent":5`, `"Superfat_percent":5`, "recipe.Superfat_percent", "no such field"},
+		{`"olive-oil"`, `"olive-oill"`, "recipe.fats[0].fat", "not a fat"},
+		{`"fat":"olive-oil"`, `"fat":"olive-oil","name":"Olive"`, "recipe.fats[0].name", "does not go"},
+		{`"sap_koh_mg_per_g":196.5,`, ``, "recipe.fats[2].sap_koh_mg_per_g", "missing"},
+		{`"sheep-milk"`, `"moon-milk"`, "recipe.liquids[1].liquid", "not a liquid"},
+		{`"stage":"fats"`, `"stage":"fat"`, "recipe.additives[1].stage", "one of"},
+		{`,"grams_per_tsp":2.4`, ``, "recipe.additives[1].rate.grams_per_tsp", "missing"},
+		{`"width_mm":80,`, ``, "target.molds[0].mold.width_mm", "missing"},
+		{`"count":3`, `"count":2.5`, "target.molds[0].count", "integer"},
+		{`"target":{`, `"target":{"fats_g":5,`, "target", "give 1"},
+		{`"pot_capacity_g":2500`, `"pot_capacity_g":0`, "pot_capacity_g", ""},
+	} {
+		text := strings.Replace(hedgerow, c.old, c.new, 1)
+		require.NotEqual(t, hedgerow, text, c.old)
+		_, err := exchange.ReadRequest(strings.NewReader(text))
+		var p caution.Problems
+		require.True(t, errors.As(err, &p), "%s: %v", c.new, err)
+		assert.Contains(t, p.At(c.path), c.why, "%s: %v", c.new, p)
+		assert.NotEmpty(t, p.At(c.path), "%s: %v", c.new, p)
+	}
+	for _, broken := range []string{"", "{", hedgerow + "{}", "[]", "null", `{"format":"ashshelf.plan-request/2"}`, strings.Repeat(" ", 2<<20)} {
+		_, err := exchange.ReadRequest(strings.NewReader(broken))
+		var p caution.Problems
+		assert.True(t, errors.As(err, &p), "%.20q: %v", broken, err)
+	}
+}
+
+func TestWhatIsLeftOutHasItsStatedDefault(t *testing.T) {
+	r, err := exchange.ReadRequest(strings.NewReader(`{"format":"ashshelf.plan-request/1","recipe":{"fats":[{"fat":"lard","percent":100}],"superfat_percent":5,"water":{"basis":"liquid-to-lye","value":2},
+		"additives":[{"name":"Ash","stage":"top","rate":{"basis":"grams-per-batch","value":2}}]},"target":{"fats_g":500},"scraps":{"grams":10},"lye_stock":{"naoh_percent":40}}`))
+	require.NoError(t, err)
+	assert.Equal(t, plan.Computed, r.Rule)
+	assert.Equal(t, 20.0, r.LiquidC)
+	assert.Equal(t, 20.0, r.Stock.C)
+	assert.Equal(t, plan.Scraps{Grams: 10, FatsPercent: 72, Density: 1}, *r.Scraps)
+	assert.Equal(t, 100.0, r.Formula.Alkali.NaOHPurity)
+	assert.Equal(t, 90.0, r.Formula.Alkali.KOHPurity)
+	assert.Equal(t, 1.0, r.Formula.Additives[0].Density)
+	require.Len(t, r.Formula.Liquids, 1)
+	assert.True(t, r.Formula.Liquids[0].Carries && r.Formula.Liquids[0].Liquid.Slug == "water")
+}
+
+func FuzzAnythingReadIsPlannedOrRefused(f *testing.F) {
+	f.Add(hedgerow)
+	f.Add(strings.Replace(hedgerow, "50", "0", 1))
+	f.Add(`{"format":"ashshelf.plan-request/1"}`)
+	f.Fuzz(func(t *testing.T, text string) {
+		r, err := exchange.ReadRequest(strings.NewReader(text))
+		if err != nil {
+			return
+		}
+		p, err := plan.Make(r)
+		var refused caution.Problems
+		if err != nil && !errors.As(err, &refused) {
+			t.Fatalf("neither planned nor refused: %v", err)
+		}
+		var out bytes.Buffer
+		if err == nil && (exchange.WritePlan(&out, p) != nil || !json.Valid(out.Bytes())) {
+			t.Fatalf("a plan that cannot be written: %+v", p)
+		}
+	})
+}

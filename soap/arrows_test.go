@@ -1,0 +1,63 @@
+package soap_test
+
+import (
+	"encoding/json"
+	"errors"
+	"io"
+	"os/exec"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+)
+
+// allowed says which rooms of the program each room may use. A room that is
+// not listed may be used by nobody but the program itself.
+var allowed = map[string][]string{
+	"soap":     {"soap"},
+	"store":    {"store", "soap"},
+	"shop":     {"shop", "store", "soap", "device"},
+	"exchange": {"exchange", "soap"},
+	"demo":     {"demo", "shop", "store", "soap"},
+	"web":      {"web", "shop", "store", "soap", "exchange"},
+	"cmd":      {"cmd", "web", "shop", "store", "soap", "exchange", "demo"},
+	"e2e":      {"e2e", "cmd", "web", "shop", "store", "soap", "demo", "exchange"},
+}
+
+// The core computes; it does not read, write, serve or remember.
+var notInTheCore = []string{"net", "os", "database/", "html/", "log", "testing"}
+
+func TestTheArrowsPointOneWay(t *testing.T) {
+	out, err := exec.Command("go", "list", "-json=ImportPath,Imports", "ashshelf/...").Output()
+	require.NoError(t, err)
+	d := json.NewDecoder(strings.NewReader(string(out)))
+	rooms := 0
+	for {
+		var p struct {
+			ImportPath string
+			Imports    []string
+		}
+		err := d.Decode(&p)
+		if errors.Is(err, io.EOF) {
+			break
+		}
+		require.NoError(t, err)
+		room, _, _ := strings.Cut(strings.TrimPrefix(p.ImportPath, "ashshelf/"), "/")
+		require.Contains(t, allowed, room, "a new room needs its arrows")
+		rooms++
+		for _, imp := range p.Imports {
+			if rest, ours := strings.CutPrefix(imp, "ashshelf/"); ours {
+				to, _, _ := strings.Cut(rest, "/")
+				require.Contains(t, allowed[room], to, "%s uses %s", p.ImportPath, imp)
+				continue
+			}
+			if room == "soap" {
+				for _, no := range notInTheCore {
+					require.False(t, imp == strings.TrimSuffix(no, "/") || strings.HasPrefix(imp, strings.TrimSuffix(no, "/")+"/"), "%s uses %s", p.ImportPath, imp)
+				}
+				require.NotContains(t, strings.SplitN(imp, "/", 2)[0], ".", "%s uses the package %s from outside", p.ImportPath, imp)
+			}
+		}
+	}
+	require.Greater(t, rooms, 15)
+}

@@ -1,0 +1,100 @@
+package cure_test
+
+import (
+	"math"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"ashshelf/soap/additive"
+	"ashshelf/soap/cure"
+	"ashshelf/soap/fat"
+	"ashshelf/soap/recipe"
+)
+
+func formula(olive, coconut float64, extras ...additive.Use) recipe.Formula {
+	o, _ := fat.BySlug("olive-oil")
+	c, _ := fat.BySlug("coconut-oil")
+	return recipe.Formula{Fats: fat.Blend{{Fat: o, Percent: olive}, {Fat: c, Percent: coconut}}, Water: recipe.Water{Basis: recipe.LyeStrength, Value: 33}, Additives: extras}
+}
+
+func TestTheBlendChoosesItsCure(t *testing.T) {
+	salt := additive.Use{Name: "Sea salt", Stage: additive.Trace, Basis: additive.PercentOfFats, Rate: 50, Density: 2.16}
+	assert.Equal(t, "four-to-six", cure.Recommend(formula(60, 40)).Code)
+	assert.Equal(t, "long-olive", cure.Recommend(formula(80, 20)).Code)
+	assert.Equal(t, "salt", cure.Recommend(formula(20, 80, salt)).Code)
+	salt.Stage = additive.InLiquid
+	assert.Equal(t, "four-to-six", cure.Recommend(formula(20, 80, salt)).Code, "salt in the liquid makes a brine bar, not a salt bar")
+}
+
+func TestOliveHurriesSaltHurriesMoreAndCavitiesWait(t *testing.T) {
+	salt := additive.Use{Name: "Sea salt", Stage: additive.Trace, Basis: additive.PercentOfFats, Rate: 50, Density: 2.16}
+	loaf := cure.Unmold(formula(60, 40), "lined")
+	olive := cure.Unmold(formula(90, 10), "lined")
+	saltLoaf := cure.Unmold(formula(20, 80, salt), "lined")
+	assert.Less(t, olive.Closes, loaf.Closes)
+	assert.LessOrEqual(t, saltLoaf.Closes, 4*time.Hour)
+	assert.Greater(t, cure.Unmold(formula(20, 80, salt), "cavities").Opens, saltLoaf.Closes)
+	assert.Greater(t, cure.Unmold(formula(90, 10), "silicone").Opens, olive.Opens)
+	assert.Equal(t, []cure.State{cure.Waiting, cure.Open, cure.Late}, []cure.State{loaf.At(time.Hour), loaf.At(20 * time.Hour), loaf.At(60 * time.Hour)})
+}
+
+func weekly(start time.Time, grams ...float64) []cure.Sample {
+	var out []cure.Sample
+	for i, g := range grams {
+		out = append(out, cure.Sample{At: start.AddDate(0, 0, 7*i), Grams: g})
+	}
+	return out
+}
+
+// 0.5 g of 100 g in a week is the limit itself.
+func TestDryingIsSettledWhenTheWeeklyLossIsSmall(t *testing.T) {
+	start := time.Date(2026, 1, 1, 12, 0, 0, 0, time.UTC)
+	d := cure.Dry(weekly(start, 118, 108, 103, 100.6))
+	assert.False(t, d.Settled)
+	assert.InDelta(t, 100*(1-100.6/103), d.WeeklyPct, 1e-9)
+	assert.True(t, cure.Dry(weekly(start, 118, 108, 103, 102.6)).Settled)
+	two := cure.Dry([]cure.Sample{{At: start, Grams: 100}, {At: start.AddDate(0, 0, 2), Grams: 100}})
+	assert.True(t, math.IsNaN(two.WeeklyPct) && !two.Settled, "two days are too short to tell")
+	assert.False(t, cure.Dry(nil).Settled)
+}
+
+func TestEveryConditionOfTheGateCounts(t *testing.T) {
+	zone, err := time.LoadLocation("Europe/Dublin")
+	require.NoError(t, err)
+	poured := time.Date(2026, 3, 1, 23, 30, 0, 0, zone)
+	policy, _ := cure.PolicyByCode("four")
+	good := cure.Facts{Poured: poured, Now: time.Date(2026, 3, 29, 0, 10, 0, 0, zone), Policy: policy, Samples: weekly(poured, 118, 105, 104, 103.9), Checked: true, Passed: true}
+	require.True(t, good.Open().MayRelease, "28 dates later, though the clocks went forward and it was poured late in the evening")
+
+	released := good
+	released.Released = true
+	assert.True(t, released.Open().Ready)
+
+	for name, spoil := range map[string]func(*cure.Facts){
+		"days":   func(f *cure.Facts) { f.Now = f.Now.AddDate(0, 0, -1) },
+		"weight": func(f *cure.Facts) { f.Samples = f.Samples[:2] },
+		"check":  func(f *cure.Facts) { f.Passed = false },
+		"hold":   func(f *cure.Facts) { f.Holds = []string{"spots"} },
+	} {
+		f := good
+		spoil(&f)
+		g := f.Open()
+		assert.False(t, g.MayRelease, name)
+		assert.Equal(t, name == "days" || name == "weight", g.MayEarly, "early only on days or weight: %s", name)
+		for _, c := range g.Conditions {
+			assert.Equal(t, c.Code != name && c.Code != "release", c.Met, "%s while %s is missing", c.Code, name)
+		}
+	}
+	released.Holds = []string{"complaint"}
+	assert.False(t, released.Open().Ready, "a hold closes the gate again after the release")
+}
+
+func TestAReadingBelowSoapDoubtsTheStrip(t *testing.T) {
+	for ph, pass := range map[float64]bool{7.5: false, 9: true, 10.2: true, 10.5: true, 11.5: false} {
+		got, text := cure.PHVerdict(ph)
+		assert.Equal(t, pass, got, text)
+	}
+}

@@ -1,0 +1,109 @@
+package lot_test
+
+import (
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
+
+	"ashshelf/soap/ledger"
+	"ashshelf/soap/lot"
+	"ashshelf/soap/plan"
+)
+
+func TestACodeReadsBackHoweverItIsTyped(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		n := rapid.IntRange(1, 999999).Draw(t, "number")
+		code := lot.Code(n)
+		for _, typed := range []string{code, " " + code + " ", code[:len(code)-2] + code[len(code)-1:], "0" + code} {
+			got, err := lot.ParseCode(typed)
+			require.NoError(t, err, typed)
+			require.Equal(t, n, got)
+		}
+	})
+}
+
+func TestAMisreadDigitOrASwapIsNoticed(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		n := rapid.IntRange(10, 99999).Draw(t, "number")
+		code := []byte(lot.Code(n))
+		i := rapid.IntRange(0, len(code)-3).Draw(t, "place")
+		wrong := append([]byte{}, code...)
+		if rapid.Bool().Draw(t, "swap") && i+1 < len(code)-2 {
+			wrong[i], wrong[i+1] = wrong[i+1], wrong[i]
+		} else {
+			wrong[i] = '0' + byte(rapid.IntRange(0, 9).Draw(t, "digit"))
+		}
+		if string(wrong) == string(code) || wrong[0] == '0' {
+			t.Skip("the same code")
+		}
+		_, err := lot.ParseCode(string(wrong))
+		require.Error(t, err, "%s for %s", wrong, code)
+	})
+	_, err := lot.ParseCode("soap")
+	assert.ErrorContains(t, err, "looks like")
+}
+
+func TestACorrectionTakesThePlaceOfWhatItCorrects(t *testing.T) {
+	l := lot.Lot{Code: "1-F", Frozen: lot.Frozen{Sheet: []plan.Section{{Items: []plan.Item{{Key: "fat:olive-oil", Target: 500}, {Key: "alkali:naoh", Target: 70}}}}}}
+	l.Weighings = []lot.Weighing{
+		{Entry: lot.Entry{ID: 1}, Item: "fat:olive-oil", Actual: 560},
+		{Entry: lot.Entry{ID: 2, Corrects: 1, Reason: "read 5 for 0"}, Item: "fat:olive-oil", Actual: 500},
+	}
+	assert.Equal(t, map[string]float64{"fat:olive-oil": 500}, l.Actual())
+	assert.True(t, l.Corrected(1))
+	require.Len(t, l.Unweighed(), 1)
+	assert.Equal(t, "alkali:naoh", l.Unweighed()[0].Key)
+	assert.Len(t, l.Story(), 3, "the original stays in the story")
+}
+
+func TestALotGoesThroughItsLifeInOrder(t *testing.T) {
+	now := time.Date(2026, 3, 1, 12, 0, 0, 0, time.UTC)
+	l := &lot.Lot{Code: "1-F", Balance: map[ledger.Grade]int{}}
+	step := func(stage lot.Stage, may, mayNot []string) {
+		t.Helper()
+		assert.Equal(t, stage, l.Stage())
+		for _, act := range may {
+			assert.NoError(t, l.May(act, now), "%s at %s", act, stage)
+		}
+		for _, act := range mayNot {
+			assert.Error(t, l.May(act, now), "%s at %s", act, stage)
+		}
+	}
+	step(lot.Weighed, []string{"weigh", "pour", "hold", "abandon"}, []string{"unmold", "cut", "sample", "release", "move"})
+	l.Pour = &lot.Pour{Entry: lot.Entry{Occurred: now}}
+	step(lot.InMold, []string{"unmold"}, []string{"weigh", "pour", "cut", "abandon"})
+	l.Unmolding = &lot.Unmolding{}
+	step(lot.Unmolded, []string{"cut"}, []string{"unmold", "release"})
+	l.Cut = &lot.Cut{}
+	l.Balance[ledger.First] = 10
+	step(lot.Curing, []string{"sample", "check", "release"}, []string{"cut", "move"})
+	l.Release = &lot.Release{}
+	l.Checks = []lot.SafetyCheck{{Pass: true}}
+	step(lot.Ready, []string{"move"}, []string{"release"})
+	l.Holds = []lot.Hold{{Held: true, Why: "complaint"}}
+	step(lot.Ready, nil, []string{"move"})
+	l.Holds = append(l.Holds, lot.Hold{Why: "it was another shop's bar"})
+	step(lot.Ready, []string{"move"}, nil)
+	l.Balance[ledger.First] = 0
+	step(lot.Gone, nil, []string{"weigh", "release"})
+}
+
+func TestBarsNeverGoBelowZeroNorComeBackTwice(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		have, out := rapid.IntRange(0, 40).Draw(t, "have"), rapid.IntRange(0, 40).Draw(t, "out")
+		by, err := ledger.Change(have, out, ledger.First, rapid.SampledFrom(ledger.Reasons()).Draw(t, "reason"), rapid.IntRange(-3, 60).Draw(t, "count"))
+		if err == nil {
+			require.GreaterOrEqual(t, have+by, 0)
+		}
+	})
+	_, err := ledger.Change(5, 0, ledger.First, ledger.Sold, 6)
+	assert.ErrorContains(t, err, "only 5")
+	_, err = ledger.Change(5, 2, ledger.First, ledger.Returned, 3)
+	assert.ErrorContains(t, err, "cannot come back")
+	by, err := ledger.Change(5, 2, ledger.First, ledger.Recount, 4)
+	require.NoError(t, err)
+	assert.Equal(t, -1, by)
+}

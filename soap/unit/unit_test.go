@@ -1,0 +1,101 @@
+package unit_test
+
+import (
+	"math"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
+
+	"ashshelf/soap/unit"
+)
+
+func TestWeightsAreReadAsMakersWriteThem(t *testing.T) {
+	for text, grams := range map[string]float64{
+		"350 g": 350, "350": 350, "0.35kg": 350, "1 kg 200 g": 1200, "1 lb 4 oz": 20 * unit.GramsPerOunce, "1lb4oz": 20 * unit.GramsPerOunce,
+		"1 1/2 oz": 1.5 * unit.GramsPerOunce, "3/4 lb": 0.75 * unit.GramsPerPound, "2,5 g": 2.5, "0,125 kg": 125, " 12.50 G ": 12.5, ".5 g": 0.5, "2 lbs.": 2 * unit.GramsPerPound,
+	} {
+		got, err := unit.Mass(text, "g")
+		if assert.NoError(t, err, text) {
+			assert.InDelta(t, grams, got, 1e-9, text)
+		}
+	}
+	oz, err := unit.Mass("4", "oz")
+	require.NoError(t, err)
+	assert.InDelta(t, 4*28.349523125, oz, 1e-9, "a bare number is in the unit the page shows")
+}
+
+func TestLengthsVolumesAndTemperatures(t *testing.T) {
+	mm, err := unit.Length("2.5 in", "mm")
+	require.NoError(t, err)
+	assert.InDelta(t, 63.5, mm, 1e-9)
+	mm, err = unit.Length(`2 1/2"`, "mm")
+	require.NoError(t, err)
+	assert.InDelta(t, 63.5, mm, 1e-9)
+	ml, err := unit.Volume("12 fl oz", "ml")
+	require.NoError(t, err)
+	assert.InDelta(t, 354.882, ml, 0.001)
+	c, err := unit.Temperature("100 °F", "c")
+	require.NoError(t, err)
+	assert.InDelta(t, 37.78, c, 0.01)
+	c, err = unit.Temperature("-18", "c")
+	require.NoError(t, err)
+	assert.Equal(t, -18.0, c)
+}
+
+func TestWhatCouldMeanTwoThingsIsRefusedInWords(t *testing.T) {
+	for text, why := range map[string]string{
+		"1,250 g": "could mean 1.250 or 1250", "12,345": "could mean", "1.250,5 g": "more than one decimal mark", "1,2,3 g": "more than one decimal mark",
+		"5,": "comma", ",5": "comma", "abc": "not a number", "": "type a weight", "-5 g": "below zero", "5 stone": "not a unit", "1 lb 4": "unit of every number",
+		"1 250 g": "unit of every number", "1/0 oz": "fraction", "1e9 kg": "not a unit", "9999999999 kg": "too large", "5 ml": "not a unit of weight",
+	} {
+		_, err := unit.Mass(text, "g")
+		assert.ErrorContains(t, err, why, text)
+	}
+	_, err := unit.Number("1,000 %")
+	assert.ErrorContains(t, err, "could mean")
+	_, err = unit.Count("2.5")
+	assert.ErrorContains(t, err, "whole number")
+	_, err = unit.Temperature("40 K", "c")
+	assert.ErrorContains(t, err, "not a unit of temperature")
+}
+
+func TestWhatIsWrittenReadsBackTheSame(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		g := rapid.Float64Range(0, 50000).Draw(t, "grams")
+		for _, sys := range []unit.System{unit.Metric, unit.US} {
+			back, err := unit.Mass(unit.FormatMass(g, sys), "g")
+			require.NoError(t, err)
+			step := 0.5 // a gram above 500 g
+			if sys == unit.US {
+				step = 0.005*unit.GramsPerOunce + 1e-9
+			} else if g >= 10000 {
+				step = 5
+			}
+			require.InDelta(t, g, back, step+1e-9)
+			mm, err := unit.Length(unit.FormatLength(g, sys), "mm")
+			require.NoError(t, err)
+			require.InDelta(t, g, mm, 0.13)
+		}
+	})
+}
+
+func TestScalesShowTheirOwnDecimals(t *testing.T) {
+	assert.Equal(t, []int{0, 0, 1, 1, 2}, []int{unit.Decimals(1), unit.Decimals(5), unit.Decimals(0.1), unit.Decimals(0.5), unit.Decimals(0.01)})
+	assert.Equal(t, "0", unit.Trim(-0.0001, 2), "never minus nought")
+}
+
+func FuzzAWeightIsNeverMisread(f *testing.F) {
+	for _, s := range []string{"1 lb 4 oz", "2,5", "1,250", "½ oz", "1/2", "12..3", "9e9", "−3", "5\x00g"} {
+		f.Add(s)
+	}
+	f.Fuzz(func(t *testing.T, s string) {
+		for _, read := range []func(string, string) (float64, error){unit.Mass, unit.Volume, unit.Length} {
+			v, err := read(s, "g")
+			if err == nil && (math.IsNaN(v) || math.IsInf(v, 0) || v < 0) {
+				t.Fatalf("%q was read as %v", s, v)
+			}
+		}
+	})
+}
