@@ -119,8 +119,7 @@ func scan(text []byte) error {
 			return caution.Problems{{Path: at, Text: "not JSON: " + strings.TrimPrefix(err.Error(), "jsontext: ")}}
 		}
 		if tok.Kind() == '0' {
-			f, err := strconv.ParseFloat(tok.String(), 64)
-			if err != nil || math.Abs(f) > 1e15 || len(tok.String()) > 60 {
+			if !weighable(tok.String()) {
 				at := dotted(strings.Split(strings.TrimPrefix(string(d.StackPointer()), "/"), "/"))
 				return caution.Problems{{Path: at, Text: "this number is too large or too long"}}
 			}
@@ -131,6 +130,19 @@ func scan(text []byte) error {
 			}
 		}
 	}
+}
+
+// weighable reports whether a number is of a size that weights and shares can
+// have. Validating works with exact fractions, so that a short text such as
+// 1e-999999999 would otherwise take for ever.
+func weighable(number string) bool {
+	f, err := strconv.ParseFloat(number, 64)
+	if err != nil || math.Abs(f) > 1e15 || len(number) > 60 {
+		return false
+	}
+	_, exponent, _ := strings.Cut(strings.ToLower(number), "e")
+	n, err := strconv.Atoi(exponent)
+	return exponent == "" || err == nil && n >= -30 && n <= 30
 }
 
 var english = message.NewPrinter(language.English)
