@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"net/http"
 	"net/url"
+	"reflect"
 	"strconv"
 	"strings"
 
@@ -132,6 +133,9 @@ func (s *Server) recipe(w http.ResponseWriter, r *http.Request) {
 	}
 	body, problems := readRecipe(f)
 	f.Problems = problems
+	if b.OID != "" && !stale && len(problems) == 0 && reflect.DeepEqual(body, history[0].RecipeBody) {
+		notice, dirty = nil, false // only the size it is shown for was typed
+	}
 	s.showRecipe(w, r, http.StatusOK, b, f, body, history, notice, dirty)
 }
 

@@ -182,8 +182,8 @@ type storyLine struct {
 
 type actualLine struct {
 	plan.Item
-	Actual         float64
-	Weighed        bool
+	Actual  float64
+	Weighed bool
 }
 
 type gradeLine struct {

@@ -4,7 +4,6 @@ import (
 	"fmt"
 	"html/template"
 	"math"
-	"net/url"
 	"strings"
 	"time"
 
@@ -56,7 +55,6 @@ func (s *Server) funcs() template.FuncMap {
 		},
 		"at":    func(list string, i int, name string) string { return fmt.Sprintf("%s[%d].%s", list, i, name) },
 		"state": stateOf,
-		"query": url.QueryEscape,
 		"join":  strings.Join,
 		"capital": func(s string) string {
 			if s == "" {

@@ -229,10 +229,14 @@ func (f Formula) SuperfatOf(a Amounts) float64 {
 	for i, l := range f.Liquids {
 		demand += a.Liquids[i] * l.Liquid.Fat / 100 * l.Liquid.FatSAP / 1000
 	}
-	if demand == 0 {
-		return 0
+	free := f.Alkali.Power(a.NaOH, a.KOH) - f.acidTake(a.Additives)
+	switch {
+	case demand > 0:
+		return 100 * (1 - free/demand)
+	case free > 0:
+		return -100 // lye and no fat at all
 	}
-	return 100 * (1 - (f.Alkali.Power(a.NaOH, a.KOH)-f.acidTake(a.Additives))/demand)
+	return 100
 }
 
 // MixC is the temperature at which batter is poured and its density counted.

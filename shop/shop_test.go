@@ -1,0 +1,414 @@
+package shop_test
+
+import (
+	"context"
+	"database/sql"
+	"errors"
+	"fmt"
+	"path/filepath"
+	"sync"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
+
+	"ashshelf/shop"
+	"ashshelf/soap/caution"
+	"ashshelf/soap/fat"
+	"ashshelf/soap/ledger"
+	"ashshelf/soap/liquid"
+	"ashshelf/soap/lot"
+	"ashshelf/soap/lye"
+	"ashshelf/soap/mold"
+	"ashshelf/soap/recipe"
+	"ashshelf/store"
+)
+
+// bench is a shop on a real file with a clock that the test moves.
+type bench struct {
+	*shop.Shop
+	t      *testing.T
+	dir    string
+	now    time.Time
+	person int64
+	keys   int
+}
+
+var ctx = context.Background()
+
+func open(t *testing.T) *bench {
+	t.Helper()
+	b := &bench{t: t, dir: t.TempDir(), now: time.Date(2026, 3, 2, 9, 0, 0, 0, time.UTC)}
+	s, err := shop.Open(ctx, b.dir, func() time.Time { return b.now })
+	require.NoError(t, err)
+	b.Shop = s
+	t.Cleanup(func() { assert.NoError(t, b.Close()) })
+	b.person, err = b.Found(ctx, shop.Act{Device: "tablet", DeviceLabel: "tablet"}, store.Shop{Name: "Test bench", Zone: "Europe/Dublin", Units: "metric", Currency: "EUR", ScaleStep: 1}, []string{"Ida", "Jon"})
+	require.NoError(t, err)
+	return b
+}
+
+// act is a fresh act by the first person.
+func (b *bench) act() shop.Act {
+	b.keys++
+	return shop.Act{Person: b.person, Device: "tablet", DeviceLabel: "tablet", Key: fmt.Sprint("key ", b.keys)}
+}
+
+// on is an act on a lot whose newest state was seen.
+func (b *bench) on(oid string) shop.Act {
+	b.t.Helper()
+	l, err := b.Lot(ctx, oid)
+	require.NoError(b.t, err)
+	a := b.act()
+	a.Seen = l.LastEntry
+	return a
+}
+
+func formula() recipe.Formula {
+	olive, _ := fat.BySlug("olive-oil")
+	coconut, _ := fat.BySlug("coconut-oil")
+	return recipe.Formula{Name: "Plain bar", Fats: fat.Blend{{Fat: olive, Percent: 70}, {Fat: coconut, Percent: 30}}, Alkali: lye.DefaultAlkali(), Superfat: 5,
+		Water: recipe.Water{Basis: recipe.LyeStrength, Value: 33}, Liquids: []recipe.Liquid{{Liquid: liquid.Water(), Percent: 100, Carries: true}}}
+}
+
+func (b *bench) started() (oid string) {
+	b.t.Helper()
+	r, err := b.KeepRecipe(ctx, b.act(), "", 0, shop.RecipeBody{Formula: formula()}, "", "")
+	require.NoError(b.t, err)
+	m, err := b.KeepMold(ctx, b.act(), "", 0, "Loaf", shop.MoldBody{Mold: mold.Mold{Shape: mold.Box, Length: 250, Width: 80, Fill: 65}, Material: "lined", Bars: 10})
+	require.NoError(b.t, err)
+	settings, err := b.Settings(ctx)
+	require.NoError(b.t, err)
+	o := settings.DefaultOrder()
+	o.Recipe, o.Molds = r, []shop.OrderMold{{OID: m, Count: 1}}
+	p, err := b.KeepPlan(ctx, b.act(), o)
+	require.NoError(b.t, err)
+	oid, err = b.StartLot(ctx, b.act(), p, 1, "")
+	require.NoError(b.t, err)
+	return oid
+}
+
+func (b *bench) weighed(oid string) {
+	b.t.Helper()
+	l, err := b.Lot(ctx, oid)
+	require.NoError(b.t, err)
+	for _, i := range l.Unweighed() {
+		require.NoError(b.t, b.Weigh(ctx, b.on(oid), oid, shop.Weighed{Item: i.Key, Grams: i.Target}))
+	}
+}
+
+func (b *bench) onTheRack() (oid string) {
+	b.t.Helper()
+	oid = b.started()
+	b.weighed(oid)
+	require.NoError(b.t, b.RecordPour(ctx, b.on(oid), oid, lot.Pour{Trace: "light"}))
+	b.now = b.now.Add(24 * time.Hour)
+	require.NoError(b.t, b.RecordUnmold(ctx, b.on(oid), oid, lot.Unmolding{Gel: "full"}))
+	require.NoError(b.t, b.RecordCut(ctx, b.on(oid), oid, lot.Cut{Bars: map[ledger.Grade]int{ledger.First: 9, ledger.Second: 1}, BarG: 118}))
+	return oid
+}
+
+func (b *bench) cured(oid string) {
+	b.t.Helper()
+	for i, g := range []float64{118, 110, 106, 104.5, 104.3} {
+		b.now = b.now.AddDate(0, 0, 7*min(i, 1))
+		require.NoError(b.t, b.WeighSample(ctx, b.on(oid), oid, g, 0, ""))
+	}
+	require.NoError(b.t, b.RecordCheck(ctx, b.on(oid), oid, lot.SafetyCheck{Method: "zap", Pass: true}))
+}
+
+func problem(t *testing.T, err error, path string) string {
+	t.Helper()
+	var p caution.Problems
+	require.True(t, errors.As(err, &p), "%v", err)
+	require.NotEmpty(t, p.At(path), "%v", p)
+	return p.At(path)
+}
+
+func TestALotGoesFromTheBookToTheStall(t *testing.T) {
+	b := open(t)
+	oid := b.onTheRack()
+	problem(t, b.ReleaseLot(ctx, b.on(oid), oid, ""), "early")
+	assert.Error(t, b.MoveBars(ctx, b.on(oid), oid, ledger.First, ledger.Sold, 1, ""), "nothing leaves before the release")
+	b.cured(oid)
+	require.NoError(t, b.ReleaseLot(ctx, b.on(oid), oid, ""))
+	require.NoError(t, b.MoveBars(ctx, b.on(oid), oid, ledger.First, ledger.Sold, 4, "market"))
+	problem(t, b.MoveBars(ctx, b.on(oid), oid, ledger.First, ledger.Sold, 6, ""), "count")
+	l, err := b.Lot(ctx, oid)
+	require.NoError(t, err)
+	assert.Equal(t, map[ledger.Grade]int{ledger.First: 5, ledger.Second: 1, ledger.Tester: 0}, l.Balance)
+	assert.Equal(t, lot.Ready, l.Stage())
+	for _, e := range l.Story() {
+		assert.Equal(t, "Ida", e.Who)
+		assert.Equal(t, "tablet", e.Device)
+	}
+}
+
+func TestADoubleClickRecordsOnce(t *testing.T) {
+	b := open(t)
+	oid := b.onTheRack()
+	b.cured(oid)
+	require.NoError(t, b.ReleaseLot(ctx, b.on(oid), oid, ""))
+	a := b.on(oid)
+	a.Fingerprint = "four bars"
+	require.NoError(t, b.MoveBars(ctx, a, oid, ledger.First, ledger.Sold, 4, ""))
+	require.NoError(t, b.MoveBars(ctx, a, oid, ledger.First, ledger.Sold, 4, ""), "the second click is told the same")
+	a.Fingerprint = "six bars"
+	assert.ErrorIs(t, b.MoveBars(ctx, a, oid, ledger.First, ledger.Sold, 6, ""), shop.ErrKeyReused, "the back button with another number is not")
+	l, err := b.Lot(ctx, oid)
+	require.NoError(t, err)
+	assert.Equal(t, 5, l.Balance[ledger.First])
+}
+
+func TestTwoTabsNeverMergeSilently(t *testing.T) {
+	b := open(t)
+	oid := b.started()
+	first, second := b.on(oid), b.on(oid)
+	require.NoError(t, b.Weigh(ctx, first, oid, shop.Weighed{Item: "liquid:water", Grams: 270, Sure: true}))
+	var conflict *shop.Conflict
+	require.ErrorAs(t, b.Weigh(ctx, second, oid, shop.Weighed{Item: "liquid:water", Grams: 280, Sure: true}), &conflict)
+	assert.Equal(t, "Ida", conflict.Who)
+
+	r, err := b.KeepRecipe(ctx, b.act(), "", 0, shop.RecipeBody{Formula: formula()}, "", "")
+	require.NoError(t, err)
+	_, err = b.KeepRecipe(ctx, b.act(), r, 1, shop.RecipeBody{Formula: formula()}, "one tab", "")
+	require.NoError(t, err)
+	_, err = b.KeepRecipe(ctx, b.act(), r, 1, shop.RecipeBody{Formula: formula()}, "the other", "")
+	require.ErrorAs(t, err, &conflict)
+	history, err := b.RecipeHistory(ctx, r)
+	require.NoError(t, err)
+	assert.Len(t, history, 2, "the old revision stays, and the stale one is not kept")
+}
+
+func TestTwoPeopleSellingAtOnceNeverOversell(t *testing.T) {
+	b := open(t)
+	oid := b.onTheRack()
+	b.cured(oid)
+	require.NoError(t, b.ReleaseLot(ctx, b.on(oid), oid, ""))
+	a := b.on(oid)
+	var wg sync.WaitGroup
+	for i := range 8 {
+		wg.Add(1)
+		go func() {
+			defer wg.Done()
+			mine := a
+			mine.Key = fmt.Sprint("stall ", i)
+			_ = b.MoveBars(ctx, mine, oid, ledger.First, ledger.Sold, 3, "") // all but one are told that the lot has moved on
+		}()
+	}
+	wg.Wait()
+	l, err := b.Lot(ctx, oid)
+	require.NoError(t, err)
+	assert.Equal(t, 6, l.Balance[ledger.First])
+}
+
+func TestSlipsOfTheScaleAreAskedAboutOnce(t *testing.T) {
+	b := open(t)
+	oid := b.started()
+	weigh := func(w shop.Weighed) error { return b.Weigh(ctx, b.on(oid), oid, w) }
+	l, err := b.Lot(ctx, oid)
+	require.NoError(t, err)
+	oil := l.Frozen.Sheet[2].Items[0]
+	require.Equal(t, "fat:olive-oil", oil.Key)
+	assert.Contains(t, problem(t, weigh(shop.Weighed{Item: oil.Key, Grams: oil.Target / 28.35}), "grams"), "ounces")
+	assert.Contains(t, problem(t, weigh(shop.Weighed{Item: oil.Key, Grams: oil.Target * 3}), "grams"), "far from")
+	problem(t, weigh(shop.Weighed{Item: oil.Key, Grams: 0}), "grams")
+	require.NoError(t, weigh(shop.Weighed{Item: oil.Key, Grams: oil.Target * 3, Sure: true}))
+	assert.Contains(t, problem(t, weigh(shop.Weighed{Item: oil.Key, Grams: oil.Target}), "grams"), "already")
+	assert.ErrorIs(t, weigh(shop.Weighed{Item: "fat:moon-oil", Grams: 1}), store.ErrNotFound)
+
+	l, err = b.Lot(ctx, oid)
+	require.NoError(t, err)
+	wrong := l.Weighings[0].ID
+	problem(t, weigh(shop.Weighed{Item: oil.Key, Grams: oil.Target, Corrects: wrong}), "reason")
+	require.NoError(t, weigh(shop.Weighed{Item: oil.Key, Grams: oil.Target, Corrects: wrong, Reason: "read the wrong line"}))
+	problem(t, weigh(shop.Weighed{Item: oil.Key, Grams: 5, Sure: true, Corrects: wrong, Reason: "again"}), "grams")
+	l, err = b.Lot(ctx, oid)
+	require.NoError(t, err)
+	assert.Equal(t, oil.Target, l.Actual()[oil.Key])
+	assert.Len(t, l.Weighings, 2, "both stay on record")
+}
+
+func TestAPourWithSomethingUnweighedSaysWhy(t *testing.T) {
+	b := open(t)
+	oid := b.started()
+	require.NoError(t, b.Weigh(ctx, b.on(oid), oid, shop.Weighed{Item: "liquid:water", Grams: 270, Sure: true}))
+	assert.Contains(t, problem(t, b.RecordPour(ctx, b.on(oid), oid, lot.Pour{Trace: "light"}), "skipped"), "Olive oil")
+	require.NoError(t, b.RecordPour(ctx, b.on(oid), oid, lot.Pour{Trace: "light", Skipped: "the scale died"}))
+	l, err := b.Lot(ctx, oid)
+	require.NoError(t, err)
+	assert.Empty(t, l.Held(), "nothing alkaline was weighed")
+}
+
+func TestALyeHeavyPourIsHeldAndAFailedCheckToo(t *testing.T) {
+	b := open(t)
+	oid := b.started()
+	l, err := b.Lot(ctx, oid)
+	require.NoError(t, err)
+	for _, i := range l.Unweighed() {
+		g := i.Target
+		if i.Key == "alkali:naoh" {
+			g *= 1.06
+		}
+		require.NoError(t, b.Weigh(ctx, b.on(oid), oid, shop.Weighed{Item: i.Key, Grams: g}))
+	}
+	require.NoError(t, b.RecordPour(ctx, b.on(oid), oid, lot.Pour{Trace: "thick"}))
+	l, err = b.Lot(ctx, oid)
+	require.NoError(t, err)
+	require.Len(t, l.Held(), 1)
+	assert.Contains(t, l.Held()[0], "superfat")
+
+	oid = b.onTheRack()
+	b.cured(oid)
+	require.NoError(t, b.RecordCheck(ctx, b.on(oid), oid, lot.SafetyCheck{Method: "zap"}))
+	assert.Error(t, b.ReleaseLot(ctx, b.on(oid), oid, "the fair is tomorrow"), "never over a failed check")
+	require.NoError(t, b.SetHold(ctx, b.on(oid), oid, false, "tested three more bars"))
+	assert.Error(t, b.ReleaseLot(ctx, b.on(oid), oid, "the fair is tomorrow"), "lifting the hold does not mend the check")
+	require.NoError(t, b.RecordCheck(ctx, b.on(oid), oid, lot.SafetyCheck{Method: "zap", Pass: true}))
+	require.NoError(t, b.ReleaseLot(ctx, b.on(oid), oid, ""))
+}
+
+func TestAnEarlyReleaseNeedsAReason(t *testing.T) {
+	b := open(t)
+	oid := b.onTheRack()
+	require.NoError(t, b.RecordCheck(ctx, b.on(oid), oid, lot.SafetyCheck{Method: "zap", Pass: true}))
+	assert.Contains(t, problem(t, b.ReleaseLot(ctx, b.on(oid), oid, " "), "early"), "before its time")
+	require.NoError(t, b.ReleaseLot(ctx, b.on(oid), oid, "for our own basin"))
+}
+
+func TestALotKeepsWhatItWasMadeFrom(t *testing.T) {
+	b := open(t)
+	oid := b.started()
+	l, err := b.Lot(ctx, oid)
+	require.NoError(t, err)
+	changed := formula()
+	changed.Superfat, changed.Name = 12, "Plain bar, fatter"
+	_, err = b.KeepRecipe(ctx, b.act(), l.Recipe, 1, shop.RecipeBody{Formula: changed}, "", "")
+	require.NoError(t, err)
+	again, err := b.Lot(ctx, oid)
+	require.NoError(t, err)
+	assert.Equal(t, 5.0, again.Frozen.Formula.Superfat)
+	assert.Equal(t, "Plain bar", again.Frozen.Recipe)
+}
+
+func TestOnlyPeopleOfTheShopRecord(t *testing.T) {
+	b := open(t)
+	oid := b.started()
+	a := b.on(oid)
+	a.Person = 0
+	assert.ErrorIs(t, b.AddNote(ctx, a, oid, false, "hello"), shop.ErrNobody)
+	require.NoError(t, b.SetActive(ctx, b.act(), 2, false))
+	a.Person = 2
+	assert.ErrorIs(t, b.AddNote(ctx, a, oid, false, "hello"), shop.ErrNobody, "who has left records nothing")
+	problem(t, b.SetActive(ctx, b.act(), 1, false), "person")
+}
+
+func TestWhatIsTypedIsKeptAndAnotherWindowIsNoticed(t *testing.T) {
+	b := open(t)
+	form := map[string][]string{"superfat_percent": {"a hundred and forty"}}
+	other, err := b.SaveCopy(ctx, b.act(), "recipe", "x", "tab one", 3, form)
+	require.NoError(t, err)
+	assert.False(t, other)
+	other, err = b.SaveCopy(ctx, b.act(), "recipe", "x", "tab two", 3, form)
+	require.NoError(t, err)
+	assert.True(t, other)
+	c, err := b.Copy(ctx, "recipe", "x")
+	require.NoError(t, err)
+	assert.Equal(t, form, c.Form)
+	assert.Equal(t, 3, c.Base)
+}
+
+func TestTheDatabaseItselfKeepsTheRecords(t *testing.T) {
+	b := open(t)
+	oid := b.onTheRack()
+	raw, err := sql.Open("sqlite", "file:"+filepath.Join(b.dir, store.File))
+	require.NoError(t, err)
+	defer raw.Close()
+	for _, table := range []string{"entry", "weighing", "pour", "unmolding", "cut", "recipe_revision", "mold_revision", "plan", "lot", "shop", "request_key"} {
+		var n int
+		require.NoError(t, raw.QueryRow("SELECT count(*) FROM "+table).Scan(&n))
+		require.Positive(t, n, table)
+		_, err := raw.Exec("DELETE FROM " + table)
+		assert.ErrorContains(t, err, "only added to", table)
+		var column string
+		require.NoError(t, raw.QueryRow("SELECT name FROM pragma_table_info('"+table+"') ORDER BY cid LIMIT 1").Scan(&column))
+		_, err = raw.Exec("UPDATE " + table + " SET " + column + " = " + column)
+		assert.ErrorContains(t, err, "only added to", table)
+	}
+	_, err = raw.Exec("UPDATE bar_balance SET bars = -1")
+	assert.ErrorContains(t, err, "CHECK")
+	l, err := b.Lot(ctx, oid)
+	require.NoError(t, err)
+	assert.Equal(t, lot.Curing, l.Stage())
+}
+
+// Whatever is tried, the balance is the cut plus the moves, and never negative.
+func TestTheBarsBalance(t *testing.T) {
+	b := open(t)
+	oid := b.onTheRack()
+	b.cured(oid)
+	require.NoError(t, b.ReleaseLot(ctx, b.on(oid), oid, ""))
+	rapid.Check(t, func(rt *rapid.T) {
+		g := rapid.SampledFrom(ledger.Grades()).Draw(rt, "grade")
+		r := rapid.SampledFrom(ledger.Reasons()).Draw(rt, "reason")
+		_ = b.MoveBars(ctx, b.on(oid), oid, g, r, rapid.IntRange(-1, 8).Draw(rt, "count"), "") // refusals are part of it
+		l, err := b.Lot(ctx, oid)
+		require.NoError(rt, err)
+		for _, g := range ledger.Grades() {
+			sum := l.Cut.Bars[g]
+			for _, m := range l.Moves {
+				if m.Grade == g {
+					sum += m.Change
+				}
+			}
+			require.Equal(rt, sum, l.Balance[g])
+			require.GreaterOrEqual(rt, sum, 0)
+		}
+	})
+}
+
+func TestTheSameFolderIsNotOpenedTwiceNorANewerOneAtAll(t *testing.T) {
+	b := open(t)
+	_, err := shop.Open(ctx, b.dir, time.Now)
+	require.ErrorIs(t, err, store.ErrLocked)
+
+	dir := t.TempDir()
+	s, err := shop.Open(ctx, dir, time.Now)
+	require.NoError(t, err)
+	require.NoError(t, s.Close())
+	raw, err := sql.Open("sqlite", "file:"+filepath.Join(dir, store.File))
+	require.NoError(t, err)
+	_, err = raw.Exec("INSERT INTO goose_db_version (version_id, is_applied) VALUES (9999, 1)")
+	require.NoError(t, err)
+	require.NoError(t, raw.Close())
+	_, err = shop.Open(ctx, dir, time.Now)
+	assert.ErrorIs(t, err, store.ErrNewer)
+}
+
+func TestAShopIsFoundedOnceAndSoundly(t *testing.T) {
+	dir := t.TempDir()
+	s, err := shop.Open(ctx, dir, time.Now)
+	require.NoError(t, err)
+	defer s.Close()
+	_, err = s.Settings(ctx)
+	require.ErrorIs(t, err, shop.ErrNotFounded)
+	good := store.Shop{Name: "Bench", Zone: "Europe/Dublin", Units: "us", Currency: "USD", ScaleStep: 0.1}
+	for path, spoil := range map[string]func(*store.Shop){
+		"name": func(v *store.Shop) { v.Name = " " }, "zone": func(v *store.Shop) { v.Zone = "Moon/Crater" }, "units": func(v *store.Shop) { v.Units = "stones" },
+		"currency": func(v *store.Shop) { v.Currency = "eur" }, "scale_step": func(v *store.Shop) { v.ScaleStep = 0 },
+	} {
+		bad := good
+		spoil(&bad)
+		_, err := s.Found(ctx, shop.Act{Device: "d"}, bad, []string{"Ida"})
+		problem(t, err, path)
+	}
+	_, err = s.Found(ctx, shop.Act{Device: "d"}, good, []string{" "})
+	problem(t, err, "people")
+	_, err = s.Found(ctx, shop.Act{Device: "d"}, good, []string{"Ida"})
+	require.NoError(t, err)
+	var conflict *shop.Conflict
+	_, err = s.Found(ctx, shop.Act{Device: "d"}, good, []string{"Eve"})
+	assert.ErrorAs(t, err, &conflict)
+}

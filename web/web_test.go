@@ -1,0 +1,352 @@
+package web_test
+
+import (
+	"context"
+	"fmt"
+	"io"
+	"log/slog"
+	"math"
+	"net/http"
+	"net/http/cookiejar"
+	"net/http/httptest"
+	"net/url"
+	"os"
+	"regexp"
+	"strconv"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"ashshelf/demo"
+	"ashshelf/shop"
+	"ashshelf/web"
+)
+
+var moment = time.Date(2026, 3, 14, 10, 30, 0, 0, time.UTC)
+
+// visitor is a browser without script at the demo shop.
+type visitor struct {
+	t    *testing.T
+	base string
+	http *http.Client
+}
+
+func visit(t *testing.T) *visitor {
+	t.Helper()
+	clock := &demo.Clock{}
+	s, err := shop.Open(context.Background(), t.TempDir(), clock.Now)
+	require.NoError(t, err)
+	t.Cleanup(func() { assert.NoError(t, s.Close()) })
+	require.NoError(t, demo.Seed(context.Background(), s, clock, moment))
+	v := serve(t, s)
+	v.post("/who", url.Values{"person": {"1"}})
+	return v
+}
+
+func serve(t *testing.T, s *shop.Shop) *visitor {
+	t.Helper()
+	pages, err := web.New(s, slog.New(slog.NewTextHandler(io.Discard, nil)))
+	require.NoError(t, err)
+	server := httptest.NewServer(pages.Handler())
+	t.Cleanup(server.Close)
+	jar, err := cookiejar.New(nil)
+	require.NoError(t, err)
+	return &visitor{t, server.URL, &http.Client{Jar: jar}}
+}
+
+func (v *visitor) read(r *http.Response, err error) (int, string) {
+	v.t.Helper()
+	require.NoError(v.t, err)
+	defer r.Body.Close()
+	body, err := io.ReadAll(r.Body)
+	require.NoError(v.t, err)
+	return r.StatusCode, string(body)
+}
+
+func (v *visitor) get(path string) (int, string) {
+	v.t.Helper()
+	return v.read(v.http.Get(v.base + path))
+}
+
+func (v *visitor) post(path string, form url.Values) (int, string) {
+	v.t.Helper()
+	return v.read(v.http.PostForm(v.base+path, form))
+}
+
+var hidden = regexp.MustCompile(`<input type="hidden" name="(\w+)" value="([^"]*)"`)
+
+// has and matches look for something on a page without printing all of it.
+func has(t *testing.T, page, text string, why ...any) {
+	t.Helper()
+	assert.True(t, strings.Contains(page, text), append([]any{"the page lacks %q; %v", text}, why)...)
+}
+
+func matches(t *testing.T, page, pattern string, why ...any) {
+	t.Helper()
+	assert.True(t, regexp.MustCompile(pattern).MatchString(page), append([]any{"the page lacks %q; %v", pattern}, why)...)
+}
+
+// form returns the hidden fields of the form with an action on a page.
+func form(page, action string) url.Values {
+	out := url.Values{}
+	_, rest, _ := strings.Cut(page, `action="`+action+`"`)
+	rest, _, _ = strings.Cut(rest, "</form>")
+	for _, m := range hidden.FindAllStringSubmatch(rest, -1) {
+		out.Set(m[1], m[2])
+	}
+	return out
+}
+
+func first(t *testing.T, page, pattern string) string {
+	t.Helper()
+	m := regexp.MustCompile(pattern).FindStringSubmatch(page)
+	require.NotNil(t, m, pattern)
+	return m[1]
+}
+
+func TestEveryPageOfTheDemoOpensAndKeepsThePolicy(t *testing.T) {
+	v := visit(t)
+	seen := map[string]bool{}
+	todo := []string{"/", "/look", "/who"}
+	inline := regexp.MustCompile(`(?i)<script(?:\s[^>]*)?>[^<]|\sstyle=|\son\w+=|javascript:|hx-on`)
+	links := regexp.MustCompile(`href="(/[^"#]*)`)
+	for len(todo) > 0 && len(seen) < 150 {
+		path := todo[0]
+		todo = todo[1:]
+		if seen[path] || strings.HasPrefix(path, "/static/") {
+			continue
+		}
+		seen[path] = true
+		r, err := v.http.Get(v.base + path)
+		require.NoError(t, err)
+		header := r.Header
+		status, page := v.read(r, nil)
+		require.Equal(t, http.StatusOK, status, path)
+		require.Empty(t, inline.FindString(page), path)
+		require.False(t, strings.Contains(page, "%!"), path)
+		require.False(t, strings.Contains(page, "NaN"), path)
+		require.Contains(t, header.Get("Content-Security-Policy"), "default-src 'none'")
+		require.Equal(t, "nosniff", header.Get("X-Content-Type-Options"))
+		for _, m := range links.FindAllStringSubmatch(page, -1) {
+			todo = append(todo, strings.ReplaceAll(m[1], "&amp;", "&"))
+		}
+	}
+	assert.Greater(t, len(seen), 40)
+}
+
+func TestPicturesTypeAndScriptsOfTheFirstPageStayUnder200KB(t *testing.T) {
+	v := visit(t)
+	_, page := v.get("/")
+	total := len(page)
+	for _, path := range []string{"/static/app.js", "/static/icons.svg", "/static/favicon.svg"} {
+		_, body := v.get(path)
+		total += len(body)
+	}
+	css, err := os.ReadDir("static/dist")
+	require.NoError(t, err)
+	for _, f := range css {
+		if info, err := f.Info(); err == nil && !strings.HasSuffix(f.Name(), ".txt") {
+			total += int(info.Size())
+		}
+	}
+	assert.Less(t, total, 200_000)
+}
+
+func TestBadInputIsAnsweredBesideTheFieldWithWhatWasTyped(t *testing.T) {
+	v := visit(t)
+	_, book := v.get("/recipes")
+	oid := first(t, book, `href="/recipes/([a-z0-9]{26})">Slow olive`)
+	_, page := v.get("/recipes/" + oid)
+	for name, c := range map[string]struct{ typed, says string }{
+		"fats[0].percent":    {"140", "between 0 and 100"},
+		"superfat_percent":   {"lots", "“lots” is not a number"},
+		"water.lye-strength": {"70", "between 10 and 52"},
+		"liquids[0].percent": {"1,000", "could mean"},
+	} {
+		f := form(page, "/recipes/"+oid)
+		for k, val := range map[string]string{"name": "Slow olive", "superfat_percent": "4", "water.basis": "lye-strength", "water.lye-strength": "33", "fats[0].fat": "olive-oil", "fats[0].percent": "100",
+			"liquids[0].liquid": "water", "liquids[0].percent": "100", "liquids[0].carries_lye": "on", "do": "keep"} {
+			f.Set(k, val)
+		}
+		f.Set(name, c.typed)
+		status, answer := v.post("/recipes/"+oid, f)
+		assert.Equal(t, http.StatusUnprocessableEntity, status, name)
+		id := "f-" + strings.NewReplacer("[", "-", "].", "-", ".", "-").Replace(name)
+		matches(t, answer, regexp.QuoteMeta(`id="`+id+`-err">`)+"[^<]*"+regexp.QuoteMeta(c.says), name)
+		matches(t, answer, regexp.QuoteMeta(`id="`+id+`"`)+`[^>]*value="`+regexp.QuoteMeta(c.typed)+`"`, "what was typed stays: %s", name)
+		_, again := v.get("/recipes/" + oid)
+		has(t, again, `value="`+c.typed+`"`, "and survives a reload")
+	}
+}
+
+func TestAMoldOfNoSizeAndAWeightInLettersAreRefused(t *testing.T) {
+	v := visit(t)
+	_, page := v.get("/molds/new")
+	path := first(t, page, `action="(/molds/new/[a-z0-9]+)"`)
+	f := form(page, path)
+	for k, val := range map[string]string{"name": "Nothing", "mold.shape": "box", "mold.length_mm": "0 mm", "mold.width_mm": "2.5 in", "mold.fill_mm": "", "material": "lined", "do": "keep"} {
+		f.Set(k, val)
+	}
+	status, answer := v.post(path, f)
+	assert.Equal(t, http.StatusUnprocessableEntity, status)
+	has(t, answer, "the inner length is 0; it must be more than zero")
+	has(t, answer, "type a length, such as")
+	has(t, answer, `value="2.5 in"`)
+
+	_, list := v.get("/make")
+	lot := first(t, list, `href="/make/([a-z0-9]{26})"`)
+	_, bench := v.get("/make/" + lot)
+	f = form(bench, "/lots/"+lot+"/weigh")
+	f.Set("grams", "about a pound")
+	status, answer = v.post("/lots/"+lot+"/weigh", f)
+	assert.Equal(t, http.StatusUnprocessableEntity, status)
+	has(t, answer, `value="about a pound"`)
+	has(t, answer, "is not a number")
+	f.Set("grams", "12 oz")
+	status, answer = v.post("/lots/"+lot+"/weigh", f)
+	assert.Equal(t, http.StatusUnprocessableEntity, status)
+	has(t, answer, "The weight is right as typed", "an odd weight is asked about")
+}
+
+func TestTheBenchAnswersLiveAndKeepsWhatIsTyped(t *testing.T) {
+	v := visit(t)
+	_, page := v.get("/recipes/new")
+	path := first(t, page, `action="(/recipes/new/[a-z0-9]+)"`)
+	f := form(page, path)
+	for k, val := range map[string]string{"name": "Mine", "size": "1000", "superfat_percent": "5", "water.basis": "lye-strength", "water.lye-strength": "33", "liquids[0].liquid": "water", "liquids[0].percent": "100", "liquids[0].carries_lye": "on",
+		"fats[0].fat": "olive-oil", "fats[0].percent": "50", "fats[2].fat": "coconut-oil", "fats[2].percent": "30", "fats[3].fat": "beef-tallow", "fats[3].percent": "20"} {
+		f.Set(k, val)
+	}
+	_, live := v.post(path+"/live", f)
+	has(t, live, "143.24")
+	has(t, live, `data-fills="f-water-liquid-to-lye">2.03<`)
+	f.Set("fats[3].percent", "2O")
+	_, live = v.post(path+"/live", f)
+	matches(t, live, `f-fats-3-percent-err"[^>]*>“2O” is not a number`, "the problem stands at the row of the form, whatever rows are empty")
+	_, again := v.get(path)
+	has(t, again, `value="2O"`)
+	f.Set("fats[3].percent", "20")
+	f.Set("do", "keep")
+	status, kept := v.post(path, f)
+	require.Equal(t, http.StatusOK, status)
+	has(t, kept, "Keep as revision 2")
+	oidPath := first(t, kept, `action="(/recipes/[a-z0-9]{26})"`)
+	f.Set("base", "1")
+	f.Set("do", "remove fats[2]")
+	_, removed := v.post(oidPath, f)
+	has(t, removed, "changes that are not kept yet")
+}
+
+func TestAPageSentTwiceRecordsOnce(t *testing.T) {
+	v := visit(t)
+	_, shelf := v.get("/")
+	lot := first(t, shelf, `href="/lots/([a-z0-9]{26})#bars"`)
+	_, page := v.get("/lots/" + lot)
+	f := form(page, "/lots/"+lot+"/move")
+	f.Set("count", "1")
+	f.Set("grade", "first")
+	f.Set("reason", "sold")
+	count := func() int {
+		_, page := v.get("/lots/" + lot)
+		n, err := strconv.Atoi(first(t, page, `<td>First grade</td><td class="n">\d+</td><td class="n"><span class="big">(\d+)`))
+		require.NoError(t, err)
+		return n
+	}
+	before := count()
+	for range 2 {
+		status, _ := v.post("/lots/"+lot+"/move", f)
+		assert.Equal(t, http.StatusOK, status)
+	}
+	assert.Equal(t, before-1, count())
+	f.Set("count", "3")
+	status, answer := v.post("/lots/"+lot+"/move", f)
+	assert.Equal(t, http.StatusConflict, status, "the back button with another number")
+	has(t, answer, "sent before with other values")
+	has(t, answer, `value="3"`)
+	assert.Equal(t, before-1, count())
+}
+
+func TestAnEmptyShopOpensWithTheFirstRunPage(t *testing.T) {
+	s, err := shop.Open(context.Background(), t.TempDir(), time.Now)
+	require.NoError(t, err)
+	t.Cleanup(func() { assert.NoError(t, s.Close()) })
+	v := serve(t, s)
+	_, page := v.get("/recipes")
+	has(t, page, "Open the shop")
+	f := form(page, "/welcome")
+	f.Set("name", "My bench")
+	f.Set("zone", "Europe/Nowhere")
+	f.Set("units", "us")
+	f.Set("currency", "usd")
+	f.Set("people", "Ida\n\n Jon ")
+	status, page := v.post("/welcome", f)
+	assert.Equal(t, http.StatusUnprocessableEntity, status)
+	has(t, page, "is not a time zone")
+	has(t, page, "Ida\n\n Jon")
+	f.Set("zone", "America/Chicago")
+	_, page = v.post("/welcome", f)
+	has(t, page, "Nothing on the shelf yet")
+	has(t, page, "<strong>Ida</strong>")
+	for _, path := range []string{"/recipes", "/molds", "/plan", "/make", "/lots", "/settings"} {
+		status, _ := v.get(path)
+		assert.Equal(t, http.StatusOK, status, path)
+	}
+}
+
+func TestStrangersAreKeptOut(t *testing.T) {
+	v := visit(t)
+	r, err := http.NewRequest(http.MethodPost, v.base+"/settings/people", strings.NewReader("person=Mallory"))
+	require.NoError(t, err)
+	r.Header.Set("Content-Type", "application/x-www-form-urlencoded")
+	r.Header.Set("Sec-Fetch-Site", "cross-site")
+	status, _ := v.read(v.http.Do(r))
+	assert.Equal(t, http.StatusForbidden, status)
+	status, _ = v.post("/lots/nothing/weigh", url.Values{"note": {strings.Repeat("x", 300<<10)}})
+	assert.Equal(t, http.StatusBadRequest, status, "too large a form")
+	for _, path := range []string{"/lots/" + strings.Repeat("a", 26), "/recipes/x", "/plans/x", "/static/", "/static/../server.go", "/nowhere"} {
+		status, _ := v.get(path)
+		assert.Equal(t, http.StatusNotFound, status, path)
+	}
+	r, err = http.NewRequest(http.MethodGet, v.base+"/who?next=https://elsewhere.example/", nil)
+	require.NoError(t, err)
+	_, page := v.read(v.http.Do(r))
+	has(t, page, `name="next" value="/"`)
+}
+
+// Contrast of text on its ground, by the formula of WCAG 2: AA asks for 4.5.
+func TestTheTokensHaveTheirContrast(t *testing.T) {
+	css, err := os.ReadFile("assets/app.css")
+	require.NoError(t, err)
+	colour := map[string][2]string{}
+	for _, m := range regexp.MustCompile(`--color-([\w-]+): light-dark\((#\w{6}), (#\w{6})\)`).FindAllStringSubmatch(string(css), -1) {
+		colour[m[1]] = [2]string{m[2], m[3]}
+	}
+	light := func(hex string) float64 {
+		sum := 0.0
+		for i, w := range []float64{0.2126, 0.7152, 0.0722} {
+			n, err := strconv.ParseUint(hex[1+2*i:3+2*i], 16, 8)
+			require.NoError(t, err)
+			c := float64(n) / 255
+			if c <= 0.04045 {
+				c /= 12.92
+			} else {
+				c = math.Pow((c+0.055)/1.055, 2.4)
+			}
+			sum += w * c
+		}
+		return sum
+	}
+	for _, pair := range [][2]string{
+		{"charcoal", "chalk"}, {"charcoal", "slab"}, {"charcoal", "ash"}, {"charcoal", "glow"}, {"charcoal", "haze"}, {"charcoal", "blush"}, {"charcoal", "fern"},
+		{"smoke", "chalk"}, {"smoke", "slab"}, {"lamp", "slab"}, {"lamp", "chalk"}, {"on-lamp", "lamp"}, {"moss", "slab"}, {"moss", "fern"}, {"madder", "slab"}, {"madder", "chalk"},
+	} {
+		for scheme := range 2 {
+			a, b := light(colour[pair[0]][scheme]), light(colour[pair[1]][scheme])
+			ratio := (max(a, b) + 0.05) / (min(a, b) + 0.05)
+			assert.GreaterOrEqual(t, ratio, 4.5, fmt.Sprintf("%s on %s, scheme %d", pair[0], pair[1], scheme))
+		}
+	}
+}
