@@ -33,3 +33,8 @@ for (const [pkg, file] of [
 ]) {
   copyFileSync(`node_modules/${pkg}/LICENSE`, `${dist}/${file}.LICENSE.txt`);
 }
+
+// What only the browser tests need.
+mkdirSync("e2e/dist", { recursive: true });
+copyFileSync("node_modules/axe-core/axe.min.js", "e2e/dist/axe.min.js");
+copyFileSync("node_modules/axe-core/LICENSE", "e2e/dist/axe.LICENSE.txt");

@@ -1,0 +1,442 @@
+package e2e_test
+
+import (
+	"bufio"
+	"context"
+	_ "embed"
+	"encoding/json"
+	"fmt"
+	"net"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"strings"
+	"sync"
+	"testing"
+	"time"
+
+	"github.com/chromedp/cdproto/emulation"
+	"github.com/chromedp/cdproto/page"
+	"github.com/chromedp/cdproto/runtime"
+	"github.com/chromedp/chromedp"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"ashshelf/e2e/browser"
+)
+
+//go:embed dist/axe.min.js
+var axe string
+
+// program is the built ashshelf.
+var program string
+
+func TestMain(m *testing.M) {
+	os.Exit(func() int {
+		dir, err := os.MkdirTemp("", "ashshelf-e2e-")
+		if err != nil {
+			fmt.Println(err)
+			return 1
+		}
+		defer os.RemoveAll(dir)
+		program = filepath.Join(dir, "ashshelf")
+		if out, err := exec.Command("go", "build", "-o", program, "ashshelf/cmd/ashshelf").CombinedOutput(); err != nil {
+			fmt.Printf("build: %v\n%s", err, out)
+			return 1
+		}
+		return m.Run()
+	}())
+}
+
+// user is somebody at a browser, with the program running beside.
+type user struct {
+	t     *testing.T
+	tab   context.Context
+	dir   string
+	addr  string
+	args  []string
+	cmd   *exec.Cmd
+	mu    sync.Mutex
+	wrong []string // console errors and policy violations
+}
+
+func atBrowser(t *testing.T, width, height int) *user {
+	t.Helper()
+	l, err := net.Listen("tcp", "127.0.0.1:0")
+	require.NoError(t, err)
+	u := &user{t: t, dir: filepath.Join(t.TempDir(), "data"), addr: l.Addr().String()}
+	require.NoError(t, l.Close())
+	tab, end, err := browser.Start(context.Background(), width, height)
+	require.NoError(t, err)
+	tab, cancel := context.WithTimeout(tab, 3*time.Minute)
+	u.tab = tab
+	t.Cleanup(func() { cancel(); end(); u.kill() })
+	messages := chromedp.Console(tab)
+	go func() {
+		for m, err := range messages {
+			if err != nil {
+				return
+			}
+			expected := strings.Contains(m.Text, "422") || strings.Contains(m.Text, "409") // an answer to bad input
+			if (m.Type == "error" || m.Type == chromedp.ConsoleException) && !expected {
+				u.mu.Lock()
+				u.wrong = append(u.wrong, fmt.Sprint(m.Type, ": ", m.Text, " ", m.URL))
+				u.mu.Unlock()
+			}
+		}
+	}()
+	return u
+}
+
+// start runs the program and waits until it is open.
+func (u *user) start(args ...string) {
+	u.t.Helper()
+	u.args = args
+	u.cmd = exec.Command(program, append(args, "-addr", u.addr, "-data", u.dir)...)
+	u.cmd.Stderr = os.Stderr
+	out, err := u.cmd.StdoutPipe()
+	require.NoError(u.t, err)
+	require.NoError(u.t, u.cmd.Start())
+	line, err := bufio.NewReader(out).ReadString('\n')
+	require.NoError(u.t, err)
+	require.Contains(u.t, line, "is open at")
+}
+
+func (u *user) kill() {
+	if u.cmd != nil {
+		_ = u.cmd.Process.Kill() // as a power cut would
+		_ = u.cmd.Wait()
+		u.cmd = nil
+	}
+}
+
+// crash kills the program and starts it again; with a moment, at that moment.
+func (u *user) crash(moment ...time.Time) {
+	u.t.Helper()
+	u.kill()
+	args := u.args
+	if len(moment) > 0 {
+		args = []string{args[0], "-now", moment[0].Format(time.RFC3339)}
+	}
+	u.start(args...)
+}
+
+type step = chromedp.Action[chromedp.Void]
+
+func (u *user) do(what string, steps ...step) {
+	u.t.Helper()
+	ctx, cancel := context.WithTimeout(u.tab, 20*time.Second)
+	defer cancel()
+	if err := chromedp.Do(ctx, steps...); err != nil {
+		if png, shot := chromedp.Run(u.tab, chromedp.CaptureScreenshot()); shot == nil && os.Getenv("SHOTS") != "" {
+			_ = os.WriteFile(filepath.Join(os.Getenv("SHOTS"), "failed.png"), png, 0o644)
+		}
+		require.NoError(u.t, err, what)
+	}
+}
+
+func (u *user) open(path string) {
+	u.t.Helper()
+	u.do("open "+path, chromedp.Navigate("http://"+u.addr+path))
+}
+
+// press clicks what reads like text and waits for the page that follows.
+func (u *user) press(text string) {
+	u.t.Helper()
+	sel := fmt.Sprintf(`//main//*[self::button or self::a][contains(normalize-space(.), %q) and not(ancestor::details[not(@open)])]`, text)
+	ctx, cancel := context.WithTimeout(u.tab, 20*time.Second)
+	defer cancel()
+	_, err := chromedp.Run(ctx, chromedp.WaitEvent(page.LoadEventFired, nil, chromedp.Click(sel)))
+	require.NoError(u.t, err, "press "+text)
+}
+
+// typeIn replaces what is in a field.
+func (u *user) typeIn(id, text string) {
+	u.t.Helper()
+	u.do("type in "+id, chromedp.Evaluate[chromedp.Void](fmt.Sprintf(`document.getElementById(%q).value = ""`, id)), chromedp.SendKeys("#"+id, text))
+}
+
+func (u *user) choose(id, value string) {
+	u.t.Helper()
+	ok := eval[bool](u, fmt.Sprintf(`(() => { const s = document.getElementById(%q); s.value = [...s.options].find(o => o.value === %q || o.text === %q)?.value; s.dispatchEvent(new Event("input", {bubbles: true})); return s.selectedIndex >= 0; })()`, id, value, value))
+	require.True(u.t, ok, "choose %s in %s", value, id)
+}
+
+func eval[T any](u *user, js string) T {
+	u.t.Helper()
+	v, err := chromedp.Run(u.tab, chromedp.Evaluate[T](js, func(p *runtime.EvaluateParams) { p.AwaitPromise = ptr(true) }))
+	require.NoError(u.t, err, js)
+	return v
+}
+
+func ptr[T any](v T) *T { return &v }
+
+// reads waits until an element reads like text.
+func (u *user) reads(selector, text string) {
+	u.t.Helper()
+	var got string
+	for range 60 {
+		got = eval[string](u, fmt.Sprintf(`document.querySelector(%q)?.textContent.replace(/\s+/g, " ").trim() ?? ""`, selector))
+		if strings.Contains(got, text) {
+			return
+		}
+		time.Sleep(100 * time.Millisecond)
+	}
+	require.Failf(u.t, "not on the page", "%s reads %.300q, not %q", selector, got, text)
+}
+
+// accessible runs axe on the page as it is.
+func (u *user) accessible(what string) {
+	u.t.Helper()
+	eval[bool](u, axe+"; true")
+	text := eval[string](u, `axe.run(document, {runOnly: ["wcag2a", "wcag2aa", "wcag21aa", "wcag22aa"]}).then(r => JSON.stringify({checked: r.passes.length, found: r.violations.map(v => v.id + ": " + v.nodes.slice(0, 3).map(n => n.target + " " + (n.any[0]?.message ?? "")).join("; "))}))`)
+	var answer struct {
+		Checked int
+		Found   []string
+	}
+	require.NoError(u.t, json.Unmarshal([]byte(text), &answer))
+	require.Greater(u.t, answer.Checked, 8, "axe looked at %s", what)
+	assert.Empty(u.t, answer.Found, "axe on %s", what)
+}
+
+// noErrors is also asked whether it would have seen any: a style that the
+// policy forbids is tried last.
+func (u *user) noErrors() {
+	u.t.Helper()
+	u.mu.Lock()
+	assert.Empty(u.t, u.wrong, "console errors and policy violations")
+	u.mu.Unlock()
+	if _, err := chromedp.Call(u.tab, emulation.SetScriptExecutionDisabled, emulation.SetScriptExecutionDisabledParams{}); err != nil {
+		require.NoError(u.t, err)
+	}
+	u.do("try what is forbidden", chromedp.Evaluate[chromedp.Void](`document.body.insertAdjacentHTML("beforeend", "<p style='color:red'>x</p>")`), chromedp.Sleep(300*time.Millisecond))
+	u.mu.Lock()
+	defer u.mu.Unlock()
+	assert.NotEmpty(u.t, u.wrong, "a violation of the policy would be seen")
+}
+
+var morning = time.Date(2026, 3, 14, 9, 0, 0, 0, time.UTC)
+
+// The whole thread on a recipe of one's own, with the power cut between any
+// two steps.
+func TestARecipeOfOnesOwnBecomesBarsThatAreSoldThroughPowerCuts(t *testing.T) {
+	u := atBrowser(t, 1280, 800)
+	u.start("demo", "-now", morning.Format(time.RFC3339))
+	u.open("/")
+	u.press("Odile Marrow")
+	u.reads("h1", "Shelf")
+
+	// A recipe: the lye answers while it is typed.
+	u.open("/recipes/new")
+	u.typeIn("f-name", "Sill bar")
+	u.choose("f-fats-0-fat", "Olive oil")
+	u.typeIn("f-fats-0-percent", "50")
+	u.choose("f-fats-1-fat", "Coconut oil (24 C melt)")
+	u.typeIn("f-fats-1-percent", "30")
+	u.reads("#f-fats-err", "20 % missing")
+	bench := eval[string](u, `location.pathname`)
+	u.crash()
+	u.open(bench) // what was typed survived
+	u.press("Add a fat")
+	u.choose("f-fats-2-fat", "Beef tallow")
+	u.typeIn("f-fats-2-percent", "20")
+	u.reads("#answer-naoh", "143.24")
+	u.typeIn("f-water-liquid-to-lye", "2,1")
+	u.reads("#answers", "300.8")
+	assert.Equal(t, "f-water-liquid-to-lye", eval[string](u, `document.activeElement.id`), "the caret stays where it is")
+	assert.Equal(t, "32.26", eval[string](u, `document.getElementById("f-water-lye-strength").value`), "the other ways follow")
+	u.typeIn("f-water-lye-strength", "70")
+	u.reads("#f-water-lye-strength-err", "between 10 and 52")
+	u.typeIn("f-water-lye-strength", "33")
+	u.typeIn("f-additives-0-name", "Kaolin clay")
+	u.choose("f-additives-0-stage", "fats")
+	u.choose("f-additives-0-rate-basis", "tsp-per-lb-fats")
+	u.typeIn("f-additives-0-rate-value", "1")
+	u.reads("#answers", "Kaolin clay")
+	u.accessible("the recipe bench")
+	u.press("Keep the recipe")
+	u.reads("main", "Keep as revision 2")
+	u.crash()
+
+	// Changed and kept again: the old revision stays.
+	u.open(eval[string](u, `location.pathname`))
+	u.typeIn("f-superfat_percent", "6")
+	u.reads("#answer-naoh", "141.73")
+	u.typeIn("f-note", "milder")
+	u.press("Keep as revision 2")
+	u.reads("main", "Revision 1")
+	recipe := eval[string](u, `location.pathname`)
+
+	// A mold, in inches.
+	u.open("/molds/new")
+	u.typeIn("f-name", "Sill loaf")
+	u.typeIn("f-mold-length_mm", "10 in")
+	u.typeIn("f-mold-width_mm", "80")
+	u.typeIn("f-mold-fill_mm", "0")
+	u.reads("#f-mold-fill_mm-err", "more than zero")
+	u.typeIn("f-mold-fill_mm", "2.5 in")
+	u.reads("#answer-volume", "1290 ml")
+	u.typeIn("f-bars", "10")
+	u.crash()
+	u.press("Keep the mold")
+	mold := eval[string](u, `location.pathname.split("/").pop()`)
+	u.accessible("the mold bench")
+
+	// The plan and its weigh sheet.
+	u.open("/plan?recipe=" + strings.TrimPrefix(recipe, "/recipes/") + "&mold=" + mold)
+	u.reads("#answers", "Sodium hydroxide")
+	u.typeIn("f-count-"+mold, "many")
+	u.reads("#f-count-"+mold+"-err", "not a number")
+	u.typeIn("f-count-"+mold, "1")
+	u.reads("#answer-batter", "13")
+	u.accessible("the plan bench")
+	u.press("Keep this plan")
+	u.reads("h1", "Weigh sheet: Sill bar")
+	u.accessible("the weigh sheet")
+	u.crash()
+
+	// Make day.
+	u.press("Start the lot")
+	u.reads("h1", "Sill bar")
+	lotPage := strings.Replace(eval[string](u, `location.pathname`), "/make/", "/lots/", 1)
+	items := eval[int](u, `document.querySelectorAll("main ol a").length`)
+	require.Equal(t, 6, items)
+	for i := range items {
+		target := eval[string](u, `document.querySelector(".hand").textContent.replace(/[^0-9.]/g, "")`)
+		if i == 1 {
+			u.typeIn("f-grams", "plenty")
+			u.press("Write it down")
+			u.reads("#f-grams-err", "not a number")
+			assert.Equal(t, "plenty", eval[string](u, `document.getElementById("f-grams").value`))
+		}
+		u.typeIn("f-grams", target+" g")
+		if i == 3 {
+			time.Sleep(700 * time.Millisecond) // what is typed is kept a moment later
+			u.crash()
+			u.do("reload", chromedp.Reload())
+			assert.Equal(t, target+" g", eval[string](u, `document.getElementById("f-grams").value`), "typed, not yet written down, and still there")
+		}
+		u.press("Write it down")
+		u.crash()
+	}
+	u.reads("main", "All weighed")
+	u.reads("#superfat", "6")
+	u.accessible("make day")
+	u.typeIn("f-lye_c", "38")
+	u.press("It is poured")
+	u.reads("h2", "The gate")
+
+	// A day later: out of the mold, cut.
+	u.crash(morning.Add(25 * time.Hour))
+	u.open(lotPage)
+	u.press("It is out")
+	u.crash()
+	u.typeIn("f-first", "nine")
+	u.press("Put them on the rack")
+	u.reads("#f-first-err", "not a number")
+	u.typeIn("f-first", "9")
+	u.typeIn("f-second", "1")
+	u.typeIn("f-bar", "124")
+	u.press("Put them on the rack")
+	u.reads("main", "Drying")
+
+	// Weeks: it dries, is tested and released by name.
+	for week, grams := range []string{"124", "116", "112,4", "110.8", "110.5"} {
+		u.crash(morning.Add(time.Duration(25+week*7*24) * time.Hour))
+		u.open(lotPage)
+		u.typeIn("f-sample", grams)
+		u.press("Write it down")
+	}
+	u.reads("#release", "cannot be released before the safety check")
+	u.do("only soap", chromedp.Click(`input[name="result"][value="good"]`))
+	u.press("Record the check")
+	u.crash()
+	u.open(lotPage)
+	u.accessible("a lot at the gate")
+	u.press("Release")
+	u.reads("#f-sure-err", "your name stands for this lot")
+	u.do("tick", chromedp.Click(`#f-sure`))
+	u.press("Release")
+	u.reads("#bars", "9")
+
+	// Sold: never more than there are, and a double click sells once.
+	u.typeIn("f-count", "20")
+	u.press("Move them")
+	u.reads("#f-count-err", "only 9")
+	u.typeIn("f-count", "4")
+	u.do("double click", chromedp.DoubleClick(`//section[@id="bars"]//button`), chromedp.Sleep(600*time.Millisecond))
+	u.open(lotPage)
+	u.reads("#bars tbody", "First grade95Seconds")
+	u.crash()
+	u.open("/")
+	u.reads("main", "Sill bar")
+	u.accessible("the shelf")
+	u.noErrors()
+}
+
+func TestAnEmptyShopIsOpenedInTheBrowser(t *testing.T) {
+	u := atBrowser(t, 820, 1180) // a tablet held upright
+	u.start("serve")
+	u.open("/")
+	u.reads("h1", "Open the shop")
+	u.accessible("the first-run page")
+	u.typeIn("f-name", "Lintel Soap")
+	u.typeIn("f-zone", "Europe/Dublin")
+	u.typeIn("f-currency", "EUR")
+	u.typeIn("f-people", "Wren Hollow")
+	u.press("Open the shop")
+	u.reads("main", "Nothing on the shelf yet")
+	u.crash()
+	for _, room := range []string{"/", "/recipes", "/molds", "/plan", "/make", "/lots", "/settings", "/look", "/nowhere"} {
+		u.open(room)
+		u.accessible(room)
+		wide := eval[bool](u, `document.documentElement.scrollWidth > innerWidth + 1`)
+		assert.False(t, wide, "%s is wider than the tablet", room)
+	}
+	u.mu.Lock()
+	u.wrong = nil // the last page is not there, which the console mentions
+	u.mu.Unlock()
+}
+
+func TestTheDemoNeverTouchesARealShop(t *testing.T) {
+	u := atBrowser(t, 800, 600)
+	u.start("serve")
+	u.open("/welcome")
+	u.typeIn("f-name", "Real Soap")
+	u.typeIn("f-zone", "UTC")
+	u.typeIn("f-currency", "EUR")
+	u.typeIn("f-people", "Wren")
+	u.press("Open the shop")
+	u.kill()
+	before, err := os.ReadFile(filepath.Join(u.dir, "shop.db"))
+	require.NoError(t, err)
+	out, err := exec.Command(program, "demo", "-addr", "127.0.0.1:0", "-data", u.dir).CombinedOutput()
+	require.Error(t, err)
+	assert.Contains(t, string(out), "not a demo")
+	after, err := os.ReadFile(filepath.Join(u.dir, "shop.db"))
+	require.NoError(t, err)
+	assert.Equal(t, before, after)
+}
+
+func TestPagesReadInTheDarkAndWithoutScript(t *testing.T) {
+	u := atBrowser(t, 1280, 800)
+	u.start("demo", "-now", morning.Format(time.RFC3339))
+	dark := emulation.SetEmulatedMediaParams{Features: []*emulation.MediaFeature{{Name: "prefers-color-scheme", Value: "dark"}}}
+	_, err := chromedp.Call(u.tab, emulation.SetEmulatedMedia, dark)
+	require.NoError(t, err)
+	u.open("/")
+	u.press("Bastian Thrupp")
+	for _, room := range []string{"/", "/recipes", "/molds", "/lots", "/look"} {
+		u.open(room)
+		u.accessible("the dark " + room)
+	}
+	_, err = chromedp.Call(u.tab, emulation.SetScriptExecutionDisabled, emulation.SetScriptExecutionDisabledParams{Value: true})
+	require.NoError(t, err)
+	u.open("/recipes/new")
+	u.do("a fat", chromedp.SetValue("#f-fats-0-fat", "olive-oil"), chromedp.SetValue("#f-fats-0-percent", "100"), chromedp.SetValue("#f-name", "No script"))
+	u.press("Keep the recipe")
+	text, err := chromedp.Run(u.tab, chromedp.Text("main"))
+	require.NoError(t, err)
+	assert.Contains(t, text, "Keep as revision 2")
+	u.noErrors()
+}
