@@ -7,9 +7,11 @@
 package demo
 
 import (
+	"cmp"
 	"context"
 	"fmt"
 	"math"
+	"slices"
 	"time"
 
 	"ashshelf/shop"
@@ -43,7 +45,28 @@ type seeder struct {
 	people  map[string]int64
 	recipes map[string]string
 	molds   map[string]string
+	steps   []step
 	err     error
+}
+
+// step is something that happened a number of hours before now.
+type step struct {
+	hours float64
+	do    func()
+}
+
+// at adds a step to the story; the story is told in order of time.
+func (d *seeder) at(hours float64, do func()) { d.steps = append(d.steps, step{hours, do}) }
+
+// tell runs the steps, the oldest first, each at its moment.
+func (d *seeder) tell() {
+	slices.SortStableFunc(d.steps, func(a, b step) int { return cmp.Compare(b.hours, a.hours) })
+	for _, s := range d.steps {
+		if d.err == nil && s.hours >= 0 {
+			d.ago(s.hours)
+			s.do()
+		}
+	}
 }
 
 const (
@@ -71,6 +94,7 @@ func Seed(ctx context.Context, s *shop.Shop, clock *Clock, now time.Time) error 
 	}
 	d.book()
 	d.story()
+	d.tell()
 	clock.at = now
 	return d.err
 }
@@ -200,127 +224,111 @@ type making struct {
 	hours        float64
 	trace        string
 	note         string
+	oid          string // once it is started
 }
 
-// start plans and starts a lot.
-func (d *seeder) start(m making) (oid string) {
-	if d.err != nil {
-		return ""
-	}
-	settings, err := d.shop.Settings(d.ctx)
-	d.check("settings", err)
-	o := settings.DefaultOrder()
-	o.Recipe, o.Molds, o.Rule = d.recipes[m.recipe], []shop.OrderMold{{OID: d.molds[m.mold], Count: m.count}}, plan.Computed
-	d.ago(m.hours + 3)
-	kept, err := d.shop.KeepPlan(d.ctx, d.act(m.who), o)
-	d.check("plan "+m.recipe, err)
-	if d.err != nil {
-		return ""
-	}
-	d.ago(m.hours + 1.5)
-	oid, err = d.shop.StartLot(d.ctx, d.act(m.who), kept, 1, "")
-	d.check("start "+m.recipe, err)
-	return oid
+// start plans and starts a lot in the hours before its pour.
+func (d *seeder) start(m *making) {
+	var kept string
+	d.at(m.hours+3, func() {
+		settings, err := d.shop.Settings(d.ctx)
+		d.check("settings", err)
+		o := settings.DefaultOrder()
+		o.Recipe, o.Molds, o.Rule = d.recipes[m.recipe], []shop.OrderMold{{OID: d.molds[m.mold], Count: m.count}}, plan.Computed
+		kept, err = d.shop.KeepPlan(d.ctx, d.act(m.who), o)
+		d.check("plan "+m.recipe, err)
+	})
+	d.at(m.hours+1.5, func() {
+		var err error
+		m.oid, err = d.shop.StartLot(d.ctx, d.act(m.who), kept, 1, "")
+		d.check("start "+m.recipe, err)
+	})
 }
 
-// onLot runs one act with the lot's newest state seen.
-func (d *seeder) onLot(oid, who, what string, do func(shop.Act, *lot.Lot) error) {
-	if d.err != nil {
-		return
-	}
-	l, err := d.shop.Lot(d.ctx, oid)
-	if err == nil {
-		a := d.act(who)
-		a.Seen = l.LastEntry
-		err = do(a, l)
-	}
-	d.check(what, err)
+// on adds one act on a lot, with the lot's newest state seen.
+func (d *seeder) on(m *making, hours float64, who, what string, do func(a shop.Act, oid string) error) {
+	d.at(hours, func() {
+		l, err := d.shop.Lot(d.ctx, m.oid)
+		if err == nil {
+			a := d.act(who)
+			a.Seen = l.LastEntry
+			err = do(a, m.oid)
+		}
+		d.check(what+" "+m.recipe, err)
+	})
 }
 
 // wobble is a small made-up weighing error in grams, the same at every run.
 func wobble(i int) float64 { return []float64{0, 0.4, -0.3, 1, 0, -0.6, 0.2, 0, 0.8, -0.2}[i%10] }
 
-// weigh weighs the first most items of a lot.
-func (d *seeder) weigh(oid, who string, hours float64, most int) {
-	if d.err != nil {
-		return
-	}
-	l, err := d.shop.Lot(d.ctx, oid)
-	d.check("weigh", err)
-	if d.err != nil {
-		return
-	}
-	for i, it := range l.Unweighed() {
-		if i >= most {
-			return
-		}
-		d.ago(hours + 1.3 - 0.07*float64(i))
-		grams := it.Target
-		if it.Target > 60 {
-			grams = math.Max(1, math.Round(it.Target+wobble(i+int(hours))))
-		}
-		d.onLot(oid, who, "weigh "+it.Name, func(a shop.Act, _ *lot.Lot) error {
+// weigh weighs the first most items of a lot, four minutes each.
+func (d *seeder) weigh(m *making, most int) {
+	for i := range most {
+		d.on(m, m.hours+1.3-0.07*float64(i), m.who, "weigh", func(a shop.Act, oid string) error {
+			l, err := d.shop.Lot(d.ctx, oid)
+			if err != nil || len(l.Unweighed()) == 0 {
+				return err
+			}
+			it := l.Unweighed()[0]
+			grams := it.Target
+			if grams > 60 {
+				grams = math.Round(grams + wobble(i+int(m.hours)))
+			}
 			return d.shop.Weigh(d.ctx, a, oid, shop.Weighed{Item: it.Key, Grams: grams})
 		})
 	}
 }
 
-const all = 1000
+// most is more than any sheet of the demo has.
+const most = 16
 
 // poured makes a lot up to its pour.
-func (d *seeder) poured(m making) string {
-	oid := d.start(m)
-	d.weigh(oid, m.who, m.hours, all)
-	d.ago(m.hours)
-	lyeC, fatsC, room := 38.0, 41.0, 19.5
-	d.onLot(oid, m.who, "pour "+m.recipe, func(a shop.Act, _ *lot.Lot) error {
+func (d *seeder) poured(m making) *making {
+	lot1 := &m
+	d.start(lot1)
+	d.weigh(lot1, most)
+	d.on(lot1, m.hours, m.who, "pour", func(a shop.Act, oid string) error {
+		lyeC, fatsC, room := 38.0, 41.0, 19.5
 		return d.shop.RecordPour(d.ctx, a, oid, lot.Pour{LyeC: &lyeC, FatsC: &fatsC, RoomC: &room, Trace: m.trace, Note: m.note})
 	})
-	return oid
+	return lot1
 }
 
 // cut makes a lot up to its bars on the rack.
-func (d *seeder) cut(m making, after float64, bars map[ledger.Grade]int, barG float64) string {
-	oid := d.poured(m)
-	d.ago(m.hours - after)
-	d.onLot(oid, m.who, "unmold "+m.recipe, func(a shop.Act, _ *lot.Lot) error {
+func (d *seeder) cut(m making, after float64, bars map[ledger.Grade]int, barG float64) *making {
+	l := d.poured(m)
+	d.on(l, m.hours-after, m.who, "unmold", func(a shop.Act, oid string) error {
 		return d.shop.RecordUnmold(d.ctx, a, oid, lot.Unmolding{Gel: "full"})
 	})
-	d.ago(m.hours - after - 0.5)
-	d.onLot(oid, m.who, "cut "+m.recipe, func(a shop.Act, _ *lot.Lot) error {
+	d.on(l, m.hours-after-0.5, m.who, "cut", func(a shop.Act, oid string) error {
 		return d.shop.RecordCut(d.ctx, a, oid, lot.Cut{Bars: bars, BarG: barG, TrimmingsG: 46})
 	})
-	return oid
+	return l
 }
 
-// dry weighs the sample bar of a cut lot on the days since its pour.
-func (d *seeder) dry(oid, who string, hours, fresh, loss float64, days ...float64) {
+// dry weighs the sample bar on the given days since the pour.
+func (d *seeder) dry(l *making, fresh, loss float64, days ...float64) {
 	for i, day := range days {
-		d.ago(hours - day*24)
-		if d.clock.at.After(d.now) {
-			return
-		}
 		g := fresh * (1 - loss*(1-math.Exp(-day/13)))
 		g = math.Round(g*10+wobble(i)) / 10
-		d.onLot(oid, who, "sample", func(a shop.Act, _ *lot.Lot) error { return d.shop.WeighSample(d.ctx, a, oid, g, 0, "") })
+		d.on(l, l.hours-day*24, l.who, "sample", func(a shop.Act, oid string) error {
+			return d.shop.WeighSample(d.ctx, a, oid, g, 0, "")
+		})
 	}
 }
 
-func (d *seeder) tested(oid, who string, hours float64) {
-	d.ago(hours)
-	d.onLot(oid, who, "check", func(a shop.Act, _ *lot.Lot) error {
+func (d *seeder) tested(l *making, who string, hours float64) {
+	d.on(l, hours, who, "check", func(a shop.Act, oid string) error {
 		return d.shop.RecordCheck(d.ctx, a, oid, lot.SafetyCheck{Method: "zap", Pass: true, Note: "only soap"})
 	})
 }
 
-func (d *seeder) released(oid, who string, hours float64) {
-	d.ago(hours)
-	d.onLot(oid, who, "release", func(a shop.Act, _ *lot.Lot) error { return d.shop.ReleaseLot(d.ctx, a, oid, "") })
+func (d *seeder) released(l *making, who string, hours float64) {
+	d.on(l, hours, who, "release", func(a shop.Act, oid string) error { return d.shop.ReleaseLot(d.ctx, a, oid, "") })
 }
 
-func (d *seeder) moved(oid, who string, hours float64, g ledger.Grade, r ledger.Reason, n int, note string) {
-	d.ago(hours)
-	d.onLot(oid, who, "move", func(a shop.Act, _ *lot.Lot) error {
+func (d *seeder) moved(l *making, who string, hours float64, g ledger.Grade, r ledger.Reason, n int, note string) {
+	d.on(l, hours, who, "move", func(a shop.Act, oid string) error {
 		return d.shop.MoveBars(d.ctx, a, oid, g, r, n, note)
 	})
 }
@@ -330,13 +338,14 @@ func firsts(n, seconds int) map[ledger.Grade]int {
 	return map[ledger.Grade]int{ledger.First: n, ledger.Second: seconds, ledger.Tester: 1}
 }
 
-// story tells the lots, the oldest first, since lot codes count up.
+// story is the lots: sold out, ready, held, due, drying, in the mold, on the
+// bench.
 func (d *seeder) story() {
 	week := []float64{2, 7, 14, 21, 28, 35, 42, 49, 56, 63, 70}
 	const day = 24.0
 
-	sold := d.cut(making{"base", "loaf", 2, odile, 118 * day, "light", ""}, 26, firsts(18, 1), 118)
-	d.dry(sold, odile, 118*day, 118, 0.13, week[:8]...)
+	sold := d.cut(making{recipe: "base", mold: "loaf", count: 2, who: odile, hours: 118 * day, trace: "light"}, 26, firsts(18, 1), 118)
+	d.dry(sold, 118, 0.13, week[:7]...)
 	d.tested(sold, odile, 92*day)
 	d.released(sold, odile, 68*day)
 	d.moved(sold, bastian, 60*day, ledger.First, ledger.Sold, 14, "harvest stall")
@@ -344,48 +353,47 @@ func (d *seeder) story() {
 	d.moved(sold, bastian, 51*day, ledger.Second, ledger.Gift, 1, "")
 	d.moved(sold, bastian, 50*day, ledger.Tester, ledger.TestUse, 1, "by the basin")
 
-	olive := d.cut(making{"olive", "loaf", 1, odile, 96 * day, "emulsion", "Forty minutes to trace, in bouts."}, 17, firsts(9, 0), 121)
-	d.dry(olive, odile, 96*day, 121, 0.15, append(week, 80, 92)...)
+	olive := d.cut(making{recipe: "olive", mold: "loaf", count: 1, who: odile, hours: 96 * day, trace: "emulsion", note: "Forty minutes to trace, in bouts."}, 17, firsts(9, 0), 121)
+	d.dry(olive, 121, 0.15, append(week, 80, 90)...)
 	d.tested(olive, odile, 60*day)
 	d.released(olive, odile, 3*day)
 	d.moved(olive, odile, 2*day, ledger.First, ledger.Sold, 2, "at the door")
 
-	fig := d.cut(making{"fig", "slab", 1, bastian, 74 * day, "medium", "Stayed fluid, textured with a spoon."}, 24, firsts(25, 1), 112)
-	d.dry(fig, bastian, 74*day, 112, 0.13, week...)
+	fig := d.cut(making{recipe: "fig", mold: "slab", count: 1, who: bastian, hours: 74 * day, trace: "medium", note: "Stayed fluid, textured with a spoon."}, 24, firsts(25, 1), 112)
+	d.dry(fig, 112, 0.13, week[:7]...)
 	d.tested(fig, bastian, 50*day)
 	d.released(fig, odile, 30*day)
 	d.moved(fig, bastian, 20*day, ledger.First, ledger.Sold, 11, "Saturday market")
 
-	bad := d.cut(making{"tallow", "loaf", 1, bastian, 52 * day, "thick", "Went thick within a minute of the scent."}, 20, firsts(4, 5), 117)
-	d.ago(52*day - 20.2)
-	d.onLot(bad, bastian, "incident", func(a shop.Act, _ *lot.Lot) error {
-		return d.shop.AddNote(d.ctx, a, bad, true, "Seized when the scent went in; spooned into the mold. White spots when cut: maybe undissolved lye.")
+	bad := d.cut(making{recipe: "tallow", mold: "loaf", count: 1, who: bastian, hours: 52 * day, trace: "thick", note: "Went thick within a minute of the scent."}, 20, firsts(4, 5), 117)
+	d.on(bad, 52*day-20.6, bastian, "incident", func(a shop.Act, oid string) error {
+		return d.shop.AddNote(d.ctx, a, oid, true, "Seized when the scent went in; spooned into the mold. White spots when cut: maybe undissolved lye.")
 	})
-	d.onLot(bad, odile, "hold", func(a shop.Act, _ *lot.Lot) error {
-		return d.shop.SetHold(d.ctx, a, bad, true, "white spots in the cut face: test three bars before anybody touches it")
+	d.on(bad, 52*day-20.7, odile, "hold", func(a shop.Act, oid string) error {
+		return d.shop.SetHold(d.ctx, a, oid, true, "white spots in the cut face: test three bars before anybody touches it")
 	})
-	d.dry(bad, bastian, 52*day, 117, 0.12, 2, 9, 16, 30, 44)
+	d.dry(bad, 117, 0.12, 2, 9, 16, 30, 44)
 
-	due := d.cut(making{"sheep", "loaf", 1, odile, 45 * day, "light", ""}, 40, firsts(9, 0), 119)
-	d.dry(due, odile, 45*day, 119, 0.12, 3, 7, 14, 21, 28, 35, 43)
+	due := d.cut(making{recipe: "sheep", mold: "loaf", count: 1, who: odile, hours: 45 * day, trace: "light"}, 40, firsts(9, 0), 119)
+	d.dry(due, 119, 0.12, 3, 7, 14, 21, 28, 35, 43)
 	d.tested(due, odile, 20*day)
 
-	salt := d.cut(making{"salt", "rounds", 2, bastian, 31 * day, "light", "Poured fast; no cracks."}, 17, firsts(22, 1), 118)
-	d.dry(salt, bastian, 31*day, 118, 0.06, 2, 8, 15, 22, 30)
+	salt := d.cut(making{recipe: "salt", mold: "rounds", count: 2, who: bastian, hours: 31 * day, trace: "light", note: "Poured fast; no cracks."}, 17, firsts(22, 1), 118)
+	d.dry(salt, 118, 0.06, 2, 8, 15, 22, 30)
 
-	mid := d.cut(making{"base", "loaf", 2, odile, 19 * day, "light", ""}, 25, firsts(19, 0), 118)
-	d.dry(mid, odile, 19*day, 118, 0.13, 2, 6, 11)
+	mid := d.cut(making{recipe: "base", mold: "loaf", count: 2, who: odile, hours: 19 * day, trace: "light"}, 25, firsts(19, 0), 118)
+	d.dry(mid, 118, 0.13, 2, 6, 11)
 
-	drying := d.cut(making{"fig", "loaf", 2, bastian, 9 * day, "medium", ""}, 24, firsts(18, 1), 117)
-	d.dry(drying, bastian, 9*day, 117, 0.13, 2, 8)
+	drying := d.cut(making{recipe: "fig", mold: "loaf", count: 2, who: bastian, hours: 9 * day, trace: "medium"}, 24, firsts(18, 1), 117)
+	d.dry(drying, 117, 0.13, 2, 8)
 
-	d.cut(making{"tallow", "short", 2, odile, 3 * day, "light", "Scent held back to the end, no trouble this time."}, 22, firsts(13, 0), 104)
+	d.cut(making{recipe: "tallow", mold: "short", count: 2, who: odile, hours: 3 * day, trace: "light", note: "Scent held back to the end, no trouble this time."}, 22, firsts(13, 0), 104)
 
-	d.poured(making{"trial", "short", 1, odile, 26, "medium", "Hemp makes it green as moss."})
-	d.poured(making{"olive", "loaf", 1, bastian, 17, "light", "Blended in five bouts."})
+	d.poured(making{recipe: "trial", mold: "short", count: 1, who: odile, hours: 26, trace: "medium", note: "Hemp makes it green as moss."})
+	d.poured(making{recipe: "olive", mold: "loaf", count: 1, who: bastian, hours: 17, trace: "light", note: "Blended in five bouts."})
+	d.poured(making{recipe: "base", mold: "loaf", count: 1, who: odile, hours: 2, trace: "light"})
 
-	d.poured(making{"base", "loaf", 1, odile, 2, "light", ""})
-
-	bench := d.start(making{"sheep", "loaf", 2, odile, 0.2, "", ""})
-	d.weigh(bench, odile, 0.2, 4)
+	bench := &making{recipe: "sheep", mold: "loaf", count: 2, who: odile, hours: 0}
+	d.start(bench)
+	d.weigh(bench, 4)
 }

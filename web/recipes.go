@@ -147,13 +147,21 @@ func (s *Server) showRecipe(w http.ResponseWriter, r *http.Request, status int, 
 	answers := answersFor(f, body)
 	for basis, v := range answers.Ways { // the ways that were not typed follow
 		if basis != answers.Basis {
-			f.Set("water."+basis, unit.Trim(v, 3))
+			f.Set("water."+basis, unit.Trim(v, wayDecimals(basis)))
 		}
 	}
 	s.show(w, r, status, "recipe", title, "Recipes", notice, recipeBench{
 		bench: b, Form: f, Answers: answers, History: history, Choices: choicesOfRecipe(), Dirty: dirty,
 		Fats: prefixes(f, "fats", 2), Liquids: prefixes(f, "liquids", 1), Additives: prefixes(f, "additives", 1),
 	})
+}
+
+// wayDecimals is how finely a way to say the liquid is written.
+func wayDecimals(basis string) int {
+	if basis == string(recipe.LiquidToLye) {
+		return 3
+	}
+	return 2
 }
 
 // prefixes names the rows of a list with at least one empty row at the end.

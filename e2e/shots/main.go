@@ -56,6 +56,7 @@ var views = []view{
 	{name: "plan", path: "/plan", do: []step{
 		chromedp.Evaluate[chromedp.Void](`document.querySelector("#f-recipe").selectedIndex = 3; document.querySelectorAll("input[name^='count.']")[1].value = "3"; document.querySelector("#f-recipe").dispatchEvent(new Event("input", {bubbles: true}))`),
 		chromedp.Sleep(900 * time.Millisecond)}},
+	{name: "weigh-sheet", path: "/lots", do: []step{link("9-L"), link("its plan")}},
 	{name: "make", path: "/make", do: []step{first(`main a.btn-hand`)}},
 	{name: "lot-drying", path: "/lots", do: []step{link("9-L")}},
 	{name: "lot-ready", path: "/lots", do: []step{link("3-M")}},

@@ -298,7 +298,7 @@ func (l *Lot) Story() []Event {
 		add(u.Entry, "Unmolded", "%s", withNote("gel: "+u.Gel, u.Note))
 	}
 	if c := l.Cut; c != nil {
-		add(c.Entry, "Cut", "%s", withNote(fmt.Sprintf("%d first, %d seconds, %d testers, %d scrap", c.Bars[ledger.First], c.Bars[ledger.Second], c.Bars[ledger.Tester], c.Bars[ledger.Scrap]), c.Note))
+		add(c.Entry, "Cut", "%s", withNote(fmt.Sprintf("first grade %d, seconds %d, testers %d, scrap %d", c.Bars[ledger.First], c.Bars[ledger.Second], c.Bars[ledger.Tester], c.Bars[ledger.Scrap]), c.Note))
 	}
 	for _, s := range l.Samples {
 		add(s.Entry, "Sample bar", "%s g", unit.Trim(s.Grams, 2))

@@ -26,4 +26,4 @@ document.addEventListener("htmx:after:swap", () => fill(document));
 const wrong = document.querySelector(".field:has(.err:not(:empty)) :is(input, select, textarea)");
 if (wrong && document.body.dataset.status === "refused") wrong.focus();
 
-for (const button of document.querySelectorAll("[data-print]")) button.addEventListener("click", () => window.print());
+for (const button of document.querySelectorAll("button[data-print]")) button.addEventListener("click", () => window.print());
