@@ -1,0 +1,128 @@
+package draw_test
+
+import (
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"ashshelf/soap/cure"
+	"ashshelf/soap/fat"
+	"ashshelf/soap/ledger"
+	"ashshelf/soap/lot"
+	"ashshelf/soap/mold"
+	"ashshelf/web/draw"
+)
+
+func of(p draw.Picture, kind, class string) []draw.Shape {
+	var out []draw.Shape
+	for _, s := range p.Shapes {
+		if s.Kind == kind && s.Class == class {
+			out = append(out, s)
+		}
+	}
+	return out
+}
+
+func TestABlendIsSawnInProportionSolidFatsFirst(t *testing.T) {
+	olive, _ := fat.BySlug("olive-oil")
+	tallow, _ := fat.BySlug("beef-tallow")
+	b := draw.OfBlend(fat.Blend{{Fat: olive, Percent: 75}, {Fat: tallow, Percent: 25}})
+	require.Len(t, b.Shapes, 2)
+	assert.Equal(t, "share share-solid", b.Shapes[0].Class)
+	assert.InDelta(t, b.W/4, b.Shapes[0].W, 1e-9)
+	assert.InDelta(t, b.Shapes[0].W, b.Shapes[1].X, 1e-9)
+	assert.Contains(t, b.Title, "25 % solid")
+}
+
+func TestAMoldKeepsItsProportionsAndStaysOnItsCanvas(t *testing.T) {
+	for _, m := range []mold.Mold{
+		{Shape: mold.Box, Length: 250, Width: 80, Fill: 65}, {Shape: mold.Box, Length: 60, Width: 400, Fill: 300},
+		{Shape: mold.Cylinder, Diameter: 76, Fill: 230}, {Shape: mold.Water, WaterG: 112, Cavities: 12}, {Shape: mold.Water, WaterG: 1500},
+	} {
+		d := draw.OfMold(m, 10, 0)
+		soap := append(of(d.Picture, "rect", "batter"), of(d.Picture, "circle", "batter")...)
+		require.NotEmpty(t, soap)
+		for _, s := range d.Shapes {
+			assert.True(t, s.X >= 0 && s.X+s.W <= d.W && s.Y+s.H <= d.H+1e-9, "%v: %+v on %v × %v", m, s, d.W, d.H)
+		}
+		if m.Shape == mold.Box {
+			assert.InDelta(t, m.Length/m.Fill, soap[0].W/soap[0].H, 1e-9, "front")
+			assert.InDelta(t, m.Length/m.Width, soap[1].W/soap[1].H, 1e-9, "from above")
+		}
+	}
+	loaf, slab := mold.Mold{Shape: mold.Box, Length: 250, Width: 80, Fill: 65}, mold.Mold{Shape: mold.Box, Length: 390, Width: 270, Fill: 30}
+	scale := draw.CommonScale([]mold.Mold{loaf, slab})
+	a, b := draw.OfMold(loaf, 0, scale), draw.OfMold(slab, 0, scale)
+	assert.InDelta(t, 250.0/390, of(a.Picture, "rect", "batter")[0].W/of(b.Picture, "rect", "batter")[0].W, 1e-9, "one scale for all")
+}
+
+func TestTheBeakerRisesToItsMark(t *testing.T) {
+	level := func(actual float64) float64 {
+		wet := of(draw.OfFill(500, 2.5, actual).Picture, "rect", "wet")
+		if len(wet) == 0 {
+			return 1e9
+		}
+		return wet[0].Y
+	}
+	mark := of(draw.OfFill(500, 2.5, 0).Picture, "line", "ln-mark")[0].Y
+	assert.InDelta(t, mark, level(500), 1e-9)
+	assert.Greater(t, level(250), mark)
+	assert.Less(t, level(550), mark)
+	assert.GreaterOrEqual(t, level(5000), 0.0, "it never rises off the canvas")
+}
+
+func TestTheDryingCurveFallsWithTheWeight(t *testing.T) {
+	start := time.Date(2026, 1, 1, 9, 0, 0, 0, time.UTC)
+	policy, _ := cure.PolicyByCode("four")
+	f := cure.Facts{Poured: start, Now: start.AddDate(0, 0, 30), Policy: policy}
+	assert.Contains(t, draw.OfDrying(f).Title, "No weighing")
+	for day, g := range map[int]float64{2: 118} {
+		f.Samples = append(f.Samples, cure.Sample{At: start.AddDate(0, 0, day), Grams: g})
+	}
+	f.Samples = append(f.Samples, cure.Sample{At: start.AddDate(0, 0, 9), Grams: 108}, cure.Sample{At: start.AddDate(0, 0, 30), Grams: 60})
+	d := draw.OfDrying(f)
+	dots := of(d.Picture, "circle", "dot")
+	require.Len(t, dots, 3)
+	for i := 1; i < 3; i++ {
+		assert.Greater(t, dots[i].X, dots[i-1].X)
+		assert.Greater(t, dots[i].Y, dots[i-1].Y, "lighter is lower")
+	}
+	for _, s := range dots {
+		assert.True(t, s.X <= d.W && s.Y <= d.H && s.Y >= 0, "%+v", s)
+	}
+}
+
+func TestLotsStandOnTheRackWithoutOverlap(t *testing.T) {
+	policy, _ := cure.PolicyByCode("four")
+	var in []draw.RackInput
+	for i := range 40 {
+		l := &lot.Lot{Code: lot.Code(i + 1), Frozen: lot.Frozen{Recipe: "A name that is far too long for the tag of one lot", Policy: policy}, Balance: map[ledger.Grade]int{ledger.First: i * 3}, Pour: &lot.Pour{}, Cut: &lot.Cut{}}
+		if i%5 == 0 {
+			l.Holds = []lot.Hold{{Held: true, Why: "spots"}}
+		}
+		in = append(in, draw.RackInput{Lot: l, Gate: &cure.Gate{DaysLeft: 14}})
+	}
+	r := draw.OfRack(in)
+	require.Len(t, r.Lots, 40)
+	for i, a := range r.Lots {
+		for _, s := range a.Shapes {
+			if s.Kind == "rect" {
+				assert.True(t, s.X >= a.X && s.X+s.W <= a.X+a.W, "lot %d stays in its place", i)
+			}
+		}
+		for _, b := range r.Lots[i+1:] {
+			assert.False(t, a.X < b.X+b.W && b.X < a.X+a.W && a.Y < b.Y+b.H && b.Y < a.Y+a.H)
+		}
+		assert.LessOrEqual(t, a.Y+a.H, r.H+1)
+	}
+	assert.Equal(t, "on hold", r.Lots[0].State)
+	damp := 0.0
+	for _, s := range r.Lots[1].Shapes {
+		if s.Class == "damp" {
+			damp = s.H
+		}
+	}
+	assert.InDelta(t, 20, damp, 1, "half its days left, half damp")
+}
