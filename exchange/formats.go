@@ -38,6 +38,7 @@ type recipeDoc struct {
 	Water     waterDoc      `json:"water"`
 	Liquids   []liquidDoc   `json:"liquids,omitempty"`
 	Additives []additiveDoc `json:"additives,omitempty"`
+	School    recipe.School `json:"temperature,omitempty"`
 }
 
 type fatDoc struct {
@@ -72,6 +73,8 @@ type additiveDoc struct {
 	Density *float64       `json:"density_g_per_ml,omitempty"`
 	Lye     float64        `json:"lye_g_per_g,omitempty"`
 	Rate    rateDoc        `json:"rate"`
+
+	Behaviour additive.Behaviour `json:"behaviour,omitempty"`
 }
 
 type rateDoc struct {
@@ -128,7 +131,7 @@ func or(p *float64, otherwise float64) float64 {
 // formula turns the written recipe into a formula. Unknown fats and liquids
 // are problems, at paths below at.
 func (d recipeDoc) formula(at string, p *caution.Problems) recipe.Formula {
-	f := recipe.Formula{Name: d.Name, Superfat: d.Superfat, Water: recipe.Water(d.Water), Alkali: lye.DefaultAlkali()}
+	f := recipe.Formula{Name: d.Name, Superfat: d.Superfat, Water: recipe.Water(d.Water), Alkali: lye.DefaultAlkali(), School: d.School}
 	for i, row := range d.Fats {
 		var one fat.Fat
 		if row.Fat != "" {
@@ -166,7 +169,7 @@ func (d recipeDoc) formula(at string, p *caution.Problems) recipe.Formula {
 	for _, row := range d.Additives {
 		f.Additives = append(f.Additives, additive.Use{
 			Name: row.Name, Stage: row.Stage, Density: or(row.Density, defaultDensity), Lye: row.Lye,
-			Basis: row.Rate.Basis, Rate: row.Rate.Value, GramsPerTsp: row.Rate.GramsPerTsp,
+			Basis: row.Rate.Basis, Rate: row.Rate.Value, GramsPerTsp: row.Rate.GramsPerTsp, Behaviour: row.Behaviour,
 		})
 	}
 	return f

@@ -1,6 +1,8 @@
 package web
 
 import (
+	"context"
+	"crypto/rand"
 	"net/http"
 	"net/url"
 	"strconv"
@@ -8,9 +10,8 @@ import (
 
 	"github.com/go-chi/chi/v5"
 
-	"crypto/rand"
-
 	"ashshelf/soap/caution"
+	"ashshelf/soap/unit"
 	"ashshelf/store"
 )
 
@@ -42,24 +43,113 @@ func newBench(kind store.Book) bench {
 	return bench{Kind: kind, Ref: "new-" + ref, Path: "/" + string(kind) + "s/new/" + ref}
 }
 
-// copyOf returns the working copy of a bench as a form; ok is false when
-// nothing was typed yet. stale is true when a newer revision was kept since.
-func (s *Server) copyOf(r *http.Request, b *bench, latest int) (f *Form, stale, ok bool, err error) {
-	c, err := s.shop.Copy(r.Context(), string(b.Kind), b.Ref)
-	if err != nil || c == nil {
-		return nil, false, false, err
+// book is one of the two books with what its benches need to know of it.
+type book[T any] struct {
+	kind    store.Book
+	history func(ctx context.Context, oid string) ([]T, error)
+	number  func(T) int
+	form    func(T, unit.System) *Form
+}
+
+// opened is a bench as a page shows it.
+type opened[T any] struct {
+	bench
+	form    *Form
+	history []T // newest first; empty for a new thing
+	notice  *caution.Caution
+	dirty   bool // there is a working copy
+	stale   bool // made from an older revision
+}
+
+// openBench reads the bench of a request: its working copy, or the newest
+// revision. What is not there is answered, and ok is false.
+func openBench[T any](s *Server, w http.ResponseWriter, r *http.Request, bk book[T]) (o opened[T], ok bool) {
+	o.bench = benchOf(r, bk.kind)
+	var err error
+	if o.OID != "" {
+		if o.history, err = bk.history(r.Context(), o.OID); err != nil {
+			s.fail(w, r, err)
+			return o, false
+		}
+		o.Base = bk.number(o.history[0])
 	}
-	b.Base = c.Base
-	return &Form{Values: url.Values(c.Form), System: sessionOf(r).System}, c.Base != latest, true, nil
+	c, err := s.shop.Copy(r.Context(), string(bk.kind), o.Ref)
+	if err != nil {
+		s.fail(w, r, err)
+		return o, false
+	}
+	switch {
+	case c == nil && o.OID == "":
+		s.notFound(w, r)
+		return o, false
+	case c == nil:
+		o.form = bk.form(o.history[0], sessionOf(r).System)
+		return o, true
+	}
+	o.form, o.dirty = &Form{Values: url.Values(c.Form), System: sessionOf(r).System}, true
+	if o.stale = c.Base != o.Base; o.stale {
+		o.notice = noticeStale
+	} else if o.OID != "" {
+		o.notice = noticeCopy
+	}
+	o.Base = c.Base
+	return o, true
+}
+
+// keepBench runs keep for a posted bench, or throws the working copy away when
+// that is asked for, and leads on. When keep refuses, what was typed is saved
+// and ok is true: the caller shows the page again, with the status.
+func keepBench[T any](s *Server, w http.ResponseWriter, r *http.Request, bk book[T], f *Form, keep func(bench) (oid string, err error)) (o opened[T], status int, ok bool) {
+	o = opened[T]{bench: benchOf(r, bk.kind), form: f, dirty: true}
+	o.Base = postedBase(r)
+	if r.PostFormValue("do") == "discard" {
+		if err := s.shop.DropCopy(r.Context(), string(bk.kind), o.Ref); err != nil {
+			s.fail(w, r, err)
+			return o, 0, false
+		}
+		if o.OID == "" {
+			o.Path = "/" + string(bk.kind) + "s"
+		}
+		seeOther(w, r, o.Path)
+		return o, 0, false
+	}
+	oid, err := keep(o.bench)
+	if err == nil && o.OID == "" {
+		err = s.shop.DropCopy(r.Context(), string(bk.kind), o.Ref)
+	}
+	if err == nil {
+		seeOther(w, r, "/"+string(bk.kind)+"s/"+oid)
+		return o, 0, false
+	}
+	if _, saved := s.saveCopy(r, o.bench, f); saved != nil {
+		s.fail(w, r, saved)
+		return o, 0, false
+	}
+	f.Problems = nil // those of reading are part of the error
+	if status, o.notice, ok = s.refused(w, r, err, f); !ok {
+		return o, 0, false
+	}
+	if o.OID != "" {
+		if o.history, err = bk.history(r.Context(), o.OID); err != nil {
+			s.fail(w, r, err)
+			return o, 0, false
+		}
+	}
+	return o, status, true
+}
+
+// postedBase is the revision that a posted page was based on.
+func postedBase(r *http.Request) int {
+	base, err := strconv.Atoi(r.PostFormValue("base"))
+	if err != nil {
+		return 0
+	}
+	return base
 }
 
 // saveCopy keeps what is being typed.
 func (s *Server) saveCopy(r *http.Request, b bench, f *Form) (other bool, err error) {
-	base, err := strconv.Atoi(r.PostFormValue("base"))
-	if err != nil {
-		base = 0
-	}
-	return s.shop.SaveCopy(r.Context(), act(r), string(b.Kind), b.Ref, r.PostFormValue("tab"), base, f.Values)
+	return s.shop.SaveCopy(r.Context(), act(r), string(b.Kind), b.Ref, r.PostFormValue("tab"), postedBase(r), f.Values)
 }
 
 var (

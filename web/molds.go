@@ -80,43 +80,26 @@ type moldAnswers struct {
 	BarG     float64
 }
 
+func (s *Server) moldBook() book[shop.Mold] {
+	return book[shop.Mold]{store.Molds, s.shop.MoldHistory, func(m shop.Mold) int { return m.Number },
+		func(m shop.Mold, sys unit.System) *Form { return moldForm(m.Name, m.MoldBody, sys) }}
+}
+
 func (s *Server) mold(w http.ResponseWriter, r *http.Request) {
-	b := benchOf(r, store.Molds)
-	var history []shop.Mold
-	var err error
-	if b.OID != "" {
-		if history, err = s.shop.MoldHistory(r.Context(), b.OID); err != nil {
-			s.fail(w, r, err)
-			return
-		}
-		b.Base = history[0].Number
-	}
-	f, stale, dirty, err := s.copyOf(r, &b, b.Base)
-	if err != nil {
-		s.fail(w, r, err)
+	o, ok := openBench(s, w, r, s.moldBook())
+	if !ok {
 		return
 	}
-	var notice *caution.Caution
-	switch {
-	case !dirty && b.OID == "":
-		s.notFound(w, r)
-		return
-	case !dirty:
-		f = moldForm(history[0].Name, history[0].MoldBody, sessionOf(r).System)
-	case stale:
-		notice = noticeStale
-	case b.OID != "":
-		notice = noticeCopy
-	}
-	untouched := b.OID == "" && f.Get("name") == "" && f.Get("mold.length_mm") == "" && f.Get("mold.water_g") == "" && f.Get("mold.diameter_mm") == ""
+	f := o.form
+	untouched := o.OID == "" && f.Get("name") == "" && f.Get("mold.length_mm") == "" && f.Get("mold.water_g") == "" && f.Get("mold.diameter_mm") == ""
 	name, body, problems := readMold(f)
 	if f.Problems = problems; untouched {
 		f.Problems = nil // an empty bench has made no mistake yet
 	}
-	s.showMold(w, r, http.StatusOK, b, f, name, body, history, notice, dirty, problems)
+	s.showMold(w, r, http.StatusOK, o, name, body, f.Problems)
 }
 
-func (s *Server) showMold(w http.ResponseWriter, r *http.Request, status int, b bench, f *Form, name string, body shop.MoldBody, history []shop.Mold, notice *caution.Caution, dirty bool, problems caution.Problems) {
+func (s *Server) showMold(w http.ResponseWriter, r *http.Request, status int, o opened[shop.Mold], name string, body shop.MoldBody, problems caution.Problems) {
 	if name == "" {
 		name = "A new mold"
 	}
@@ -124,8 +107,8 @@ func (s *Server) showMold(w http.ResponseWriter, r *http.Request, status int, b 
 	for _, m := range shop.Materials() {
 		materials = append(materials, Option{m.Code, m.Words})
 	}
-	s.show(w, r, status, "mold", name, "Molds", notice, moldBench{
-		bench: b, Form: f, Answers: answersForMold(body, problems), History: history, Shapes: options(mold.Shapes()), Materials: materials, Dirty: dirty,
+	s.show(w, r, status, "mold", name, "Molds", o.notice, moldBench{
+		bench: o.bench, Form: o.form, Answers: answersForMold(body, problems), History: o.history, Shapes: options(mold.Shapes()), Materials: materials, Dirty: o.dirty,
 	})
 }
 
@@ -157,49 +140,16 @@ func (s *Server) keepMold(w http.ResponseWriter, r *http.Request) {
 	if !ok {
 		return
 	}
-	b := benchOf(r, store.Molds)
-	var err error
-	if b.Base, err = strconv.Atoi(r.PostFormValue("base")); err != nil {
-		b.Base = 0
-	}
-	if r.PostFormValue("do") == "discard" {
-		if err := s.shop.DropCopy(r.Context(), string(b.Kind), b.Ref); err != nil {
-			s.fail(w, r, err)
-			return
-		}
-		if b.OID == "" {
-			b.Path = "/molds"
-		}
-		seeOther(w, r, b.Path)
-		return
-	}
 	name, body, problems := readMold(f)
-	if err = problems.Err(); err == nil {
-		var oid string
-		if oid, err = s.shop.KeepMold(r.Context(), act(r), b.OID, b.Base, name, body); err == nil && b.OID == "" {
-			err = s.shop.DropCopy(r.Context(), string(b.Kind), b.Ref)
+	o, status, ok := keepBench(s, w, r, s.moldBook(), f, func(b bench) (string, error) {
+		if err := problems.Err(); err != nil {
+			return "", err
 		}
-		if err == nil {
-			seeOther(w, r, "/molds/"+oid)
-			return
-		}
+		return s.shop.KeepMold(r.Context(), act(r), b.OID, b.Base, name, body)
+	})
+	if ok {
+		s.showMold(w, r, status, o, name, body, problems)
 	}
-	if _, err := s.saveCopy(r, b, f); err != nil {
-		s.fail(w, r, err)
-		return
-	}
-	status, notice, ok := s.refused(w, r, err, f)
-	if !ok {
-		return
-	}
-	var history []shop.Mold
-	if b.OID != "" {
-		if history, err = s.shop.MoldHistory(r.Context(), b.OID); err != nil {
-			s.fail(w, r, err)
-			return
-		}
-	}
-	s.showMold(w, r, status, b, f, name, body, history, notice, true, problems)
 }
 
 // moldForm writes a mold into a form, lengths in the owner's units.

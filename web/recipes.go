@@ -1,6 +1,7 @@
 package web
 
 import (
+	"cmp"
 	"fmt"
 	"net/http"
 	"net/url"
@@ -84,12 +85,12 @@ type recipeBench struct {
 }
 
 type recipeChoices struct {
-	Fats, Liquids, Stages, Bases, Policies []Option
-	Known                                  []additive.Known
+	Fats, Liquids, Stages, Bases, Policies, Behaviours, Schools []Option
+	Known                                                       []additive.Known
 }
 
 func choicesOfRecipe() recipeChoices {
-	c := recipeChoices{Fats: []Option{{"", "choose a fat"}}, Stages: options(additive.Stages()), Bases: options(additive.Bases()),
+	c := recipeChoices{Fats: []Option{{"", "choose a fat"}}, Stages: options(additive.Stages()), Bases: options(additive.Bases()), Behaviours: options(additive.Behaviours()), Schools: options(recipe.Schools()),
 		Policies: []Option{{"", "recommended from the blend"}}, Known: additive.Reference(), Liquids: []Option{{"", "choose a liquid"}}}
 	for _, f := range fat.Reference() {
 		c.Fats = append(c.Fats, Option{f.Slug, f.Name})
@@ -103,43 +104,26 @@ func choicesOfRecipe() recipeChoices {
 	return c
 }
 
-func (s *Server) recipe(w http.ResponseWriter, r *http.Request) {
-	b := benchOf(r, store.Recipes)
-	var history []shop.Recipe
-	var err error
-	if b.OID != "" {
-		if history, err = s.shop.RecipeHistory(r.Context(), b.OID); err != nil {
-			s.fail(w, r, err)
-			return
-		}
-		b.Base = history[0].Number
-	}
-	f, stale, dirty, err := s.copyOf(r, &b, b.Base)
-	if err != nil {
-		s.fail(w, r, err)
-		return
-	}
-	var notice *caution.Caution
-	switch {
-	case !dirty && b.OID == "":
-		s.notFound(w, r)
-		return
-	case !dirty:
-		f = recipeForm(history[0].RecipeBody, sessionOf(r).System)
-	case stale:
-		notice = noticeStale
-	case b.OID != "":
-		notice = noticeCopy
-	}
-	body, problems := readRecipe(f)
-	f.Problems = problems
-	if b.OID != "" && !stale && len(problems) == 0 && reflect.DeepEqual(body, history[0].RecipeBody) {
-		notice, dirty = nil, false // only the size it is shown for was typed
-	}
-	s.showRecipe(w, r, http.StatusOK, b, f, body, history, notice, dirty)
+func (s *Server) recipeBook() book[shop.Recipe] {
+	return book[shop.Recipe]{store.Recipes, s.shop.RecipeHistory, func(r shop.Recipe) int { return r.Number },
+		func(r shop.Recipe, sys unit.System) *Form { return recipeForm(r.RecipeBody, sys) }}
 }
 
-func (s *Server) showRecipe(w http.ResponseWriter, r *http.Request, status int, b bench, f *Form, body shop.RecipeBody, history []shop.Recipe, notice *caution.Caution, dirty bool) {
+func (s *Server) recipe(w http.ResponseWriter, r *http.Request) {
+	o, ok := openBench(s, w, r, s.recipeBook())
+	if !ok {
+		return
+	}
+	body, problems := readRecipe(o.form)
+	o.form.Problems = problems
+	if o.OID != "" && !o.stale && len(problems) == 0 && reflect.DeepEqual(body, o.history[0].RecipeBody) {
+		o.notice, o.dirty = nil, false // only the size it is shown for was typed
+	}
+	s.showRecipe(w, r, http.StatusOK, o, body)
+}
+
+func (s *Server) showRecipe(w http.ResponseWriter, r *http.Request, status int, o opened[shop.Recipe], body shop.RecipeBody) {
+	f := o.form
 	title := f.Get("name")
 	if title == "" {
 		title = "A new recipe"
@@ -150,8 +134,8 @@ func (s *Server) showRecipe(w http.ResponseWriter, r *http.Request, status int, 
 			f.Set("water."+basis, unit.Trim(v, wayDecimals(basis)))
 		}
 	}
-	s.show(w, r, status, "recipe", title, "Recipes", notice, recipeBench{
-		bench: b, Form: f, Answers: answers, History: history, Choices: choicesOfRecipe(), Dirty: dirty,
+	s.show(w, r, status, "recipe", title, "Recipes", o.notice, recipeBench{
+		bench: o.bench, Form: f, Answers: answers, History: o.history, Choices: choicesOfRecipe(), Dirty: o.dirty,
 		Fats: prefixes(f, "fats", 2), Liquids: prefixes(f, "liquids", 1), Additives: prefixes(f, "additives", 1),
 	})
 }
@@ -219,78 +203,42 @@ func (s *Server) keepRecipe(w http.ResponseWriter, r *http.Request) {
 	if !ok {
 		return
 	}
-	b := benchOf(r, store.Recipes)
-	do := r.PostFormValue("do")
-	if do == "discard" {
-		if err := s.shop.DropCopy(r.Context(), string(b.Kind), b.Ref); err != nil {
-			s.fail(w, r, err)
-			return
-		}
-		if b.OID == "" {
-			b.Path = "/recipes"
-		}
-		seeOther(w, r, b.Path)
-		return
-	}
-	if do != "keep" {
-		editRows(f, do)
+	if do := r.PostFormValue("do"); strings.HasPrefix(do, "add ") || strings.HasPrefix(do, "remove ") {
+		b := benchOf(r, store.Recipes)
+		list := editRows(f, do)
 		if _, err := s.saveCopy(r, b, f); err != nil {
 			s.fail(w, r, err)
 			return
 		}
-		list, _, _ := strings.Cut(strings.TrimPrefix(strings.TrimPrefix(do, "add "), "remove "), "[")
 		seeOther(w, r, b.Path+"#"+url.PathEscape(list))
 		return
 	}
-	var err error
-	b.Base, err = strconv.Atoi(r.PostFormValue("base"))
-	if err != nil {
-		b.Base = 0
-	}
 	body, problems := readRecipe(f)
-	if err = problems.Err(); err == nil {
-		var oid string
-		oid, err = s.shop.KeepRecipe(r.Context(), act(r), b.OID, b.Base, body, f.Get("note"), f.Get("parent"))
-		if err == nil && b.OID == "" {
-			err = s.shop.DropCopy(r.Context(), string(b.Kind), b.Ref)
+	o, status, ok := keepBench(s, w, r, s.recipeBook(), f, func(b bench) (string, error) {
+		if err := problems.Err(); err != nil {
+			return "", err
 		}
-		if err == nil {
-			seeOther(w, r, "/recipes/"+oid)
-			return
-		}
+		return s.shop.KeepRecipe(r.Context(), act(r), b.OID, b.Base, body, f.Get("note"), f.Get("parent"))
+	})
+	if ok {
+		s.showRecipe(w, r, status, o, body)
 	}
-	if _, err := s.saveCopy(r, b, f); err != nil {
-		s.fail(w, r, err)
-		return
-	}
-	status, notice, ok := s.refused(w, r, err, f)
-	if !ok {
-		return
-	}
-	var history []shop.Recipe
-	if b.OID != "" {
-		if history, err = s.shop.RecipeHistory(r.Context(), b.OID); err != nil {
-			s.fail(w, r, err)
-			return
-		}
-	}
-	s.showRecipe(w, r, status, b, f, body, history, notice, true)
 }
 
-// editRows adds or removes a row: "add fats", "remove fats[2]".
-func editRows(f *Form, do string) {
+// editRows adds or removes a row, as "add fats" or "remove fats[2]" say, and
+// returns the list.
+func editRows(f *Form, do string) (list string) {
 	if list, ok := strings.CutPrefix(do, "add "); ok {
 		if n := rows(f.Values, list); n < mostRows {
 			f.Set(fmt.Sprintf("%s[%d].percent", list, n), "")
 		}
-		return
+		return list
 	}
-	if row, ok := strings.CutPrefix(do, "remove "); ok {
-		list, rest, _ := strings.Cut(row, "[")
-		if i, err := strconv.Atoi(strings.TrimSuffix(rest, "]")); err == nil && i >= 0 {
-			removeRow(f.Values, list, i)
-		}
+	list, rest, _ := strings.Cut(strings.TrimPrefix(do, "remove "), "[")
+	if i, err := strconv.Atoi(strings.TrimSuffix(rest, "]")); err == nil && i >= 0 {
+		removeRow(f.Values, list, i)
 	}
+	return list
 }
 
 // revision shows a kept revision as it was.
@@ -322,6 +270,7 @@ func recipeForm(b shop.RecipeBody, sys unit.System) *Form {
 	f.Set("name", fm.Name)
 	f.Set("notes", b.Notes)
 	f.Set("policy", b.Policy)
+	f.Set("temperature", string(cmp.Or(fm.School, recipe.Warm)))
 	num("superfat_percent", fm.Superfat)
 	num("alkali.naoh_percent", fm.Alkali.NaOHPercent)
 	num("alkali.naoh_purity_percent", fm.Alkali.NaOHPurity)
@@ -354,6 +303,7 @@ func recipeForm(b shop.RecipeBody, sys unit.System) *Form {
 			num(at+"rate.grams_per_tsp", u.GramsPerTsp)
 		}
 		num(at+"density_g_per_ml", u.Density)
+		f.Set(at+"behaviour", string(u.Behaviour))
 	}
 	return f
 }
@@ -369,7 +319,7 @@ func tick(f *Form, name string, on bool) {
 func readRecipe(f *Form) (shop.RecipeBody, caution.Problems) {
 	f.Problems = nil
 	fm := recipe.Formula{
-		Name: f.Get("name"), Superfat: f.Number("superfat_percent"),
+		Name: f.Get("name"), Superfat: f.Number("superfat_percent"), School: recipe.School(f.Get("temperature")),
 		Water: recipe.Water{Basis: recipe.Basis(f.Get("water.basis"))},
 	}
 	usual := lye.DefaultAlkali()
@@ -428,7 +378,7 @@ func readRecipe(f *Form) (shop.RecipeBody, caution.Problems) {
 			continue
 		}
 		row("additives", i, len(fm.Additives))
-		u := additive.Use{Name: f.Get(at + "name"), Stage: additive.Stage(f.Get(at + "stage")), Basis: additive.Basis(f.Get(at + "rate.basis")), Rate: f.Number(at + "rate.value"), Density: 1}
+		u := additive.Use{Name: f.Get(at + "name"), Stage: additive.Stage(f.Get(at + "stage")), Basis: additive.Basis(f.Get(at + "rate.basis")), Rate: f.Number(at + "rate.value"), Density: 1, Behaviour: additive.Behaviour(f.Get(at + "behaviour"))}
 		known, ok := additive.Find(u.Name)
 		if ok {
 			u.Density, u.Lye = known.Density, known.Lye
@@ -497,6 +447,8 @@ type recipeAnswers struct {
 	Cure     cure.Policy
 	Unmold   cure.Window
 	Cautions []caution.Caution
+	Judged   []recipe.Outlook
+	Acids    draw.Acids
 }
 
 // answersFor works the recipe out for the size that the form shows.
@@ -524,6 +476,8 @@ func answersFor(f *Form, body shop.RecipeBody) recipeAnswers {
 	}
 	a.Rows, a.Cautions = p.Additives, p.Cautions
 	a.Solid, a.Blend = body.Formula.Fats.Solid(), draw.OfBlend(body.Formula.Fats)
+	o := body.Formula.Judge()
+	a.Judged, a.Acids = []recipe.Outlook{o.Time, o.Early, o.Cured, o.Foam, o.Skin, o.Keeps}, draw.OfAcids(o.Groups)
 	a.Cure, a.Unmold = body.Cure(), cure.Unmold(body.Formula, "lined")
 	return a
 }

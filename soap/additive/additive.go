@@ -10,6 +10,7 @@ package additive
 import (
 	_ "embed"
 	"fmt"
+	"slices"
 	"sync"
 
 	"ashshelf/soap/caution"
@@ -99,7 +100,44 @@ type Use struct {
 	// Lye is the sodium hydroxide in grams that a gram of the additive takes
 	// up; zero for all but acids.
 	Lye float64 `json:"lye,omitempty"`
+	// Behaviour is what a scent does to the batter; empty when it is no scent
+	// or not known.
+	Behaviour Behaviour `json:"behaviour,omitempty"`
 }
+
+// Behaviour is how a scent behaves in batter, by the shop's own experience
+// where there is any, else by its supplier's word.
+type Behaviour string
+
+// The behaviours.
+const (
+	Unknown     Behaviour = ""
+	Behaves     Behaviour = "behaves"
+	Accelerates Behaviour = "accelerates"
+	Seizes      Behaviour = "seizes"
+	Rices       Behaviour = "rices"
+	Slows       Behaviour = "slows"
+	Discolours  Behaviour = "discolours"
+)
+
+// Behaviours returns all behaviours, the unknown first.
+func Behaviours() []Behaviour {
+	return []Behaviour{Unknown, Behaves, Accelerates, Seizes, Rices, Slows, Discolours}
+}
+
+// Words says the behaviour as a maker would.
+func (b Behaviour) Words() string {
+	if b == Unknown {
+		return "no scent, or not known"
+	}
+	return string(b)
+}
+
+// Valid reports whether b is one of [Behaviours].
+func (b Behaviour) Valid() bool { return slices.Contains(Behaviours(), b) }
+
+// Fast reports whether the scent leaves little time.
+func (b Behaviour) Fast() bool { return b == Accelerates || b == Seizes || b == Rices }
 
 // Grams is the weight of the additive for given weights of fats and of batter
 // (fats, alkali and liquid) in one batch.
@@ -136,6 +174,9 @@ func (u Use) Check(p *caution.Problems, path string) {
 	}
 	if u.Basis == PercentOfBatter && u.Rate > 100 {
 		p.Add(path+".rate.value", "%s %% of the batter is more than the batter", unit.Trim(u.Rate, 1))
+	}
+	if !u.Behaviour.Valid() {
+		p.Add(path+".behaviour", "“%s” is not a way that a scent behaves", u.Behaviour)
 	}
 	caution.AdditiveDensity.Check(p, path+".density_g_per_ml", "the density", u.Density)
 }

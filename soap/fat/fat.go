@@ -183,10 +183,10 @@ func CoconutType(f Fat) bool { return f.Acids.Lauric+f.Acids.Myristic >= 50 }
 // SoftButter reports whether a fat is a butter, such as shea or mango.
 func SoftButter(f Fat) bool { return f.Kind == Butter }
 
-// oxidisingLimit is the share of linoleic and linolenic acid, in percent of
+// OxidisingLimit is the share of linoleic and linolenic acid, in percent of
 // the blend, above which bars are apt to turn rancid within a year. The shares
 // of the common safe oils (olive about 11, rice bran about 37) bracket it.
-const oxidisingLimit = 20
+const OxidisingLimit = 20
 
 // Advise gives advice about the shares of a blend. Superfat is in percent.
 func (b Blend) Advise(superfat float64) []caution.Caution {
@@ -215,7 +215,7 @@ func (b Blend) Advise(superfat float64) []caution.Caution {
 				"Check it against the supplier's certificate; it must be mg KOH per g of fat.")
 		}
 	}
-	if a := b.Acids(); a.Linoleic+a.Linolenic > oxidisingLimit {
+	if a := b.Acids(); a.Linoleic+a.Linolenic > OxidisingLimit {
 		add("fats.rancid", caution.Advice, "Linoleic and linolenic acids are "+pct(a.Linoleic+a.Linolenic)+" of the blend: bars may turn rancid (orange spots).",
 			"Give a shorter shelf life, or swap part of the seed oils for olive or high-oleic sunflower.")
 	}

@@ -62,6 +62,7 @@ type Formula struct {
 	Water     Water          `json:"water"`
 	Liquids   []Liquid       `json:"liquids"`
 	Additives []additive.Use `json:"additives"`
+	School    School         `json:"school,omitempty"` // of temperature; warm when not said
 }
 
 // Check finds everything that cannot be worked with. Paths are those of the
@@ -126,6 +127,9 @@ func (f Formula) Check() caution.Problems {
 		if !carries {
 			p.Add("liquids", "say which liquid carries the lye")
 		}
+	}
+	if !f.School.Valid() {
+		p.Add("temperature", "“%s” is not a school of temperature", f.School)
 	}
 	for i, a := range f.Additives {
 		at := path("additives", i)
