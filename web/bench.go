@@ -97,7 +97,7 @@ func openBench[T any](s *Server, w http.ResponseWriter, r *http.Request, bk book
 }
 
 // keepBench runs keep for a posted bench, or throws the working copy away when
-// that is asked for, and leads on. When keep refuses, what was typed is saved
+// that is asked for, and leads on. Without either it shows the bench again. When keep refuses, what was typed is saved
 // and ok is true: the caller shows the page again, with the status.
 func keepBench[T any](s *Server, w http.ResponseWriter, r *http.Request, bk book[T], f *Form, keep func(bench) (oid string, err error)) (o opened[T], status int, ok bool) {
 	o = opened[T]{bench: benchOf(r, bk.kind), form: f, dirty: true}
@@ -109,6 +109,14 @@ func keepBench[T any](s *Server, w http.ResponseWriter, r *http.Request, bk book
 		}
 		if o.OID == "" {
 			o.Path = "/" + string(bk.kind) + "s"
+		}
+		seeOther(w, r, o.Path)
+		return o, 0, false
+	}
+	if r.PostFormValue("do") != "keep" { // Enter in a field: only look again
+		if _, err := s.saveCopy(r, o.bench, f); err != nil {
+			s.fail(w, r, err)
+			return o, 0, false
 		}
 		seeOther(w, r, o.Path)
 		return o, 0, false
@@ -193,5 +201,26 @@ func removeRow(v url.Values, list string, i int) {
 				v[prefix(k)+tail] = val
 			}
 		}
+	}
+}
+
+// raiseRow swaps a row with the one above it.
+func raiseRow(v url.Values, list string, i int) {
+	if i < 1 || i >= rows(v, list) {
+		return
+	}
+	a, b := list+"["+strconv.Itoa(i-1)+"]", list+"["+strconv.Itoa(i)+"]"
+	moved := url.Values{}
+	for name, val := range v {
+		if tail, ok := strings.CutPrefix(name, a); ok {
+			moved[b+tail] = val
+			v.Del(name)
+		} else if tail, ok := strings.CutPrefix(name, b); ok {
+			moved[a+tail] = val
+			v.Del(name)
+		}
+	}
+	for name, val := range moved {
+		v[name] = val
 	}
 }

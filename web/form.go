@@ -41,6 +41,17 @@ func (f *Form) read(name string, parse func(string) (float64, error)) float64 {
 // units; what cannot be read becomes a problem at the field.
 func (f *Form) Number(name string) float64 { return f.read(name, unit.Number) }
 
+// share reads a percentage, or a weight when a unit of weight is typed.
+func (f *Form) share(name string) (v float64, inGrams bool) {
+	if v, err := unit.Number(f.Get(name)); err == nil {
+		return v, false
+	}
+	if g, err := unit.Mass(f.Get(name), ""); err == nil {
+		return g, true
+	}
+	return f.Number(name), false
+}
+
 // Mass reads a weight into grams.
 func (f *Form) Mass(name string) float64 {
 	return f.read(name, func(s string) (float64, error) { return unit.Mass(s, f.System.MassUnit()) })

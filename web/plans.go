@@ -209,6 +209,14 @@ func (s *Server) keepPlan(w http.ResponseWriter, r *http.Request) {
 		seeOther(w, r, "/plan")
 		return
 	}
+	if r.PostFormValue("do") != "keep" {
+		if _, err := s.shop.SaveCopy(r.Context(), act(r), "plan", planCopy, r.PostFormValue("tab"), 0, f.Values); err != nil {
+			s.fail(w, r, err)
+			return
+		}
+		seeOther(w, r, "/plan")
+		return
+	}
 	o := readOrder(f)
 	err := f.Problems.Err()
 	if err == nil {

@@ -76,24 +76,60 @@ type recipeBench struct {
 	bench
 	Form      *Form
 	Answers   recipeAnswers
-	Fats      []string // row prefixes: "fats[0]" ...
+	Fats      []fatRow
 	Liquids   []string
 	Additives []string
 	History   []shop.Recipe
 	Choices   recipeChoices
+	Blend     []Option // the fats in the blend, to swap one
 	Dirty     bool
 }
 
+// fatRow is a row of the blend on the bench.
+type fatRow struct {
+	At        string // "fats[0]"
+	LookAlike string
+	Own       bool // its own figures are shown
+}
+
+func fatRows(f *Form) []fatRow {
+	var out []fatRow
+	for _, at := range prefixes(f, "fats", 2) {
+		row := fatRow{At: at}
+		one, err := fat.Find(f.Get(at + ".fat"))
+		if err == nil {
+			row.LookAlike = fat.Names(one.Slug).LookAlike
+		}
+		row.Own = err != nil && f.Get(at+".fat") != "" || f.Get(at+".sap_koh_mg_per_g") != "" || f.Get(at+".density_g_per_ml") != ""
+		out = append(out, row)
+	}
+	return out
+}
+
+func blendOptions(body shop.RecipeBody) []Option {
+	out := []Option{{"", "choose"}}
+	for _, s := range body.Formula.Fats {
+		out = append(out, Option{s.Fat.Key(), s.Fat.Name})
+	}
+	return out
+}
+
 type recipeChoices struct {
-	Fats, Liquids, Stages, Bases, Policies, Behaviours, Schools []Option
-	Known                                                       []additive.Known
+	Liquids, Stages, Bases, Policies, Behaviours, Schools []Option
+	Known                                                 []additive.Known
+	Names                                                 []Option // of fats, with what each stands for
+	Likes                                                 []Option
 }
 
 func choicesOfRecipe() recipeChoices {
-	c := recipeChoices{Fats: []Option{{"", "choose a fat"}}, Stages: options(additive.Stages()), Bases: options(additive.Bases()), Behaviours: options(additive.Behaviours()), Schools: options(recipe.Schools()),
+	c := recipeChoices{Likes: []Option{{"", "nothing of the table"}}, Stages: options(additive.Stages()), Bases: options(additive.Bases()), Behaviours: options(additive.Behaviours()), Schools: options(recipe.Schools()),
 		Policies: []Option{{"", "recommended from the blend"}}, Known: additive.Reference(), Liquids: []Option{{"", "choose a liquid"}}}
 	for _, f := range fat.Reference() {
-		c.Fats = append(c.Fats, Option{f.Slug, f.Name})
+		c.Likes = append(c.Likes, Option{f.Slug, f.Name})
+		c.Names = append(c.Names, Option{f.Name, strings.Join(fat.Names(f.Slug).Synonyms, ", ")})
+		for _, n := range fat.Names(f.Slug).Synonyms {
+			c.Names = append(c.Names, Option{n, f.Name})
+		}
 	}
 	for _, l := range liquid.Reference() {
 		c.Liquids = append(c.Liquids, Option{l.Slug, l.Name})
@@ -136,7 +172,7 @@ func (s *Server) showRecipe(w http.ResponseWriter, r *http.Request, status int, 
 	}
 	s.show(w, r, status, "recipe", title, "Recipes", o.notice, recipeBench{
 		bench: o.bench, Form: f, Answers: answers, History: o.history, Choices: choicesOfRecipe(), Dirty: o.dirty,
-		Fats: prefixes(f, "fats", 2), Liquids: prefixes(f, "liquids", 1), Additives: prefixes(f, "additives", 1),
+		Fats: fatRows(f), Blend: blendOptions(body), Liquids: prefixes(f, "liquids", 1), Additives: prefixes(f, "additives", 1),
 	})
 }
 
@@ -203,7 +239,7 @@ func (s *Server) keepRecipe(w http.ResponseWriter, r *http.Request) {
 	if !ok {
 		return
 	}
-	if do := r.PostFormValue("do"); strings.HasPrefix(do, "add ") || strings.HasPrefix(do, "remove ") {
+	if do := r.PostFormValue("do"); strings.HasPrefix(do, "add ") || strings.HasPrefix(do, "remove ") || strings.HasPrefix(do, "up ") {
 		b := benchOf(r, store.Recipes)
 		list := editRows(f, do)
 		if _, err := s.saveCopy(r, b, f); err != nil {
@@ -211,6 +247,10 @@ func (s *Server) keepRecipe(w http.ResponseWriter, r *http.Request) {
 			return
 		}
 		seeOther(w, r, b.Path+"#"+url.PathEscape(list))
+		return
+	}
+	if do := r.PostFormValue("do"); do == "balance" || do == "swap" {
+		s.changeBlend(w, r, f, do)
 		return
 	}
 	body, problems := readRecipe(f)
@@ -234,11 +274,123 @@ func editRows(f *Form, do string) (list string) {
 		}
 		return list
 	}
-	list, rest, _ := strings.Cut(strings.TrimPrefix(do, "remove "), "[")
+	what, row, _ := strings.Cut(do, " ")
+	list, rest, _ := strings.Cut(row, "[")
 	if i, err := strconv.Atoi(strings.TrimSuffix(rest, "]")); err == nil && i >= 0 {
-		removeRow(f.Values, list, i)
+		if what == "up" {
+			raiseRow(f.Values, list, i)
+		} else {
+			removeRow(f.Values, list, i)
+		}
 	}
 	return list
+}
+
+// changeBlend brings the shares to 100 or swaps a fat, and shows the bench with
+// the blend as it is then.
+func (s *Server) changeBlend(w http.ResponseWriter, r *http.Request, f *Form, do string) {
+	b := benchOf(r, store.Recipes)
+	body, _ := readRecipe(f)
+	blend := body.Formula.Fats
+	held := make([]bool, 0, len(blend))
+	for i := range rows(f.Values, "fats") {
+		if at := fmt.Sprintf("fats[%d].", i); f.Get(at+"fat") != "" || f.Get(at+"percent") != "" {
+			held = append(held, f.Get(at+"held") == "on")
+		}
+	}
+	var err error
+	switch {
+	case do == "swap":
+		if swap := swapFor(f, body); swap != nil {
+			blend = swap.blend
+			f.Values.Del("swap.from")
+			f.Values.Del("swap.to")
+		} else {
+			err = fmt.Errorf("choose a fat of the blend and another one to take its place")
+		}
+	case len(held) == len(blend) && len(blend) > 0:
+		percents := make([]float64, len(blend))
+		for i, one := range blend {
+			percents[i] = one.Percent
+		}
+		if percents, err = fat.Balance(percents, held); err == nil {
+			for i := range blend {
+				blend[i].Percent = percents[i]
+			}
+		}
+	default:
+		err = fmt.Errorf("first mend what is marked in the fats")
+	}
+	if err == nil {
+		written := recipeForm(shop.RecipeBody{Formula: recipe.Formula{Fats: blend}}, f.System)
+		for name := range f.Values {
+			if strings.HasPrefix(name, "fats[") && (do == "swap" || !strings.HasSuffix(name, ".held")) {
+				f.Values.Del(name)
+			}
+		}
+		for name, v := range written.Values {
+			if strings.HasPrefix(name, "fats[") {
+				f.Values[name] = v
+			}
+		}
+	}
+	if _, saved := s.saveCopy(r, b, f); saved != nil {
+		s.fail(w, r, saved)
+		return
+	}
+	if err == nil {
+		seeOther(w, r, b.Path+"#fats")
+		return
+	}
+	o := opened[shop.Recipe]{bench: b, form: f, dirty: true, notice: &caution.Caution{Level: caution.Warn, Reason: capital(err.Error()) + "."}}
+	o.Base = postedBase(r)
+	if o.OID != "" {
+		var fault error
+		if o.history, fault = s.shop.RecipeHistory(r.Context(), o.OID); fault != nil {
+			s.fail(w, r, fault)
+			return
+		}
+	}
+	body, f.Problems = readRecipe(f)
+	s.showRecipe(w, r, http.StatusUnprocessableEntity, o, body)
+}
+
+// swapAnswer is a swap before and after.
+type swapAnswer struct {
+	From, To string
+	Rows     []swapRow
+	blend    fat.Blend
+}
+
+type swapRow struct{ What, Before, After string }
+
+// swapFor works out the swap that the form asks for, or nil.
+func swapFor(f *Form, body shop.RecipeBody) *swapAnswer {
+	to, err := fat.Find(f.Get("swap.to"))
+	if err != nil {
+		return nil
+	}
+	after := body.Formula
+	var ok bool
+	if after.Fats, ok = body.Formula.Fats.Swap(f.Get("swap.from"), to); !ok {
+		return nil
+	}
+	a := &swapAnswer{To: to.Name, blend: after.Fats}
+	for _, s := range body.Formula.Fats {
+		if s.Fat.Key() == f.Get("swap.from") {
+			a.From = s.Fat.Name
+		}
+	}
+	lyeOf := func(fm recipe.Formula) string {
+		x := fm.For(1000)
+		return unit.Fixed(x.NaOH+x.KOH, 1) + " g for 1000 g of fats"
+	}
+	a.Rows = []swapRow{{"Lye", lyeOf(body.Formula), lyeOf(after)}}
+	before, then := body.Formula.Judge().All(), after.Judge().All()
+	for i := range before {
+		a.Rows = append(a.Rows, swapRow{before[i].Name, before[i].Words, then[i].Words})
+	}
+	return a
 }
 
 // revision shows a kept revision as it was.
@@ -280,10 +432,15 @@ func recipeForm(b shop.RecipeBody, sys unit.System) *Form {
 	f.Set("size", "1000 g")
 	for i, s := range fm.Fats {
 		at := fmt.Sprintf("fats[%d].", i)
-		f.Set(at+"fat", s.Fat.Slug)
+		f.Set(at+"fat", s.Fat.Name)
 		num(at+"percent", s.Percent)
-		if ref, ok := fat.BySlug(s.Fat.Slug); ok && ref.SAP != s.Fat.SAP {
+		f.Set(at+"like", s.Fat.Like)
+		ref, known := fat.BySlug(s.Fat.Slug)
+		if !known || ref.SAP != s.Fat.SAP {
 			num(at+"sap_koh_mg_per_g", s.Fat.SAP)
+		}
+		if !known || ref.Density != s.Fat.Density {
+			num(at+"density_g_per_ml", s.Fat.Density)
 		}
 	}
 	for i, l := range fm.Liquids {
@@ -345,20 +502,24 @@ func readRecipe(f *Form) (shop.RecipeBody, caution.Problems) {
 		}
 		return true
 	}
+	weighed := 0 // shares that were typed as weights
 	for i := range rows(f.Values, "fats") {
 		at := fmt.Sprintf("fats[%d].", i)
 		if empty(at, "fat", "percent") {
 			continue
 		}
-		one, ok := fat.BySlug(f.Get(at + "fat"))
+		one, ok := readFat(f, at)
+		share, inGrams := f.share(at + "percent")
 		if !ok {
-			f.Problems.Add(at+"fat", "choose the fat")
 			continue
 		}
+		if inGrams {
+			weighed++
+		}
 		row("fats", i, len(fm.Fats))
-		one.SAP = ifTyped(f, at+"sap_koh_mg_per_g", f.Number, one.SAP)
-		fm.Fats = append(fm.Fats, fat.Share{Fat: one, Percent: f.Number(at + "percent")})
+		fm.Fats = append(fm.Fats, fat.Share{Fat: one, Percent: share})
 	}
+	fromGrams(f, fm.Fats, weighed)
 	for i := range rows(f.Values, "liquids") {
 		at := fmt.Sprintf("liquids[%d].", i)
 		if empty(at, "liquid", "percent") {
@@ -401,6 +562,40 @@ func readRecipe(f *Form) (shop.RecipeBody, caution.Problems) {
 		}
 	}
 	return shop.RecipeBody{Formula: fm, Policy: f.Get("policy"), Notes: f.Get("notes")}, problems
+}
+
+// readFat reads the fat of a row: one of the table as it is typed, or an own
+// one with its figures.
+func readFat(f *Form, at string) (fat.Fat, bool) {
+	name := f.Get(at + "fat")
+	one, err := fat.Find(name)
+	if err == nil {
+		one.SAP = ifTyped(f, at+"sap_koh_mg_per_g", f.Number, one.SAP)
+		one.Density = ifTyped(f, at+"density_g_per_ml", f.Number, one.Density)
+		return one, true
+	}
+	if name == "" || f.Get(at+"sap_koh_mg_per_g") == "" {
+		f.Problems.Add(at+"fat", "%s; or give its own figures beside it", err)
+		return one, false
+	}
+	return fat.NewOwn(name, f.Number(at+"sap_koh_mg_per_g"), f.Number(at+"density_g_per_ml"), f.Get(at+"like")), true
+}
+
+// fromGrams turns shares that were typed as weights into percentages.
+func fromGrams(f *Form, b fat.Blend, weighed int) {
+	switch {
+	case weighed == 0:
+		return
+	case weighed < len(b):
+		f.Problems.Add("fats", "%d of the fats have a weight and %d a percentage; type all of them the same way", weighed, len(b)-weighed)
+		return
+	}
+	total := b.Sum(func(fat.Fat) bool { return true })
+	for i := range b {
+		if total > 0 {
+			b[i].Percent *= 100 / total
+		}
+	}
 }
 
 // placed turns the path of a problem into the name of its field.
@@ -449,6 +644,7 @@ type recipeAnswers struct {
 	Cautions []caution.Caution
 	Judged   []recipe.Outlook
 	Acids    draw.Acids
+	Swap     *swapAnswer
 }
 
 // answersFor works the recipe out for the size that the form shows.
@@ -476,8 +672,9 @@ func answersFor(f *Form, body shop.RecipeBody) recipeAnswers {
 	}
 	a.Rows, a.Cautions = p.Additives, p.Cautions
 	a.Solid, a.Blend = body.Formula.Fats.Solid(), draw.OfBlend(body.Formula.Fats)
+	a.Swap = swapFor(f, body)
 	o := body.Formula.Judge()
-	a.Judged, a.Acids = []recipe.Outlook{o.Time, o.Early, o.Cured, o.Foam, o.Skin, o.Keeps}, draw.OfAcids(o.Groups)
+	a.Judged, a.Acids = o.All(), draw.OfAcids(o.Groups)
 	a.Cure, a.Unmold = body.Cure(), cure.Unmold(body.Formula, "lined")
 	return a
 }

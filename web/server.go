@@ -355,11 +355,11 @@ func (s *Server) refused(w http.ResponseWriter, r *http.Request, err error, f *F
 		}
 		return http.StatusUnprocessableEntity, nil, true
 	case errors.As(err, &conflict):
-		return http.StatusConflict, warn(strings.ToUpper(conflict.Error()[:1])+conflict.Error()[1:]+".", "What you typed is still here. Look at what changed, then send it again."), true
+		return http.StatusConflict, warn(capital(conflict.Error())+".", "What you typed is still here. Look at what changed, then send it again."), true
 	case errors.Is(err, shop.ErrKeyReused):
 		return http.StatusConflict, warn("This page was sent before with other values, and those were recorded.", "This is how it stands now; what you typed is still here."), true
 	case errors.As(err, &not):
-		return http.StatusConflict, warn(strings.ToUpper(not.Why[:1])+not.Why[1:]+".", "Nothing was recorded."), true
+		return http.StatusConflict, warn(capital(not.Why)+".", "Nothing was recorded."), true
 	case errors.Is(err, shop.ErrNobody):
 		http.Redirect(w, r, "/who", http.StatusSeeOther)
 		return 0, nil, false

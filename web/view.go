@@ -53,15 +53,10 @@ func (s *Server) funcs() template.FuncMap {
 			}
 			return "st-over"
 		},
-		"at":    func(list string, i int, name string) string { return fmt.Sprintf("%s[%d].%s", list, i, name) },
-		"state": stateOf,
-		"join":  strings.Join,
-		"capital": func(s string) string {
-			if s == "" {
-				return s
-			}
-			return strings.ToUpper(s[:1]) + s[1:]
-		},
+		"at":      func(list string, i int, name string) string { return fmt.Sprintf("%s[%d].%s", list, i, name) },
+		"state":   stateOf,
+		"join":    strings.Join,
+		"capital": capital,
 		"unitname": func(u string) string {
 			return map[string]string{"c": "°C", "f": "°F"}[u]
 		},
@@ -139,4 +134,12 @@ func words(list []string) []Option {
 		out[i] = Option{v, v}
 	}
 	return out
+}
+
+// capital writes a sentence with its first letter large.
+func capital(s string) string {
+	if s == "" {
+		return s
+	}
+	return strings.ToUpper(s[:1]) + s[1:]
 }

@@ -240,6 +240,53 @@ func TestTheBenchAnswersLiveAndKeepsWhatIsTyped(t *testing.T) {
 	has(t, removed, "changes that are not kept yet")
 }
 
+func TestTheBlendIsBalancedSwappedWeighedAndTakesOwnFats(t *testing.T) {
+	v := visit(t)
+	_, page := v.get("/recipes/new")
+	path := first(t, page, `action="(/recipes/new/[a-z0-9]+)"`)
+	f := form(page, path)
+	fill := func(more map[string]string) {
+		for k, val := range map[string]string{"name": "Mine", "size": "1000", "superfat_percent": "5", "water.basis": "lye-strength", "water.lye-strength": "33", "liquids[0].liquid": "water", "liquids[0].percent": "100", "liquids[0].carries_lye": "on",
+			"fats[0].fat": "evoo", "fats[0].percent": "50", "fats[1].fat": "coconut", "fats[1].percent": "20"} {
+			f.Set(k, val)
+		}
+		for k, val := range more {
+			f.Set(k, val)
+		}
+	}
+	fill(map[string]string{"do": "balance", "fats[1].held": "on"})
+	_, page = v.post(path, f)
+	matches(t, page, `name="fats\[0\].percent" value="80"`)
+	matches(t, page, `name="fats\[1\].percent" value="20"`)
+
+	fill(map[string]string{"do": "", "fats[0].percent": "600 g", "fats[1].percent": "400 g"})
+	_, live := v.post(path+"/live", f)
+	has(t, live, "146.8", "60 % olive and 40 % coconut")
+	fill(map[string]string{"fats[0].percent": "600 g", "fats[1].percent": "40"})
+	_, live = v.post(path+"/live", f)
+	has(t, live, "type all of them the same way")
+
+	fill(map[string]string{"fats[1].fat": "Goose fat", "fats[0].percent": "80"})
+	_, live = v.post(path+"/live", f)
+	has(t, live, "is not a fat of the table; or give its own figures")
+	fill(map[string]string{"fats[1].fat": "Goose fat", "fats[1].sap_koh_mg_per_g": "194", "fats[1].density_g_per_ml": "0.906", "fats[1].like": "lard", "fats[0].percent": "80"})
+	_, live = v.post(path+"/live", f)
+	has(t, live, "Goose fat")
+	has(t, live, "solid 20 %", "it takes after lard")
+
+	fill(map[string]string{"fats[1].fat": "coconut", "fats[0].percent": "80", "swap.from": "olive-oil", "swap.to": "tallow"})
+	f.Del("fats[1].sap_koh_mg_per_g")
+	f.Del("fats[1].density_g_per_ml")
+	_, live = v.post(path+"/live", f)
+	matches(t, live, `With Olive oil</th><th>With Beef tallow`)
+	f.Set("do", "swap")
+	_, page = v.post(path, f)
+	matches(t, page, `name="fats\[0\].fat" value="Beef tallow"`)
+	f.Set("do", "up fats[1]")
+	_, page = v.post(path, f)
+	matches(t, page, `name="fats\[0\].fat" value="coconut"`)
+}
+
 func TestAPageSentTwiceRecordsOnce(t *testing.T) {
 	v := visit(t)
 	_, shelf := v.get("/")

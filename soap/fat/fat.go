@@ -67,6 +67,7 @@ type Fat struct {
 	SAP      float64 `json:"sap"` // used here, mg KOH per g
 	Acids    Acids   `json:"acids"`
 	MaxShare float64 `json:"max_share,omitempty"` // common upper share in %, 0 when none
+	Like     string  `json:"like,omitempty"`      // own fat: the reference fat it resembles
 }
 
 // Key names the fat in formats and forms: its slug, or its name when it is the
@@ -110,6 +111,17 @@ func Reference() []Fat { return reference() }
 func BySlug(slug string) (Fat, bool) {
 	f, ok := bySlug()[slug]
 	return f, ok
+}
+
+// NewOwn is a fat of the owner's. Where it is said to be like a reference fat,
+// it takes over that one's fatty acids and whether it is solid, so that it can
+// be judged; its own figures decide the lye and the volume.
+func NewOwn(name string, sap, density float64, like string) Fat {
+	f := Fat{Name: name, Kind: Own, SAP: sap, Density: density}
+	if ref, ok := BySlug(like); ok {
+		f.Like, f.Acids, f.Solid, f.MeltC = like, ref.Acids, ref.Solid, ref.MeltC
+	}
+	return f
 }
 
 // Share is a fat and its percentage of the blend.

@@ -61,6 +61,11 @@ type Outlooks struct {
 	Groups []Group
 }
 
+// All returns the outlooks in the order of the work.
+func (o Outlooks) All() []Outlook {
+	return []Outlook{o.Time, o.Early, o.Cured, o.Foam, o.Skin, o.Keeps}
+}
+
 // Group is a family of fatty acids that do the same in soap, in percent of
 // all, with the band in which most bars lie.
 type Group struct {
