@@ -14,8 +14,11 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"ashshelf/exchange"
+	"ashshelf/soap/additive"
 	"ashshelf/soap/caution"
+	"ashshelf/soap/fat"
 	"ashshelf/soap/plan"
+	"ashshelf/soap/recipe"
 )
 
 // hedgerow uses every part of the format.
@@ -107,6 +110,41 @@ func TestWhatIsLeftOutHasItsStatedDefault(t *testing.T) {
 	assert.Equal(t, 1.0, r.Formula.Additives[0].Density)
 	require.Len(t, r.Formula.Liquids, 1)
 	assert.True(t, r.Formula.Liquids[0].Carries && r.Formula.Liquids[0].Liquid.Slug == "water")
+}
+
+func TestARecipeComesBackAsItWent(t *testing.T) {
+	r, err := exchange.ReadRequest(strings.NewReader(hedgerow))
+	require.NoError(t, err)
+	f := r.Formula
+	f.School = recipe.Room
+	f.Fats[2].Fat = fat.NewOwn("House tallow", 196.5, 0.905, "beef-tallow")
+	f.Alkali.NaOHPercent = 60
+	f.Additives[0].Behaviour, f.Additives[1].Lye = additive.Accelerates, 0.3
+	one := exchange.Recipe{Formula: f, Notes: "two\nlines", Policy: "four"}
+	var text bytes.Buffer
+	require.NoError(t, exchange.WriteRecipe(&text, one))
+	back, err := exchange.ReadRecipes(&text)
+	require.NoError(t, err)
+	assert.Equal(t, []exchange.Recipe{one}, back)
+
+	second := one
+	second.Formula.Name = "Another"
+	require.NoError(t, exchange.WriteBook(&text, []exchange.Recipe{one, second}))
+	back, err = exchange.ReadRecipes(&text)
+	require.NoError(t, err)
+	assert.Equal(t, []exchange.Recipe{one, second}, back)
+
+	var sheet bytes.Buffer
+	f.Fats[2].Fat.Name = "=HYPERLINK()"
+	require.NoError(t, exchange.WriteBlend(&sheet, f, 1000))
+	assert.Contains(t, sheet.String(), "Olive oil,fat,50.00,500.00,")
+	assert.Contains(t, sheet.String(), "'=HYPERLINK()")
+
+	for _, bad := range []string{`{"format":"ashshelf.recipe/9"}`, `{"format":"ashshelf.book/1","recipes":[{"name":"x"}]}`, `{"format":"ashshelf.recipe/1","fats":[{"fat":"lard","percent":100}],"superfat_percent":5,"water":{"basis":"liquid-to-lye","value":2}}`, `[1]`} {
+		_, err := exchange.ReadRecipes(strings.NewReader(bad))
+		var p caution.Problems
+		assert.True(t, errors.As(err, &p), "%s: %v", bad, err)
+	}
 }
 
 func FuzzAnythingReadIsPlannedOrRefused(f *testing.F) {

@@ -1,7 +1,6 @@
 package exchange
 
 import (
-	"encoding/json"
 	"fmt"
 	"io"
 
@@ -39,6 +38,8 @@ type recipeDoc struct {
 	Liquids   []liquidDoc   `json:"liquids,omitempty"`
 	Additives []additiveDoc `json:"additives,omitempty"`
 	School    recipe.School `json:"temperature,omitempty"`
+	Cure      string        `json:"cure,omitempty"`
+	Notes     string        `json:"notes,omitempty"`
 }
 
 type fatDoc struct {
@@ -46,6 +47,7 @@ type fatDoc struct {
 	Name    string   `json:"name,omitempty"`
 	SAP     *float64 `json:"sap_koh_mg_per_g,omitempty"`
 	Density *float64 `json:"density_g_per_ml,omitempty"`
+	Like    string   `json:"like,omitempty"`
 	Percent float64  `json:"percent"`
 }
 
@@ -142,7 +144,10 @@ func (d recipeDoc) formula(at string, p *caution.Problems) recipe.Formula {
 			}
 			one = ref
 		} else {
-			one = fat.Fat{Name: row.Name, Kind: fat.Own}
+			if _, ok := fat.BySlug(row.Like); !ok && row.Like != "" {
+				p.Add(fmt.Sprintf("%sfats[%d].like", at, i), "“%s” is not a fat of the reference table", row.Like)
+			}
+			one = fat.NewOwn(row.Name, 0, 0, row.Like)
 		}
 		one.SAP, one.Density = or(row.SAP, one.SAP), or(row.Density, one.Density)
 		f.Fats = append(f.Fats, fat.Share{Fat: one, Percent: row.Percent})
@@ -178,13 +183,13 @@ func (d recipeDoc) formula(at string, p *caution.Problems) recipe.Formula {
 // ReadRequest reads a plan request. Problems of what was written are of type
 // [caution.Problems]; other errors are of reading.
 func ReadRequest(r io.Reader) (plan.Request, error) {
-	text, err := readStrict(r, "plan-request-1")
+	text, err := readText(r)
 	if err != nil {
 		return plan.Request{}, err
 	}
 	var d requestDoc
-	if err := json.Unmarshal(text, &d); err != nil {
-		return plan.Request{}, fmt.Errorf("plan request: %w", err)
+	if err := readInto(text, "plan-request-1", &d); err != nil {
+		return plan.Request{}, err
 	}
 	var p caution.Problems
 	q := plan.Request{
@@ -281,8 +286,5 @@ func rows(in []plan.Row) []rowDoc {
 func WritePlan(w io.Writer, p plan.Plan) error {
 	d := writtenPlan(p)
 	d.Format = PlanFormat
-	e := json.NewEncoder(w)
-	e.SetEscapeHTML(false)
-	e.SetIndent("", "  ")
-	return e.Encode(d)
+	return writeJSON(w, d)
 }

@@ -47,7 +47,7 @@ const mostBytes = 1 << 20
 var compiled = sync.OnceValue(func() map[string]*jsonschema.Schema {
 	c := jsonschema.NewCompiler()
 	out := map[string]*jsonschema.Schema{}
-	for _, name := range []string{"recipe-1", "plan-request-1", "plan-1"} {
+	for _, name := range []string{"recipe-1", "book-1", "plan-request-1", "plan-1"} {
 		text, err := schemas.ReadFile("schema/" + name + ".schema.json")
 		if err != nil {
 			panic(err)
@@ -60,39 +60,41 @@ var compiled = sync.OnceValue(func() map[string]*jsonschema.Schema {
 			panic(err)
 		}
 	}
-	for _, name := range []string{"recipe-1", "plan-request-1", "plan-1"} {
+	for _, name := range []string{"recipe-1", "book-1", "plan-request-1", "plan-1"} {
 		out[name] = c.MustCompile("urn:ashshelf:" + name)
 	}
 	return out
 })
 
-// readStrict reads all of r and holds it to the named schema. Problems of the
-// text itself are of type [caution.Problems]; other errors are of reading.
-func readStrict(r io.Reader, schema string) ([]byte, error) {
+// readText reads all of r as JSON without a schema. Problems of the text itself
+// are of type [caution.Problems]; other errors are of reading.
+func readText(r io.Reader) ([]byte, error) {
 	text, err := io.ReadAll(io.LimitReader(r, mostBytes+1))
 	if err != nil {
 		return nil, fmt.Errorf("read: %w", err)
 	}
 	if len(text) > mostBytes {
-		return nil, caution.Problems{{Text: "the file is larger than 1 MiB: it is no recipe or plan request"}}
+		return nil, caution.Problems{{Text: "the file is larger than 1 MiB: it is no recipe, book or plan request"}}
 	}
-	if err := scan(text); err != nil {
-		return nil, err
-	}
+	return text, scan(text)
+}
+
+// validate holds a text to the named schema.
+func validate(text []byte, schema string) error {
 	doc, err := jsonschema.UnmarshalJSON(bytes.NewReader(text))
 	if err != nil {
-		return nil, caution.Problems{{Text: "not JSON: " + err.Error()}}
+		return caution.Problems{{Text: "not JSON: " + err.Error()}}
 	}
 	if err := compiled()[schema].Validate(doc); err != nil {
 		var ve *jsonschema.ValidationError
 		if !errors.As(err, &ve) {
-			return nil, fmt.Errorf("validate: %w", err)
+			return fmt.Errorf("validate: %w", err)
 		}
 		var p caution.Problems
 		flatten(ve, &p)
-		return nil, p
+		return p
 	}
-	return text, nil
+	return nil
 }
 
 // scan walks the tokens of a JSON text: it must be one value, name no field

@@ -1,0 +1,179 @@
+package exchange
+
+import (
+	"encoding/csv"
+	"encoding/json"
+	"fmt"
+	"io"
+	"strconv"
+
+	"ashshelf/soap/caution"
+	"ashshelf/soap/fat"
+	"ashshelf/soap/lye"
+	"ashshelf/soap/recipe"
+)
+
+// BookFormat is a whole book of recipes in one file.
+const BookFormat = "ashshelf.book/1"
+
+// Recipe is a recipe as a file carries it.
+type Recipe struct {
+	Formula recipe.Formula
+	Notes   string
+	Policy  string // code of the cure policy; empty for the recommended one
+}
+
+type bookDoc struct {
+	Format  string      `json:"format"`
+	Recipes []recipeDoc `json:"recipes"`
+}
+
+// ReadRecipes reads a recipe, or a whole book of them. Problems of what was
+// written are of type [caution.Problems]; other errors are of reading.
+func ReadRecipes(r io.Reader) ([]Recipe, error) {
+	text, err := readText(r)
+	if err != nil {
+		return nil, err
+	}
+	var head struct{ Format string }
+	if err := json.Unmarshal(text, &head); err != nil {
+		return nil, caution.Problems{{Text: "not a recipe: " + err.Error()}}
+	}
+	var docs []recipeDoc
+	var p caution.Problems
+	switch head.Format {
+	case RecipeFormat:
+		var one recipeDoc
+		if err := readInto(text, "recipe-1", &one); err != nil {
+			return nil, err
+		}
+		docs = []recipeDoc{one}
+	case BookFormat:
+		var book bookDoc
+		if err := readInto(text, "book-1", &book); err != nil {
+			return nil, err
+		}
+		docs = book.Recipes
+	default:
+		return nil, caution.Problems{{Path: "format", Text: fmt.Sprintf("“%s” is not a format of recipes; %s and %s are", head.Format, RecipeFormat, BookFormat)}}
+	}
+	out := make([]Recipe, len(docs))
+	for i, d := range docs {
+		at := ""
+		if head.Format == BookFormat {
+			at = fmt.Sprintf("recipes[%d].", i)
+		}
+		if d.Name == "" {
+			p.Add(at+"name", "give the recipe a name")
+		}
+		out[i] = Recipe{Formula: d.formula(at, &p), Notes: d.Notes, Policy: d.Cure}
+		if len(p) == 0 {
+			for _, q := range out[i].Formula.Check() {
+				p.Add(at+q.Path, "%s", q.Text)
+			}
+		}
+	}
+	return out, p.Err()
+}
+
+func readInto(text []byte, schema string, into any) error {
+	if err := validate(text, schema); err != nil {
+		return err
+	}
+	if err := json.Unmarshal(text, into); err != nil {
+		return fmt.Errorf("%s: %w", schema, err)
+	}
+	return nil
+}
+
+func written(r Recipe) recipeDoc {
+	f := r.Formula
+	usual := lye.DefaultAlkali()
+	d := recipeDoc{Name: f.Name, Superfat: f.Superfat, Water: waterDoc(f.Water), School: f.School, Notes: r.Notes, Cure: r.Policy}
+	if f.Alkali != usual {
+		d.Alkali = &alkaliDoc{&f.Alkali.NaOHPercent, &f.Alkali.NaOHPurity, &f.Alkali.KOHPurity}
+	}
+	for _, s := range f.Fats {
+		row := fatDoc{Percent: s.Percent}
+		ref, known := fat.BySlug(s.Fat.Slug)
+		if known {
+			row.Fat = s.Fat.Slug
+		} else {
+			row.Name, row.Like = s.Fat.Name, s.Fat.Like
+		}
+		if !known || ref.SAP != s.Fat.SAP {
+			row.SAP = &s.Fat.SAP
+		}
+		if !known || ref.Density != s.Fat.Density {
+			row.Density = &s.Fat.Density
+		}
+		d.Fats = append(d.Fats, row)
+	}
+	for _, l := range f.Liquids {
+		d.Liquids = append(d.Liquids, liquidDoc{l.Liquid.Slug, l.Percent, &l.Carries, l.Frozen})
+	}
+	for _, u := range f.Additives {
+		d.Additives = append(d.Additives, additiveDoc{Name: u.Name, Stage: u.Stage, Density: &u.Density, Lye: u.Lye, Behaviour: u.Behaviour,
+			Rate: rateDoc{u.Basis, u.Rate, u.GramsPerTsp}})
+	}
+	return d
+}
+
+// WriteRecipe writes one recipe.
+func WriteRecipe(w io.Writer, r Recipe) error {
+	d := written(r)
+	d.Format = RecipeFormat
+	return writeJSON(w, d)
+}
+
+// WriteBook writes a whole book.
+func WriteBook(w io.Writer, list []Recipe) error {
+	d := bookDoc{Format: BookFormat, Recipes: []recipeDoc{}}
+	for _, r := range list {
+		d.Recipes = append(d.Recipes, written(r))
+	}
+	return writeJSON(w, d)
+}
+
+func writeJSON(w io.Writer, v any) error {
+	e := json.NewEncoder(w)
+	e.SetEscapeHTML(false)
+	e.SetIndent("", "  ")
+	return e.Encode(v)
+}
+
+// WriteBlend writes the weights of a recipe for a weight of fats as CSV, for
+// a spreadsheet: what, kind, percent of its kind, grams, when.
+func WriteBlend(w io.Writer, f recipe.Formula, fats float64) error {
+	num := func(v float64) string { return strconv.FormatFloat(v, 'f', 2, 64) }
+	a := f.For(fats)
+	rows := [][]string{{"what", "kind", "percent", "grams", "stage"}}
+	for i, s := range f.Fats {
+		rows = append(rows, []string{plain(s.Fat.Name), "fat", num(s.Percent), num(a.Fats[i]), ""})
+	}
+	if a.NaOH > 0 {
+		rows = append(rows, []string{"Sodium hydroxide", "alkali", "", num(a.NaOH), ""})
+	}
+	if a.KOH > 0 {
+		rows = append(rows, []string{"Potassium hydroxide", "alkali", "", num(a.KOH), ""})
+	}
+	for i, l := range f.Liquids {
+		rows = append(rows, []string{plain(l.Liquid.Name), "liquid", num(l.Percent), num(a.Liquids[i]), ""})
+	}
+	for i, u := range f.Additives {
+		rows = append(rows, []string{plain(u.Name), "additive", "", num(a.Additives[i]), string(u.Stage)})
+	}
+	c := csv.NewWriter(w)
+	if err := c.WriteAll(rows); err != nil {
+		return fmt.Errorf("write blend: %w", err)
+	}
+	return nil
+}
+
+// plain keeps a spreadsheet from taking a name for a formula.
+func plain(s string) string {
+	if s != "" && (s[0] == '=' || s[0] == '+' || s[0] == '-' || s[0] == '@' || s[0] == '\t') {
+		return "'" + s
+	}
+	return s
+}
