@@ -102,7 +102,30 @@ type Use struct {
 	Lye float64 `json:"lye,omitempty"`
 	// Behaviour is what a scent does to the batter; empty when it is no scent
 	// or not known.
-	Behaviour Behaviour `json:"behaviour,omitempty"`
+	Behaviour Behaviour  `json:"behaviour,omitempty"`
+	Disperse  *Dispersal `json:"disperse,omitempty"`
+	// Portion names the colour portion whose own weight the rate counts on,
+	// and Part is that portion's share of the batch, 0 to 1. They follow from
+	// where the additive stands in the recipe and are not kept with it.
+	Portion string  `json:"-"`
+	Part    float64 `json:"-"`
+}
+
+// Key names the use within a recipe.
+func (u Use) Key() string {
+	if u.Portion != "" {
+		return u.Name + ", " + u.Portion
+	}
+	return u.Name
+}
+
+// Spoons is how many level teaspoons a weight of the additive is, 0 when its
+// weight by the spoon is not known.
+func (u Use) Spoons(grams float64) float64 {
+	if u.GramsPerTsp <= 0 {
+		return 0
+	}
+	return grams / u.GramsPerTsp
 }
 
 // Behaviour is how a scent behaves in batter, by the shop's own experience
@@ -118,17 +141,27 @@ const (
 	Rices       Behaviour = "rices"
 	Slows       Behaviour = "slows"
 	Discolours  Behaviour = "discolours"
+	Tints       Behaviour = "tints"
+	Fades       Behaviour = "fades"
 )
 
 // Behaviours returns all behaviours, the unknown first.
 func Behaviours() []Behaviour {
-	return []Behaviour{Unknown, Behaves, Accelerates, Seizes, Rices, Slows, Discolours}
+	return []Behaviour{Unknown, Behaves, Accelerates, Seizes, Rices, Slows, Discolours, Tints, Fades}
 }
 
 // Words says the behaviour as a maker would.
 func (b Behaviour) Words() string {
 	if b == Unknown {
 		return "no scent, or not known"
+	}
+	return string(b)
+}
+
+// Verb says the behaviour within a sentence.
+func (b Behaviour) Verb() string {
+	if b == Unknown {
+		return "is not known"
 	}
 	return string(b)
 }
@@ -140,8 +173,12 @@ func (b Behaviour) Valid() bool { return slices.Contains(Behaviours(), b) }
 func (b Behaviour) Fast() bool { return b == Accelerates || b == Seizes || b == Rices }
 
 // Grams is the weight of the additive for given weights of fats and of batter
-// (fats, alkali and liquid) in one batch.
+// (fats, alkali and liquid) in one batch. In a colour portion the rate counts
+// on the portion's part of both.
 func (u Use) Grams(fats, batter float64) float64 {
+	if u.Portion != "" {
+		fats, batter = fats*u.Part, batter*u.Part
+	}
 	switch u.Basis {
 	case PercentOfFats:
 		return u.Rate / 100 * fats
@@ -179,6 +216,7 @@ func (u Use) Check(p *caution.Problems, path string) {
 		p.Add(path+".behaviour", "“%s” is not a way that a scent behaves", u.Behaviour)
 	}
 	caution.AdditiveDensity.Check(p, path+".density_g_per_ml", "the density", u.Density)
+	u.checkDispersal(p, path)
 }
 
 // Known is an additive of the reference table: where it usually goes and what

@@ -9,6 +9,7 @@ import (
 	_ "embed"
 	"sync"
 
+	"ashshelf/soap/caution"
 	"ashshelf/soap/internal/table"
 )
 
@@ -26,10 +27,18 @@ type Liquid struct {
 	// its own, can take its place.
 	Plain bool   `json:"plain,omitempty"`
 	Note  string `json:"note,omitempty"`
+	// BoilDown is how many grams to start with for each gram of a liquid that
+	// is boiled down first; 0 for all others.
+	BoilDown float64 `json:"boil_down,omitempty"`
 }
 
-// Ice is the slug of frozen water, which is always frozen.
-const Ice = "ice"
+// Slugs of liquids that rules speak of.
+const (
+	Ice       = "ice" // frozen water, which is always frozen
+	Brine     = "brine"
+	SeaWater  = "sea-water" // collected, unlike brine
+	HumanMilk = "human-milk"
+)
 
 var reference = sync.OnceValue(func() []Liquid {
 	rows := table.Read(liquidsCSV)
@@ -37,7 +46,7 @@ var reference = sync.OnceValue(func() []Liquid {
 	for i, r := range rows {
 		out[i] = Liquid{
 			Slug: r.Text("slug"), Name: r.Text("name"), Water: r.Number("water_pct"), Fat: r.Number("fat_pct"),
-			FatSAP: r.Number("fat_sap"), Plain: r.Text("displaces_stock_water") == "1", Note: r.Text("note"),
+			FatSAP: r.Number("fat_sap"), BoilDown: r.Number("boil_down"), Plain: r.Text("displaces_stock_water") == "1", Note: r.Text("note"),
 		}
 	}
 	return out
@@ -60,6 +69,40 @@ func BySlug(slug string) (Liquid, bool) {
 // Milk reports whether a liquid is an animal or plant milk, which scorches on
 // hot lye and makes a softer bar at first.
 func (l Liquid) Milk() bool { return l.Fat > 0 }
+
+// Salt is how many grams of salt are in the given grams of a brine; the rest is
+// water. A brine is made up to its total weight: 35 g of salt in 1000 g of sea
+// strength. It is 0 for every other liquid.
+func (l Liquid) Salt(grams float64) float64 {
+	if l.Slug != Brine {
+		return 0
+	}
+	return grams * (100 - l.Water) / 100
+}
+
+// Start is how many grams to start boiling down with to have the given grams.
+func (l Liquid) Start(grams float64) float64 {
+	if l.BoilDown <= 1 {
+		return grams
+	}
+	return grams * l.BoilDown
+}
+
+// Check finds what cannot be worked with in a composition that was typed; path
+// is where the liquid stands.
+func (l Liquid) Check(p *caution.Problems, path string) {
+	caution.WaterShare.Check(p, path+".water_percent", "the water in it", l.Water)
+	caution.Share.Check(p, path+".fat_percent", "the fat in it", l.Fat)
+	if l.Water+l.Fat > 100 {
+		p.Add(path+".fat_percent", "water and fat together are more than the whole")
+	}
+	if l.Fat > 0 {
+		caution.SAPValue.Check(p, path+".fat_sap_koh_mg_per_g", "the saponification value of its fat", l.FatSAP)
+	}
+	if l.BoilDown != 0 && (l.BoilDown < 1 || l.BoilDown > 20) {
+		p.Add(path+".boil_down", "start with 1 to 20 times what is wanted")
+	}
+}
 
 // Water is the plain water that recipes start with.
 func Water() Liquid { return reference()[0] }

@@ -226,8 +226,8 @@ func (r Request) find(name string) (func(recipe.Amounts) float64, bool) {
 			return func(a recipe.Amounts) float64 { return a.Liquids[i] }, true
 		}
 	}
-	for i, u := range r.Formula.Additives {
-		if u.Name == name {
+	for i, u := range r.Formula.Uses() {
+		if u.Key() == name {
 			return func(a recipe.Amounts) float64 { return a.Additives[i] }, true
 		}
 	}
@@ -320,7 +320,7 @@ func (r Request) wholeMolds(n int) bool {
 // load is what one pot carries: everything but what goes on top.
 func (r Request) load(a recipe.Amounts, pots int) float64 {
 	sum := a.Batter()
-	for i, u := range r.Formula.Additives {
+	for i, u := range r.Formula.Uses() {
 		if u.Stage != additive.Top {
 			sum += a.Additives[i]
 		}
@@ -407,7 +407,7 @@ func (r Request) volume(a recipe.Amounts, n int) float64 {
 	if b := a.Batter(); b > 0 {
 		v = b / r.Formula.Density(a)
 	}
-	for i, u := range r.Formula.Additives {
+	for i, u := range r.Formula.Uses() {
 		v += a.Additives[i] / u.Density
 	}
 	v *= float64(n)
@@ -460,7 +460,7 @@ func (r Request) round(a recipe.Amounts) (out recipe.Amounts, tooFine []string, 
 	for i, g := range a.Additives {
 		if out.Additives[i] = nearest(g); g > 0 && out.Additives[i] == 0 {
 			out.Additives[i] = g
-			tooFine = append(tooFine, r.Formula.Additives[i].Name)
+			tooFine = append(tooFine, r.Formula.Uses()[i].Key())
 		}
 	}
 	if len(small) > 0 {
@@ -506,10 +506,11 @@ func (r Request) checkStock(p *caution.Problems, a recipe.Amounts) {
 // all.
 func (r Request) answer(a recipe.Amounts, times, pots int) Plan {
 	k, f := float64(times), r.Formula
+	uses := f.Uses()
 	p := Plan{
 		Batches: times, FatsG: k * a.FatsTotal, NaOH: k * a.NaOH, KOH: k * a.KOH, LiquidG: k * a.Liquid,
 		BatterG: k * a.Batter(), Density: f.Density(a), FatShare: 100 * a.FatsTotal / a.Batter(), Superfat: f.SuperfatOf(a),
-		Fats: make([]Row, len(f.Fats)), Liquids: make([]Row, len(f.Liquids)), Additives: make([]Row, len(f.Additives)),
+		Fats: make([]Row, len(f.Fats)), Liquids: make([]Row, len(f.Liquids)), Additives: make([]Row, len(uses)),
 		VolumeML: r.volume(a, pots) * k / float64(pots),
 	}
 	for i, s := range f.Fats {
@@ -518,8 +519,8 @@ func (r Request) answer(a recipe.Amounts, times, pots int) Plan {
 	for i, l := range f.Liquids {
 		p.Liquids[i] = Row{Name: l.Liquid.Slug, Grams: k * a.Liquids[i]}
 	}
-	for i, u := range f.Additives {
-		p.Additives[i] = Row{Name: u.Name, Stage: u.Stage, Grams: k * a.Additives[i]}
+	for i, u := range uses {
+		p.Additives[i] = Row{Name: u.Key(), Stage: u.Stage, Grams: k * a.Additives[i]}
 	}
 	if r.Stock != nil {
 		d := r.Stock.Draw(a.NaOH * f.Alkali.NaOHPurity / 100)
@@ -536,7 +537,7 @@ func (r Request) answer(a recipe.Amounts, times, pots int) Plan {
 // advise gathers the cautions of a plan. one is a pot of it.
 func (r Request) advise(one Plan, a recipe.Amounts, pots int, exact float64, tooFine []string) []caution.Caution {
 	out := []caution.Caution{lye.Handling()}
-	out = append(out, r.Formula.Advise(one.Superfat)...)
+	out = append(out, r.Formula.Advise(one.Superfat, a)...)
 	out = append(out, lye.AdvisePeak(one.PeakC)...)
 	if r.Stock != nil {
 		out = append(out, r.Stock.Advise()...)

@@ -4,6 +4,7 @@ import (
 	"math"
 
 	"ashshelf/soap/additive"
+	"ashshelf/soap/liquid"
 	"ashshelf/soap/recipe"
 	"ashshelf/soap/unit"
 )
@@ -55,12 +56,47 @@ func Sheet(f recipe.Formula, pot Plan, step float64) []Section {
 		}
 		return Item{Key: key, Name: name, Target: grams, Tolerance: tolerance(grams, own), Decimals: unit.Decimals(own), Note: note}
 	}
+	uses := f.Uses()
+	amounts := pot.amounts()
+	apart := f.Apart(amounts)
+	lessFat, lessLiquid := make([]float64, len(f.Fats)), make([]float64, len(f.Liquids))
+	rounded := func(g float64) float64 { return math.Round(g*10) / 10 }
+	carriers := map[int][]Item{} // by use
+	for _, one := range apart {
+		g := rounded(one.Grams)
+		if g <= 0 {
+			continue
+		}
+		u := uses[one.For]
+		var row Item
+		if one.Fat >= 0 {
+			x := f.Fats[one.Fat].Fat
+			lessFat[one.Fat] += g
+			row = item(apartKey("fat:"+x.Key(), u), x.Name+", set apart", g, "to stir "+u.Name+" into; part of the fats")
+		} else {
+			l := f.Liquids[one.Liquid].Liquid
+			lessLiquid[one.Liquid] += g
+			row = item(apartKey("liquid:"+l.Slug, u), l.Name+", set apart", g, "to stir "+u.Name+" into; part of the liquid")
+		}
+		carriers[one.For] = append(carriers[one.For], row)
+	}
+	extra := func(i int) []Item {
+		u, g := uses[i], pot.Additives[i].Grams
+		if g <= 0 {
+			return nil
+		}
+		note := u.Stage.Words()
+		if n := u.Spoons(g); n > 0 {
+			note += ", about " + unit.Spoons(n)
+		}
+		return append(carriers[i], item("additive:"+u.Key(), u.Name, g, note))
+	}
 	extras := func(stages ...additive.Stage) []Item {
 		var out []Item
 		for _, stage := range stages {
-			for i, u := range f.Additives {
-				if u.Stage == stage && pot.Additives[i].Grams > 0 {
-					out = append(out, item("additive:"+u.Name, u.Name, pot.Additives[i].Grams, stage.Words()))
+			for i, u := range uses {
+				if u.Stage == stage && u.Portion == "" {
+					out = append(out, extra(i)...)
 				}
 			}
 		}
@@ -69,11 +105,11 @@ func Sheet(f recipe.Formula, pot Plan, step float64) []Section {
 	jug := Section{Title: "Lye jug"}
 	later := Section{Title: "Liquid kept off the lye"}
 	for i, l := range f.Liquids {
-		grams := pot.Liquids[i].Grams
+		grams := pot.Liquids[i].Grams - lessLiquid[i]
 		if grams == 0 {
 			continue
 		}
-		row := item("liquid:"+l.Liquid.Slug, l.Liquid.Name, grams, "")
+		row := item("liquid:"+l.Liquid.Slug, l.Liquid.Name, grams, LiquidNote(l.Liquid, grams))
 		if l.Frozen {
 			row.Note = "frozen"
 		}
@@ -104,15 +140,24 @@ func Sheet(f recipe.Formula, pot Plan, step float64) []Section {
 		if s.Fat.Solid {
 			to = &solid
 		}
-		to.Items = append(to.Items, item("fat:"+s.Fat.Key(), s.Fat.Name, pot.Fats[i].Grams, ""))
+		to.Items = append(to.Items, item("fat:"+s.Fat.Key(), s.Fat.Name, pot.Fats[i].Grams-lessFat[i], infusionNote(f, s.Fat.Key(), pot.Fats[i].Grams)))
 	}
 	all := []Section{
 		jug, solid, fluid,
 		{Title: "Stirred into the fats", Items: extras(additive.InFats)},
 		later,
 		{Title: "At hand for emulsion and trace", Items: extras(additive.Emulsion, additive.Trace, additive.Portion, additive.AfterCook)},
-		{Title: "On top", Items: extras(additive.Top)},
 	}
+	for _, p := range PortionsOf(f, pot) {
+		sec := Section{Title: p.Title()}
+		for i, u := range uses {
+			if u.Portion == p.Name {
+				sec.Items = append(sec.Items, extra(i)...)
+			}
+		}
+		all = append(all, sec)
+	}
+	all = append(all, Section{Title: "On top", Items: extras(additive.Top)})
 	out := all[:0:0]
 	for _, s := range all {
 		if len(s.Items) > 0 {
@@ -122,22 +167,100 @@ func Sheet(f recipe.Formula, pot Plan, step float64) []Section {
 	return out
 }
 
+// apartKey is the item of a part that is set apart for a use.
+func apartKey(of string, u additive.Use) string { return of + ";for:" + u.Key() }
+
+// LiquidNote says how a weight of a liquid is come by where that takes more
+// than weighing it: the salt and water of a brine, the start of boiled-down
+// beer. It is empty for all others.
+func LiquidNote(l liquid.Liquid, grams float64) string {
+	if salt := l.Salt(grams); salt > 0 {
+		return unit.Grams(salt) + " g of salt made up with " + unit.Grams(grams-salt) + " g of water"
+	}
+	if l.BoilDown > 1 {
+		return "boil " + unit.Grams(l.Start(grams)) + " g down to this, and chill it"
+	}
+	return ""
+}
+
+func infusionNote(f recipe.Formula, key string, grams float64) string {
+	for _, i := range f.Infusions {
+		if i.Fat == key {
+			s := i.For(grams)
+			return "infused with " + i.Herb + ": from " + unit.Grams(s.Start) + " g with " + unit.Grams(s.Herb) + " g of herb; strained, topped up with plain oil"
+		}
+	}
+	return ""
+}
+
+// PortionSize is how much batter a colour portion is.
+type PortionSize struct {
+	recipe.Portion
+	Grams, ML float64
+}
+
+// Title names the portion with what to split off, by scale or by bucket.
+func (p PortionSize) Title() string {
+	return "Portion “" + p.Name + "”: " + unit.Fixed(p.Grams, 0) + " g, about " + unit.Fixed(p.ML, 0) + " ml"
+}
+
+// PortionsOf sizes the colour portions of one pot. The batter is split with all
+// in it that goes in before the split: what is stirred into the jug, the fats
+// and the emulsion; scent and colour come after it.
+func PortionsOf(f recipe.Formula, pot Plan) []PortionSize {
+	weight, volume := pot.BatterG, pot.BatterG/pot.Density
+	for i, u := range f.Uses() {
+		switch u.Stage {
+		case additive.InLiquid, additive.InLye, additive.InFats, additive.Emulsion:
+			weight += pot.Additives[i].Grams
+			volume += pot.Additives[i].Grams / u.Density
+		}
+	}
+	var out []PortionSize
+	for _, p := range f.Portions {
+		out = append(out, PortionSize{p, weight * p.Percent / 100, volume * p.Percent / 100})
+	}
+	return out
+}
+
+// amounts are the weights of the plan as amounts of its formula.
+func (p Plan) amounts() recipe.Amounts {
+	grams := func(rows []Row) (out []float64) {
+		for _, r := range rows {
+			out = append(out, r.Grams)
+		}
+		return out
+	}
+	return recipe.Amounts{Fats: grams(p.Fats), FatsTotal: p.FatsG, NaOH: p.NaOH, KOH: p.KOH, Liquids: grams(p.Liquids), Liquid: p.LiquidG, Additives: grams(p.Additives)}
+}
+
 // Amounts turns weights by item key back into the amounts of a formula, so
-// that the soap that was really weighed can be judged.
+// that the soap that was really weighed can be judged. What was set apart is
+// part of its fat or liquid.
 func Amounts(f recipe.Formula, grams func(key string) float64) recipe.Amounts {
+	uses := f.Uses()
+	all := func(key string) float64 {
+		sum := grams(key)
+		for _, u := range uses {
+			if u.Disperse != nil {
+				sum += grams(apartKey(key, u))
+			}
+		}
+		return sum
+	}
 	a := recipe.Amounts{NaOH: grams("alkali:naoh"), KOH: grams("alkali:koh")}
 	for _, s := range f.Fats {
-		g := grams("fat:" + s.Fat.Key())
+		g := all("fat:" + s.Fat.Key())
 		a.Fats = append(a.Fats, g)
 		a.FatsTotal += g
 	}
 	for _, l := range f.Liquids {
-		g := grams("liquid:" + l.Liquid.Slug)
+		g := all("liquid:" + l.Liquid.Slug)
 		a.Liquids = append(a.Liquids, g)
 		a.Liquid += g
 	}
-	for _, u := range f.Additives {
-		a.Additives = append(a.Additives, grams("additive:"+u.Name))
+	for _, u := range uses {
+		a.Additives = append(a.Additives, grams("additive:"+u.Key()))
 	}
 	return a
 }

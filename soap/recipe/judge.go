@@ -157,7 +157,7 @@ func (f Formula) timeToWork(a Amounts, salt float64) Outlook {
 	if salt >= 10 {
 		add(math.Exp(-salt*0.006), "salt", "")
 	}
-	for _, u := range f.Additives {
+	for _, u := range f.Uses() {
 		name := strings.ToLower(u.Name)
 		switch {
 		case u.Behaviour == additive.Seizes || u.Behaviour == additive.Rices:

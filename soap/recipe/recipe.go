@@ -10,6 +10,7 @@
 package recipe
 
 import (
+	"slices"
 	"strings"
 
 	"ashshelf/soap/additive"
@@ -63,7 +64,33 @@ type Formula struct {
 	Liquids   []Liquid       `json:"liquids"`
 	Additives []additive.Use `json:"additives"`
 	School    School         `json:"school,omitempty"` // of temperature; warm when not said
+
+	Scent      *additive.Perfume `json:"scent,omitempty"`
+	Portions   []Portion         `json:"portions,omitempty"` // of the batter, each coloured on its own
+	Design     []Step            `json:"design,omitempty"`
+	Infusions  []liquid.Infusion `json:"infusions,omitempty"`
+	Process    Process           `json:"process,omitzero"`
+	FullLiquid float64           `json:"full_liquid,omitempty"` // the recipe's own full liquid, % of fats; 0 for the usual
 }
+
+// UsualFull is the full liquid in percent of the fats where a recipe does not
+// say its own; makers call 33 to 38 % full.
+const UsualFull = 36.0
+
+// Full is the recipe's own full liquid in percent of the fats.
+func (f Formula) Full() float64 {
+	if f.FullLiquid > 0 {
+		return f.FullLiquid
+	}
+	return UsualFull
+}
+
+// Discount is how far liquid, in percent of the fats, lies below the recipe's
+// own full liquid, in percent of that; below zero when there is more.
+func (f Formula) Discount(percentOfFats float64) float64 { return 100 * (1 - percentOfFats/f.Full()) }
+
+// Discounted is the liquid in percent of the fats at a discount.
+func (f Formula) Discounted(discount float64) float64 { return f.Full() * (1 - discount/100) }
 
 // Check finds everything that cannot be worked with. Paths are those of the
 // open recipe format, such as "fats[1].percent".
@@ -119,6 +146,7 @@ func (f Formula) Check() caution.Problems {
 		for i, l := range f.Liquids {
 			at := path("liquids", i)
 			unique(at, l.Liquid.Slug)
+			l.Liquid.Check(&p, at)
 			caution.Share.Check(&p, at+".percent", "the share", l.Percent)
 			shares[i] = l.Percent
 			carries = carries || l.Carries && l.Percent > 0
@@ -135,6 +163,28 @@ func (f Formula) Check() caution.Problems {
 		at := path("additives", i)
 		unique(at, a.Name)
 		a.Check(&p, at)
+		f.checkCarrier(&p, at, a)
+	}
+	if f.Scent != nil {
+		for i, part := range f.Scent.Parts {
+			unique(path("scent.parts", i), part.Label())
+		}
+		f.Scent.Check(&p, "scent")
+	}
+	f.checkDesign(&p, unique)
+	for i, one := range f.Infusions {
+		at := path("infusions", i)
+		if !slices.ContainsFunc(f.Fats, func(s fat.Share) bool { return s.Fat.Key() == one.Fat }) {
+			p.Add(at+".fat", "choose the fat of the blend that is infused")
+		}
+		if slices.ContainsFunc(f.Infusions[:i], func(x liquid.Infusion) bool { return x.Fat == one.Fat }) {
+			p.Add(at+".fat", "this fat is infused already; one herb mix to a fat")
+		}
+		one.Check(&p, at)
+	}
+	f.Process.check(&p)
+	if f.FullLiquid != 0 {
+		caution.PercentOfFats.Check(&p, "full_liquid_percent_of_fats", "the full liquid", f.FullLiquid)
 	}
 	return p
 }
@@ -148,8 +198,8 @@ type Amounts struct {
 	FatsTotal float64
 	NaOH, KOH float64 // as weighed
 	Liquids   []float64
-	Liquid    float64 // all liquids
-	Additives []float64
+	Liquid    float64   // all liquids
+	Additives []float64 // parallel to [Formula.Uses]
 }
 
 // Batter is fats, alkali and liquid together, without additives.
@@ -163,9 +213,10 @@ func (a Amounts) Batter() float64 { return a.FatsTotal + a.NaOH + a.KOH + a.Liqu
 // on the batter needs the batter first, so the sum is repeated until it stands
 // still, which takes a few rounds since acids are a small part.
 func (f Formula) For(fats float64) Amounts {
+	uses := f.Uses()
 	a := Amounts{
 		Fats: make([]float64, len(f.Fats)), FatsTotal: fats,
-		Liquids: make([]float64, len(f.Liquids)), Additives: make([]float64, len(f.Additives)),
+		Liquids: make([]float64, len(f.Liquids)), Additives: make([]float64, len(uses)),
 	}
 	for i, s := range f.Fats {
 		a.Fats[i] = fats * s.Percent / 100
@@ -173,10 +224,10 @@ func (f Formula) For(fats float64) Amounts {
 	need := fats * f.Fats.SAP() / 1000 * (1 - f.Superfat/100)
 	for round := 0; round < 12; round++ {
 		before := a.Batter()
-		a.NaOH, a.KOH = f.Alkali.Weigh(need + f.acidTake(a.Additives))
+		a.NaOH, a.KOH = f.Alkali.Weigh(need + acidTake(uses, a.Additives))
 		a.Liquid = f.liquidFor(fats, a.NaOH+a.KOH)
 		again := false
-		for i, u := range f.Additives {
+		for i, u := range uses {
 			a.Additives[i] = u.Grams(fats, a.Batter())
 			again = again || u.Lye > 0
 		}
@@ -192,12 +243,29 @@ func (f Formula) For(fats float64) Amounts {
 
 // acidTake is the lye that acids among the additives take up, in grams of
 // pure KOH.
-func (f Formula) acidTake(grams []float64) float64 {
+func acidTake(uses []additive.Use, grams []float64) float64 {
 	sum := 0.0
-	for i, u := range f.Additives {
+	for i, u := range uses {
 		sum += grams[i] * u.Lye / lye.NaOHPerKOH
 	}
 	return sum
+}
+
+// AcidTake is how many grams of the weighed alkali, both kinds together, go
+// into acids among the additives and not into soap.
+func (f Formula) AcidTake(a Amounts) float64 {
+	naoh, koh := f.Alkali.Weigh(acidTake(f.Uses(), a.Additives))
+	return naoh + koh
+}
+
+// MilkAdds is how many points of superfat the fat of the liquids adds.
+func (f Formula) MilkAdds(a Amounts) float64 {
+	without := f
+	without.Liquids = slices.Clone(f.Liquids)
+	for i := range without.Liquids {
+		without.Liquids[i].Liquid.Fat = 0
+	}
+	return f.SuperfatOf(a) - without.SuperfatOf(a)
 }
 
 func (f Formula) liquidFor(fats, lyeG float64) float64 {
@@ -233,7 +301,7 @@ func (f Formula) SuperfatOf(a Amounts) float64 {
 	for i, l := range f.Liquids {
 		demand += a.Liquids[i] * l.Liquid.Fat / 100 * l.Liquid.FatSAP / 1000
 	}
-	free := f.Alkali.Power(a.NaOH, a.KOH) - f.acidTake(a.Additives)
+	free := f.Alkali.Power(a.NaOH, a.KOH) - acidTake(f.Uses(), a.Additives)
 	switch {
 	case demand > 0:
 		return 100 * (1 - free/demand)
@@ -292,12 +360,13 @@ func (f Formula) StockJug(a Amounts) (lye.Solution, lye.Frozen) {
 func (f Formula) jug(a Amounts, in func(Liquid) bool) (lye.Solution, lye.Frozen) {
 	s := f.solution(a)
 	s.Water -= a.Liquid
+	apart := f.apartWater(a)
 	var frozen lye.Frozen
 	for i, l := range f.Liquids {
 		if !in(l) {
 			continue
 		}
-		s.Water += a.Liquids[i]
+		s.Water += a.Liquids[i] - apart[i]
 		if l.Frozen || l.Liquid.Slug == liquid.Ice {
 			frozen.Grams += a.Liquids[i]
 			frozen.Water += a.Liquids[i] * l.Liquid.Water / 100
@@ -306,27 +375,34 @@ func (f Formula) jug(a Amounts, in func(Liquid) bool) (lye.Solution, lye.Frozen)
 	return s, frozen
 }
 
-// PlainWater is the weight of the liquids that a lye stock can stand in for.
+// PlainWater is the weight of the liquids that a lye stock can stand in for:
+// water that is not set apart for something else.
 func (f Formula) PlainWater(a Amounts) float64 {
-	sum := 0.0
+	sum, apart := 0.0, f.apartWater(a)
 	for i, l := range f.Liquids {
 		if l.Liquid.Plain {
-			sum += a.Liquids[i]
+			sum += a.Liquids[i] - apart[i]
 		}
 	}
 	return sum
+}
+
+// CarryingWater is the weight of true water in the liquids that carry the lye.
+func (f Formula) CarryingWater(a Amounts) float64 {
+	water, apart := 0.0, f.apartWater(a)
+	for i, row := range f.Liquids {
+		if row.Carries {
+			water += (a.Liquids[i] - apart[i]) * row.Liquid.Water / 100
+		}
+	}
+	return water
 }
 
 // Dissolves reports how strong the lye would be, as percent of alkali in
 // alkali and true water of the liquids that carry it, and whether that much
 // dissolves.
 func (f Formula) Dissolves(a Amounts) (strength float64, ok bool) {
-	l, water := a.NaOH+a.KOH, 0.0
-	for i, row := range f.Liquids {
-		if row.Carries {
-			water += a.Liquids[i] * row.Liquid.Water / 100
-		}
-	}
+	l, water := a.NaOH+a.KOH, f.CarryingWater(a)
 	if l == 0 {
 		return 0, true
 	}
@@ -347,52 +423,6 @@ func (f Formula) UndissolvedProblem(a Amounts) caution.Problem {
 	return p[0]
 }
 
-// Bar reports whether the soap is a bar, which most of the saponification
-// being done by sodium hydroxide makes it.
-func (f Formula) Bar() bool { return f.Alkali.NaOHPercent > 50 }
-
-// LeastBarSuperfat is the superfat in percent below which a bar is lye-heavy:
-// the usual errors of scale and of saponification values are not covered.
-const LeastBarSuperfat = 2.0
-
-// Advise gives all cautions about the formula itself. superfat is what the
-// soap really comes to, in percent.
-func (f Formula) Advise(superfat float64) []caution.Caution {
-	out := f.Fats.Advise(superfat)
-	if f.Bar() && superfat < LeastBarSuperfat {
-		out = append(out, caution.Caution{Code: "superfat.low", Level: caution.Block,
-			Reason: "A bar with " + unit.Trim(superfat, 1) + " % superfat is lye-heavy: it can burn the skin.",
-			Remedy: "Keep a bar at " + unit.Trim(LeastBarSuperfat, 0) + " % or more; 5 % is usual."})
-	}
-	if superfat > 10 && f.Fats.Sum(fat.CoconutType) < 50 {
-		out = append(out, caution.Caution{Code: "superfat.high", Level: caution.Advice,
-			Reason: "A superfat of " + unit.Trim(superfat, 1) + " % makes a soft bar that spoils sooner.",
-			Remedy: "Above 10 % is for bars that are mostly coconut."})
-	}
-	for _, u := range f.Additives {
-		if k, ok := additive.Find(u.Name); ok && k.Lye > 0 && u.Lye == 0 {
-			out = append(out, caution.Caution{Code: "additive.acid", Level: caution.Warn,
-				Reason: k.Name + " takes up lye, which this recipe does not count.",
-				Remedy: "Say so in its row: " + unit.Trim(k.Lye, 4) + " g of NaOH per gram."})
-		}
-	}
-	if l := f.milkOnLye(); l != "" {
-		out = append(out, caution.Caution{Code: "liquid.scorch", Level: caution.Advice,
-			Reason: l + " carries the lye unfrozen: it scorches, browns and smells.",
-			Remedy: "Freeze it and sprinkle the lye slowly, or let water carry the lye and add the milk to the fats."})
-	}
-	return out
-}
-
-func (f Formula) milkOnLye() string {
-	for _, l := range f.Liquids {
-		if l.Liquid.Milk() && l.Carries && !l.Frozen && l.Percent > 0 {
-			return l.Liquid.Name
-		}
-	}
-	return ""
-}
-
 // Milk is the share of milk in the liquid, in percent.
 func (f Formula) Milk() float64 {
 	sum := 0.0
@@ -410,7 +440,7 @@ func (f Formula) Salt() float64 {
 	const fats = 1000.0
 	a := f.For(fats)
 	sum := 0.0
-	for i, u := range f.Additives {
+	for i, u := range f.Uses() {
 		if u.Stage != additive.InLiquid && strings.Contains(strings.ToLower(u.Name), "salt") {
 			sum += a.Additives[i] / fats * 100
 		}

@@ -106,3 +106,31 @@ func (s System) TemperatureUnit() string {
 	}
 	return "c"
 }
+
+// Spoons writes level teaspoons as a maker measures them: to the nearest
+// eighth, larger amounts in tablespoons of three. It is a help beside a weight,
+// never in place of one.
+func Spoons(tsp float64) string {
+	const eighths = 8
+	n := int(math.Round(tsp * eighths))
+	if n == 0 {
+		return "a pinch"
+	}
+	whole, rest := n/eighths, n%eighths
+	part := []string{"", "⅛", "¼", "⅜", "½", "⅝", "¾", "⅞"}[rest]
+	if whole >= 3 {
+		text := Trim(float64(whole/3), 0) + " tbsp"
+		if left := whole % 3; left > 0 || part != "" {
+			small := part
+			if left > 0 {
+				small = Trim(float64(left), 0) + part
+			}
+			text += " + " + small + " tsp"
+		}
+		return text
+	}
+	if whole > 0 {
+		part = Trim(float64(whole), 0) + part
+	}
+	return part + " tsp"
+}

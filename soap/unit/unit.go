@@ -36,6 +36,7 @@ const (
 	GramsPerOunce   = 28.349523125  // avoirdupois ounce, exact
 	GramsPerPound   = 453.59237     // avoirdupois pound, exact
 	MLPerFluidOunce = 29.5735295625 // US fluid ounce, exact
+	MLPerTeaspoon   = 4.92892159375 // US teaspoon, a sixth of a fluid ounce, exact
 	MMPerInch       = 25.4          // exact
 )
 

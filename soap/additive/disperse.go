@@ -1,0 +1,43 @@
+package additive
+
+import (
+	"ashshelf/soap/caution"
+	"ashshelf/soap/unit"
+)
+
+// InWater is the place of a [Dispersal] in water.
+const InWater = "water"
+
+// Dispersal is how a powder is stirred smooth before it goes in: spoons of
+// water, or of one of the batch's own oils, for each spoon of the powder.
+// Neither is extra: the water is part of the recipe's liquid and the oil part
+// of its fats, set apart beforehand.
+type Dispersal struct {
+	In     string  `json:"in"` // InWater, or the key of a fat of the blend
+	Spoons float64 `json:"spoons"`
+}
+
+// mostSpoons of carrier to one of powder; more is a mistake of writing.
+const mostSpoons = 20
+
+// Carrier is how many grams of a carrier of the given density (g/ml) the
+// powder wants.
+func (u Use) Carrier(grams, density float64) float64 {
+	if u.Disperse == nil || u.GramsPerTsp <= 0 {
+		return 0
+	}
+	return grams / u.GramsPerTsp * u.Disperse.Spoons * unit.MLPerTeaspoon * density
+}
+
+func (u Use) checkDispersal(p *caution.Problems, path string) {
+	d := u.Disperse
+	if d == nil {
+		return
+	}
+	if !(d.Spoons > 0) || d.Spoons > mostSpoons {
+		p.Add(path+".disperse.spoons", "stir it into more than 0 and at most %d spoons to one of %s", mostSpoons, u.Name)
+	}
+	if !(u.GramsPerTsp > 0) {
+		p.Add(path+".rate.grams_per_tsp", "say how many grams a level teaspoon of %s weighs: it is stirred in by the spoon", u.Name)
+	}
+}

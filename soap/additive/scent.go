@@ -1,0 +1,181 @@
+package additive
+
+import (
+	"fmt"
+	"strings"
+
+	"ashshelf/soap/caution"
+	"ashshelf/soap/unit"
+)
+
+// MaxOf is what a supplier's maximum counts on.
+type MaxOf string
+
+// The two ways that suppliers' papers use.
+const (
+	OfSoap MaxOf = "soap" // percent of the finished soap; the usual way
+	OfFats MaxOf = "fats" // percent of the fats
+)
+
+// MaxOfs returns both ways, the usual one first.
+func MaxOfs() []MaxOf { return []MaxOf{OfSoap, OfFats} }
+
+// Words says the way as a supplier's paper does.
+func (m MaxOf) Words() string {
+	if m == OfFats {
+		return "% of the fats"
+	}
+	return "% of the finished soap"
+}
+
+// Scent is an essential or fragrance oil of one supplier. Two with the same
+// name from two suppliers are two materials: they behave differently and have
+// different limits. What the supplier says and what the shop saw stand side by
+// side; where the shop has seen it, that is believed.
+type Scent struct {
+	Name     string    `json:"name"`
+	Supplier string    `json:"supplier,omitempty"`
+	Max      float64   `json:"max,omitempty"` // percent, for wash-off products; 0 when not known
+	MaxOf    MaxOf     `json:"max_of,omitempty"`
+	Density  float64   `json:"density"` // g/ml
+	Stated   Behaviour `json:"stated,omitempty"`
+	Observed Behaviour `json:"observed,omitempty"`
+	Tint     string    `json:"tint,omitempty"` // the colour it turns the soap to
+}
+
+// ScentDensity is taken in g/ml where none is given; most lie between 0.85
+// and 1.05.
+const ScentDensity = 0.95
+
+// Label names the scent with its supplier.
+func (s Scent) Label() string {
+	if s.Supplier == "" {
+		return s.Name
+	}
+	return s.Name + " (" + s.Supplier + ")"
+}
+
+// Behaviour is what to expect: the shop's own experience, else the supplier's
+// word.
+func (s Scent) Behaviour() Behaviour {
+	if s.Observed != Unknown {
+		return s.Observed
+	}
+	return s.Stated
+}
+
+// Check finds what cannot be worked with; path is where the scent stands.
+func (s Scent) Check(p *caution.Problems, path string) {
+	if strings.TrimSpace(s.Name) == "" {
+		p.Add(path+".name", "give the scent a name")
+	}
+	if s.Max < 0 || s.Max > 100 {
+		p.Add(path+".max_percent", "the supplier's maximum must lie between 0 and 100 %%")
+	}
+	if s.MaxOf != "" && s.MaxOf != OfSoap && s.MaxOf != OfFats {
+		p.Add(path+".max_of", "the maximum counts on the soap or on the fats, not on “%s”", s.MaxOf)
+	}
+	caution.AdditiveDensity.Check(p, path+".density_g_per_ml", "the density", s.Density)
+	for name, b := range map[string]Behaviour{"stated": s.Stated, "observed": s.Observed} {
+		if !b.Valid() {
+			p.Add(path+"."+name, "“%s” is not a way that a scent behaves", b)
+		}
+	}
+}
+
+// ScentPart is a scent's share of a blend, in percent by weight.
+type ScentPart struct {
+	Scent
+	Percent float64 `json:"percent"`
+}
+
+// Perfume is the scent of a recipe: one scent, or a blend of parts that come to
+// 100 %, at a rate in percent of the fats.
+type Perfume struct {
+	Rate    float64     `json:"rate"` // percent of fats
+	Stage   Stage       `json:"stage"`
+	Parts   []ScentPart `json:"parts"`
+	OverMax string      `json:"over_max,omitempty"` // why it goes above a supplier's maximum
+}
+
+// ScentStages are the moments a scent can go in, the usual one first. A
+// well-behaved one may go into the fats, where it cannot be forgotten.
+func ScentStages() []Stage { return []Stage{Trace, InFats, Emulsion, AfterCook} }
+
+// Check finds what cannot be worked with; path is where the perfume stands.
+func (s Perfume) Check(p *caution.Problems, path string) {
+	if len(s.Parts) == 0 {
+		p.Add(path, "name the scent, or the parts of its blend")
+		return
+	}
+	if !(s.Rate > 0) || s.Rate > 20 {
+		p.Add(path+".rate_percent_of_fats", "the scent is %s %% of the fats; it must be more than 0 and at most 20 %%", unit.Trim(s.Rate, 2))
+	}
+	ok := false
+	for _, stage := range ScentStages() {
+		ok = ok || stage == s.Stage
+	}
+	if !ok {
+		p.Add(path+".stage", "a scent goes into the fats, in at emulsion, at trace, or after the cook")
+	}
+	shares := make([]float64, len(s.Parts))
+	for i, part := range s.Parts {
+		at := fmt.Sprintf("%s.parts[%d]", path, i)
+		part.Scent.Check(p, at)
+		caution.Share.Check(p, at+".percent", "the part", part.Percent)
+		shares[i] = part.Percent
+	}
+	caution.Sum(p, path+".parts", "parts of the scent", shares)
+}
+
+// uses are the parts as additives.
+func (s Perfume) Uses() []Use {
+	out := make([]Use, len(s.Parts))
+	for i, part := range s.Parts {
+		out[i] = Use{Name: part.Label(), Stage: s.Stage, Basis: PercentOfFats, Rate: s.Rate * part.Percent / 100, Density: part.Density, Behaviour: part.Behaviour()}
+	}
+	return out
+}
+
+// Advise judges the scent for a batch in which soap grams stay for good (fats,
+// alkali and whatever does not dry away) on fats grams of fats. A supplier's
+// maximum counts on the finished soap; the driest it can ever get is the strict
+// way to count. strength is the lye's, in percent.
+func (s Perfume) Advise(fats, soap, strength float64) []caution.Caution {
+	var out []caution.Caution
+	for _, part := range s.Parts {
+		grams := fats * s.Rate / 100 * part.Percent / 100
+		whole, of := soap, "of the finished soap"
+		if part.MaxOf == OfFats {
+			whole, of = fats, "of the fats"
+		}
+		share := 100 * grams / whole
+		switch {
+		case part.Max == 0:
+			out = append(out, caution.Caution{Code: "scent.no-maximum", Level: caution.Advice,
+				Reason: "No maximum is noted for " + part.Label() + ".", Remedy: "Ask the supplier for the limit in wash-off products and note it with the scent."})
+		case share > part.Max*(1+1e-9):
+			c := caution.Caution{Code: "scent.maximum", Level: caution.Block,
+				Reason: fmt.Sprintf("%s comes to %s %% %s; its supplier's maximum is %s %%.", part.Label(), unit.Trim(share, 2), of, unit.Trim(part.Max, 2)),
+				Remedy: fmt.Sprintf("Use at most %s %% of the fats of this scent, or write down why it may be more.", unit.Trim(s.Rate*part.Max/share-0.005, 2))}
+			if s.OverMax != "" {
+				c.Level, c.Remedy = caution.Warn, "Reason given: "+s.OverMax
+			}
+			out = append(out, c)
+		}
+		if part.Observed != Unknown && part.Stated != Unknown && part.Observed != part.Stated {
+			out = append(out, caution.Caution{Code: "scent.word", Level: caution.Advice,
+				Reason: fmt.Sprintf("%s: its supplier says it %s; here it %s.", part.Label(), part.Stated.Verb(), part.Observed.Verb()), Remedy: "The shop's own experience is what counts here."})
+		}
+		if part.Behaviour().Fast() && strength >= StrongLye {
+			out = append(out, caution.Caution{Code: "scent.strong-lye", Level: caution.Warn,
+				Reason: fmt.Sprintf("%s %s, and the lye is strong (%s %%): there will be little time.", part.Label(), part.Behaviour().Verb(), unit.Trim(strength, 1)),
+				Remedy: "Use more liquid (30 % lye or less), work cooler, add the scent last and by hand, in a smaller batch."})
+		}
+	}
+	return out
+}
+
+// StrongLye is the lye strength in percent from which an accelerating scent
+// leaves too little time.
+const StrongLye = 33

@@ -1,0 +1,163 @@
+package recipe
+
+import (
+	"fmt"
+	"strings"
+
+	"ashshelf/soap/additive"
+	"ashshelf/soap/caution"
+	"ashshelf/soap/fat"
+	"ashshelf/soap/liquid"
+	"ashshelf/soap/lye"
+	"ashshelf/soap/unit"
+)
+
+// Bar reports whether the soap is a bar, which most of the saponification
+// being done by sodium hydroxide makes it.
+func (f Formula) Bar() bool { return f.Alkali.NaOHPercent > 50 }
+
+// LeastBarSuperfat is the superfat in percent below which a bar is lye-heavy:
+// the usual errors of scale and of saponification values are not covered.
+const LeastBarSuperfat = 2.0
+
+// Advise gives all cautions about the formula itself, for a batch of the given
+// amounts. superfat is what the soap really comes to, in percent.
+func (f Formula) Advise(superfat float64, a Amounts) []caution.Caution {
+	out := f.Fats.Advise(superfat)
+	out = append(out, f.adviseSuperfat(superfat, a)...)
+	out = append(out, f.adviseLiquid(a)...)
+	out = append(out, f.adviseAdditives()...)
+	if f.Scent != nil {
+		out = append(out, f.Scent.Advise(a.FatsTotal, f.driest(a), a.SaySame()[LyeStrength])...)
+	}
+	out = append(out, f.adviseApart(a)...)
+	out = append(out, f.adviseDesign()...)
+	for _, i := range f.Infusions {
+		out = append(out, i.Advise()...)
+	}
+	return append(out, f.Process.advise()...)
+}
+
+// driest is the weight of the soap when all its water has left, in grams: fats,
+// alkali, what is solid in the liquids, and the additives.
+func (f Formula) driest(a Amounts) float64 {
+	sum := a.FatsTotal + a.NaOH + a.KOH
+	for i, l := range f.Liquids {
+		sum += a.Liquids[i] * (100 - l.Liquid.Water) / 100
+	}
+	for i := range a.Additives {
+		sum += a.Additives[i]
+	}
+	return sum
+}
+
+// milkPoint is how much superfat a milk must add to be spoken of, in points.
+const milkPoint = 0.6
+
+func (f Formula) adviseSuperfat(superfat float64, a Amounts) []caution.Caution {
+	var out []caution.Caution
+	if f.Bar() && superfat < LeastBarSuperfat {
+		out = append(out, caution.Caution{Code: "superfat.low", Level: caution.Block,
+			Reason: "A bar with " + unit.Trim(superfat, 1) + " % superfat is lye-heavy: it can burn the skin.",
+			Remedy: "Keep a bar at " + unit.Trim(LeastBarSuperfat, 0) + " % or more; 5 % is usual."})
+	}
+	if superfat > 10 && f.Fats.Sum(fat.CoconutType) < 50 {
+		out = append(out, caution.Caution{Code: "superfat.high", Level: caution.Advice,
+			Reason: "A superfat of " + unit.Trim(superfat, 1) + " % makes a soft bar that spoils sooner.",
+			Remedy: "Above 10 % is for bars that are mostly coconut."})
+	}
+	if adds := f.MilkAdds(a); adds >= milkPoint && f.Superfat >= 5 && f.Fats.Sum(fat.CoconutType) < 50 {
+		out = append(out, caution.Caution{Code: "superfat.milk", Level: caution.Advice,
+			Reason: fmt.Sprintf("The milk's own fat adds %s points: the superfat comes to %s %%.", unit.Trim(adds, 1), unit.Trim(superfat, 1)),
+			Remedy: "About 3 % is usual when milk brings its own fat."})
+	}
+	return out
+}
+
+// Where an olive batter with much liquid may split: olive in percent of the
+// fats, liquid in percent of the fats.
+const splitOlive, splitLiquid = 70.0, 33.0
+
+func (f Formula) adviseLiquid(a Amounts) []caution.Caution {
+	var out []caution.Caution
+	add := func(code string, level caution.Level, reason, remedy string) {
+		out = append(out, caution.Caution{Code: code, Level: level, Reason: reason, Remedy: remedy})
+	}
+	same := a.SaySame()
+	if v := f.Fats.Sum(fat.Olive); v >= splitOlive && same[PercentOfFats] > splitLiquid {
+		add("liquid.olive", caution.Advice, fmt.Sprintf("With %s %% olive oil and liquid at %s %% of the fats the batter may split and stays soft for long.", unit.Trim(v, 0), unit.Trim(same[PercentOfFats], 0)),
+			"About 20 to 25 % of the fats suits olive soap.")
+	}
+	carried := f.Alkali.NaOHPercent > 0 && f.CarryingWater(a) > 0
+	if strength := 100 * a.NaOH / (a.NaOH + f.CarryingWater(a)); carried && a.KOH == 0 {
+		if c := lye.CrystalC(strength); c >= lye.RoomC && strength <= caution.MostDissolved {
+			add("lye.cooled", caution.Warn, fmt.Sprintf("This lye is %s %% in its water: it dissolves hot, but crystals fall out of it below about %s °C.", unit.Trim(strength, 1), unit.Trim(c, 0)),
+				"Use it while it is warm, stir it clear, or let more water carry the lye (50 % or less).")
+		} else if f.School == Room && c+lye.CrystalStep >= lye.RoomC {
+			add("lye.cooled", caution.Advice, fmt.Sprintf("This lye is %s %% in its water and may form crystals at about %s °C, near the room's temperature.", unit.Trim(strength, 1), unit.Trim(c, 0)),
+				"Look at the bottom of the jug before you pour, and stir it clear.")
+		}
+	}
+	for _, l := range f.Liquids {
+		if l.Percent <= 0 {
+			continue
+		}
+		name := l.Liquid.Name
+		switch {
+		case l.Liquid.Milk() && l.Carries && !l.Frozen:
+			add("liquid.scorch", caution.Advice, name+" carries the lye unfrozen: it scorches, browns and smells.",
+				"Freeze it and sprinkle the lye slowly, or let water carry the lye and add the milk to the fats.")
+		case l.Liquid.BoilDown > 0 && l.Carries:
+			add("liquid.beer", caution.Warn, "Lye into hot or fizzing "+strings.ToLower(name)+" boils over.",
+				"Boil it down until gas and alcohol are gone, chill it, use a tall jug, and sprinkle the lye slowly.")
+		case l.Liquid.Slug == liquid.SeaWater:
+			add("liquid.seawater", caution.Warn, "Collected sea water varies and may not be accepted by an assessor.",
+				"Brine from salt and water is the safe way: 35 g of salt made up to 1000 g.")
+		}
+		if l.Liquid.Slug == liquid.HumanMilk {
+			add("liquid.custom", caution.Warn, "Soap with own milk is a personal batch: it is not for sale.", "Keep it and all that is made from it in the family.")
+		}
+		if l.Liquid.Slug == liquid.Brine {
+			add("liquid.brine", caution.Advice, "Brine of sea salt stays cloudy: clear or not says nothing about the lye.", "Feel the bottom of the jug with the spatula for grit.")
+		}
+	}
+	return out
+}
+
+func (f Formula) adviseAdditives() []caution.Caution {
+	var out []caution.Caution
+	add := func(code string, level caution.Level, reason, remedy string) {
+		out = append(out, caution.Caution{Code: code, Level: level, Reason: reason, Remedy: remedy})
+	}
+	frozen := ""
+	for _, l := range f.Liquids {
+		if l.Carries && l.Percent > 0 && (l.Frozen || l.Liquid.Slug == liquid.Ice) {
+			frozen = strings.ToLower(l.Liquid.Name)
+		}
+	}
+	for i, u := range f.Uses() {
+		if k, ok := additive.Find(u.Name); ok && k.Lye > 0 && u.Lye == 0 {
+			add("additive.acid", caution.Warn, k.Name+" takes up lye, which this recipe does not count.", "Say so in its row: "+unit.Trim(k.Lye, 4)+" g of NaOH per gram.")
+		}
+		name := strings.ToLower(u.Name)
+		switch {
+		case hasWord(name, []string{"stearic", "palmitic acid", "myristic acid", "lauric acid", "oleic acid"}):
+			add("additive.fatty-acid", caution.Warn, u.Name+" takes up lye at once and is no inert additive: as one, its lye is not counted.", "Take it out here and put it into the blend of fats.")
+		case hasWord(name, []string{"epsom", "magnesium", "dead sea", "bath salt", "bitter salt"}):
+			add("additive.salt", caution.Warn, u.Name+" holds magnesium: it turns soap to scum and weeps.", "Use plain sea salt or table salt, fine and dry.")
+		case hasWord(name, []string{"seawater", "sea water"}):
+			add("liquid.seawater", caution.Warn, "Collected sea water varies and may not be accepted by an assessor.", "Brine from salt and water is the safe way: 35 g of salt made up to 1000 g.")
+		case hasWord(name, []string{"sugar"}) && u.Stage != additive.InLiquid && u.Stage != additive.Top:
+			add("additive.sugar", caution.Warn, u.Name+" no longer dissolves once the lye is in.", "Dissolve it in the liquid before the lye.")
+		case hasWord(name, []string{"silk"}) && u.Stage == additive.InLye && frozen != "":
+			add("additive.silk", caution.Warn, u.Name+" needs the warmth of fresh lye to dissolve; with "+frozen+" the lye stays cold.", "Dissolve the silk in a part of the lye made with water at room temperature, or leave it out.")
+		}
+		if i < len(f.Additives) && u.Behaviour.Fast() { // the recipe's scent speaks for itself
+			if strength := f.For(1000).SaySame()[LyeStrength]; strength >= additive.StrongLye {
+				add("scent.strong-lye", caution.Warn, fmt.Sprintf("%s %s, and the lye is strong (%s %%): there will be little time.", u.Name, u.Behaviour.Verb(), unit.Trim(strength, 1)),
+					"Use more liquid (30 % lye or less), work cooler, add the scent last and by hand, in a smaller batch.")
+			}
+		}
+	}
+	return out
+}
