@@ -40,6 +40,14 @@ type recipeDoc struct {
 	School    recipe.School `json:"temperature,omitempty"`
 	Cure      string        `json:"cure,omitempty"`
 	Notes     string        `json:"notes,omitempty"`
+	Tags      []string      `json:"tags,omitempty"`
+
+	Full      float64       `json:"full_liquid_percent_of_fats,omitempty"`
+	Scent     *scentDoc     `json:"scent,omitempty"`
+	Portions  []portionDoc  `json:"portions,omitempty"`
+	Design    []recipe.Step `json:"design,omitempty"`
+	Infusions []infusionDoc `json:"infusions,omitempty"`
+	Process   *processDoc   `json:"process,omitempty"`
 }
 
 type fatDoc struct {
@@ -67,16 +75,22 @@ type liquidDoc struct {
 	Percent float64 `json:"percent"`
 	Carries *bool   `json:"carries_lye,omitempty"`
 	Frozen  bool    `json:"frozen,omitempty"`
+
+	Water    *float64 `json:"water_percent,omitempty"`
+	Fat      *float64 `json:"fat_percent,omitempty"`
+	FatSAP   *float64 `json:"fat_sap_koh_mg_per_g,omitempty"`
+	BoilDown *float64 `json:"boil_down,omitempty"`
 }
 
 type additiveDoc struct {
 	Name    string         `json:"name"`
-	Stage   additive.Stage `json:"stage"`
+	Stage   additive.Stage `json:"stage,omitempty"`
 	Density *float64       `json:"density_g_per_ml,omitempty"`
 	Lye     float64        `json:"lye_g_per_g,omitempty"`
 	Rate    rateDoc        `json:"rate"`
 
-	Behaviour additive.Behaviour `json:"behaviour,omitempty"`
+	Behaviour additive.Behaviour  `json:"behaviour,omitempty"`
+	Disperse  *additive.Dispersal `json:"disperse,omitempty"`
 }
 
 type rateDoc struct {
@@ -165,6 +179,7 @@ func (d recipeDoc) formula(at string, p *caution.Problems) recipe.Formula {
 			p.Add(fmt.Sprintf("%sliquids[%d].liquid", at, i), "“%s” is not a liquid of the reference table", row.Liquid)
 			continue
 		}
+		l.Water, l.Fat, l.FatSAP, l.BoilDown = or(row.Water, l.Water), or(row.Fat, l.Fat), or(row.FatSAP, l.FatSAP), or(row.BoilDown, l.BoilDown)
 		carries := !said || row.Carries != nil && *row.Carries
 		f.Liquids = append(f.Liquids, recipe.Liquid{Liquid: l, Percent: row.Percent, Carries: carries, Frozen: row.Frozen})
 	}
@@ -172,11 +187,9 @@ func (d recipeDoc) formula(at string, p *caution.Problems) recipe.Formula {
 		f.Liquids = []recipe.Liquid{{Liquid: liquid.Water(), Percent: 100, Carries: true}}
 	}
 	for _, row := range d.Additives {
-		f.Additives = append(f.Additives, additive.Use{
-			Name: row.Name, Stage: row.Stage, Density: or(row.Density, defaultDensity), Lye: row.Lye,
-			Basis: row.Rate.Basis, Rate: row.Rate.Value, GramsPerTsp: row.Rate.GramsPerTsp, Behaviour: row.Behaviour,
-		})
+		f.Additives = append(f.Additives, row.use())
 	}
+	d.more(&f)
 	return f
 }
 

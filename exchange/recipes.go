@@ -9,6 +9,7 @@ import (
 
 	"ashshelf/soap/caution"
 	"ashshelf/soap/fat"
+	"ashshelf/soap/liquid"
 	"ashshelf/soap/lye"
 	"ashshelf/soap/recipe"
 )
@@ -21,6 +22,7 @@ type Recipe struct {
 	Formula recipe.Formula
 	Notes   string
 	Policy  string // code of the cure policy; empty for the recommended one
+	Tags    []string
 }
 
 type bookDoc struct {
@@ -66,7 +68,7 @@ func ReadRecipes(r io.Reader) ([]Recipe, error) {
 		if d.Name == "" {
 			p.Add(at+"name", "give the recipe a name")
 		}
-		out[i] = Recipe{Formula: d.formula(at, &p), Notes: d.Notes, Policy: d.Cure}
+		out[i] = Recipe{Formula: d.formula(at, &p), Notes: d.Notes, Policy: d.Cure, Tags: d.Tags}
 		if len(p) == 0 {
 			for _, q := range out[i].Formula.Check() {
 				p.Add(at+q.Path, "%s", q.Text)
@@ -89,7 +91,7 @@ func readInto(text []byte, schema string, into any) error {
 func written(r Recipe) recipeDoc {
 	f := r.Formula
 	usual := lye.DefaultAlkali()
-	d := recipeDoc{Name: f.Name, Superfat: f.Superfat, Water: waterDoc(f.Water), School: f.School, Notes: r.Notes, Cure: r.Policy}
+	d := recipeDoc{Name: f.Name, Superfat: f.Superfat, Water: waterDoc(f.Water), School: f.School, Notes: r.Notes, Cure: r.Policy, Tags: r.Tags}
 	if f.Alkali != usual {
 		d.Alkali = &alkaliDoc{&f.Alkali.NaOHPercent, &f.Alkali.NaOHPurity, &f.Alkali.KOHPurity}
 	}
@@ -110,12 +112,23 @@ func written(r Recipe) recipeDoc {
 		d.Fats = append(d.Fats, row)
 	}
 	for _, l := range f.Liquids {
-		d.Liquids = append(d.Liquids, liquidDoc{l.Liquid.Slug, l.Percent, &l.Carries, l.Frozen})
+		row := liquidDoc{Liquid: l.Liquid.Slug, Percent: l.Percent, Carries: &l.Carries, Frozen: l.Frozen}
+		ref, _ := liquid.BySlug(l.Liquid.Slug)
+		own := func(p **float64, v, usual float64) {
+			if v != usual {
+				*p = &v
+			}
+		}
+		own(&row.Water, l.Liquid.Water, ref.Water)
+		own(&row.Fat, l.Liquid.Fat, ref.Fat)
+		own(&row.FatSAP, l.Liquid.FatSAP, ref.FatSAP)
+		own(&row.BoilDown, l.Liquid.BoilDown, ref.BoilDown)
+		d.Liquids = append(d.Liquids, row)
 	}
 	for _, u := range f.Additives {
-		d.Additives = append(d.Additives, additiveDoc{Name: u.Name, Stage: u.Stage, Density: &u.Density, Lye: u.Lye, Behaviour: u.Behaviour,
-			Rate: rateDoc{u.Basis, u.Rate, u.GramsPerTsp}})
+		d.Additives = append(d.Additives, writtenUse(u))
 	}
+	d.writeMore(f)
 	return d
 }
 
@@ -160,8 +173,8 @@ func WriteBlend(w io.Writer, f recipe.Formula, fats float64) error {
 	for i, l := range f.Liquids {
 		rows = append(rows, []string{plain(l.Liquid.Name), "liquid", num(l.Percent), num(a.Liquids[i]), ""})
 	}
-	for i, u := range f.Additives {
-		rows = append(rows, []string{plain(u.Name), "additive", "", num(a.Additives[i]), string(u.Stage)})
+	for i, u := range f.Uses() {
+		rows = append(rows, []string{plain(u.Key()), "additive", "", num(a.Additives[i]), string(u.Stage)})
 	}
 	c := csv.NewWriter(w)
 	if err := c.WriteAll(rows); err != nil {
