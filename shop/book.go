@@ -15,6 +15,7 @@ import (
 type Recipe struct {
 	store.Revision
 	RecipeBody
+	Life recipe.Life // of this revision
 }
 
 // RecipeBody is what a revision of a recipe says.
@@ -22,6 +23,7 @@ type RecipeBody struct {
 	Formula recipe.Formula `json:"formula"`
 	Policy  string         `json:"policy,omitempty"` // code of the cure policy; empty for the recommended one
 	Notes   string         `json:"notes,omitempty"`
+	Tags    []string       `json:"tags,omitempty"`
 }
 
 // Cure is the policy that lots of this recipe follow.
@@ -64,7 +66,7 @@ func material(code string) bool {
 
 func asRecipe(r store.Revision) (Recipe, error) {
 	body, err := decode[RecipeBody]("recipe "+r.Name, r.Body)
-	return Recipe{r, body}, err
+	return Recipe{Revision: r, RecipeBody: body}, err
 }
 
 func asMold(r store.Revision) (Mold, error) {
@@ -96,14 +98,37 @@ func readBook[T any](ctx context.Context, s *Shop, read func(*store.Tx) ([]store
 	return out, err
 }
 
+// recipes reads revisions of recipes with where each is in its life.
+func (s *Shop) readRecipes(ctx context.Context, read func(*store.Tx) ([]store.Revision, error)) (out []Recipe, err error) {
+	err = s.db.Read(ctx, func(tx *store.Tx) error {
+		revs, err := read(tx)
+		if err != nil {
+			return err
+		}
+		lives, err := tx.Lives()
+		if err != nil {
+			return err
+		}
+		if out, err = list(revs, asRecipe); err != nil {
+			return err
+		}
+		for i := range out {
+			said := lives[out[i].OID]
+			out[i].Life = recipe.LifeOf(recipe.Life(said.Life), said.Number, out[i].Number)
+		}
+		return nil
+	})
+	return out, err
+}
+
 // Recipes returns the newest revision of every recipe, by name.
 func (s *Shop) Recipes(ctx context.Context) ([]Recipe, error) {
-	return readBook(ctx, s, func(tx *store.Tx) ([]store.Revision, error) { return tx.Latest(store.Recipes) }, asRecipe)
+	return s.readRecipes(ctx, func(tx *store.Tx) ([]store.Revision, error) { return tx.Latest(store.Recipes) })
 }
 
 // RecipeHistory returns all revisions of a recipe, newest first.
 func (s *Shop) RecipeHistory(ctx context.Context, oid string) ([]Recipe, error) {
-	return readBook(ctx, s, func(tx *store.Tx) ([]store.Revision, error) { return tx.History(store.Recipes, oid) }, asRecipe)
+	return s.readRecipes(ctx, func(tx *store.Tx) ([]store.Revision, error) { return tx.History(store.Recipes, oid) })
 }
 
 // Molds returns the newest revision of every mold, by name.
@@ -118,7 +143,7 @@ func (s *Shop) MoldHistory(ctx context.Context, oid string) ([]Mold, error) {
 
 // keep adds a revision on top of revision base; base 0 opens a new recipe or
 // mold. When others were kept since, it is a [*Conflict].
-func (s *Shop) keep(ctx context.Context, act Act, b store.Book, oid string, base int, name, note, parent string, body any) (string, error) {
+func (s *Shop) keep(ctx context.Context, act Act, b store.Book, oid string, base int, name, note, parent string, body any, also ...func(*change) error) (string, error) {
 	text, err := encode(body)
 	if err != nil {
 		return "", err
@@ -145,7 +170,15 @@ func (s *Shop) keep(ctx context.Context, act Act, b store.Book, oid string, base
 				return "", err
 			}
 		}
-		return oid, c.AddRevision(b, entry, oid, base+1, strings.TrimSpace(name), strings.TrimSpace(note), text)
+		if err := c.AddRevision(b, entry, oid, base+1, strings.TrimSpace(name), strings.TrimSpace(note), text); err != nil {
+			return "", err
+		}
+		for _, do := range also {
+			if err := do(c); err != nil {
+				return "", err
+			}
+		}
+		return oid, nil
 	})
 }
 
@@ -157,18 +190,32 @@ func checkName(p *caution.Problems, name string) {
 	}
 }
 
-// KeepRecipe makes a new revision of a recipe, or a new recipe when base is 0,
-// which may be a variant of parent.
-func (s *Shop) KeepRecipe(ctx context.Context, act Act, oid string, base int, body RecipeBody, note, parent string) (string, error) {
-	p := body.Formula.Check()
-	checkName(&p, body.Formula.Name)
-	if _, ok := cure.PolicyByCode(body.Policy); !ok && body.Policy != "" {
+// Check finds what cannot be worked with in a recipe.
+func (b RecipeBody) Check() caution.Problems {
+	p := b.Formula.Check()
+	checkName(&p, b.Formula.Name)
+	if _, ok := cure.PolicyByCode(b.Policy); !ok && b.Policy != "" {
 		p.Add("policy", "choose a cure policy")
 	}
-	if err := p.Err(); err != nil {
+	if m := b.Formula.Process.Material; m != "" && !material(m) {
+		p.Add("process.mold", "choose what the mold is made of")
+	}
+	for _, t := range b.Tags {
+		if len(t) > 40 {
+			p.Add("tags", "keep each tag under 40 letters")
+		}
+	}
+	return p
+}
+
+// KeepRecipe makes a new revision of a recipe, or a new recipe when base is 0,
+// which may be a variant of parent. Teaspoons that were weighed for it are
+// noted for all recipes.
+func (s *Shop) KeepRecipe(ctx context.Context, act Act, oid string, base int, body RecipeBody, note, parent string) (string, error) {
+	if err := body.Check().Err(); err != nil {
 		return "", err
 	}
-	return s.keep(ctx, act, store.Recipes, oid, base, body.Formula.Name, note, parent, body)
+	return s.keep(ctx, act, store.Recipes, oid, base, body.Formula.Name, note, parent, body, func(c *change) error { return c.noteSpoons(body.Formula.Uses()) })
 }
 
 // CheckMold finds what cannot be worked with in a mold.

@@ -11,6 +11,7 @@ import (
 	"ashshelf/soap/ledger"
 	"ashshelf/soap/lot"
 	"ashshelf/soap/plan"
+	"ashshelf/soap/recipe"
 	"ashshelf/soap/run"
 	"ashshelf/soap/schedule"
 	"ashshelf/soap/unit"
@@ -209,6 +210,9 @@ func (s *Shop) RecordPour(ctx context.Context, act Act, oid string, p lot.Pour) 
 			actual[it.Key] = 0
 		}
 		j := run.Judge(l.Frozen.Formula, l.Frozen.Sheet, actual)
+		if err := c.trialMade(l); err != nil {
+			return err
+		}
 		entry, err := c.entry("pour")
 		if err != nil {
 			return err
@@ -221,6 +225,20 @@ func (s *Shop) RecordPour(ctx context.Context, act Act, oid string, p lot.Pour) 
 		}
 		return nil
 	})
+}
+
+// trialMade moves a draft on once a lot of it was poured, as long as it was not
+// changed since.
+func (c *change) trialMade(l *lot.Lot) error {
+	history, err := c.History(store.Recipes, l.Recipe)
+	if err != nil {
+		return err
+	}
+	life, err := c.lifeOf(l.Recipe, l.Frozen.Revision)
+	if err != nil || life != recipe.Draft || history[0].Number != l.Frozen.Revision {
+		return err
+	}
+	return c.setLife(l.Recipe, l.Frozen.Revision, recipe.Trial)
 }
 
 func (c *change) hold(l *lot.Lot, held bool, why string) error {

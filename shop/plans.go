@@ -11,6 +11,7 @@ import (
 	"ashshelf/soap/lot"
 	"ashshelf/soap/lye"
 	"ashshelf/soap/plan"
+	"ashshelf/soap/recipe"
 	"ashshelf/store"
 )
 
@@ -187,10 +188,18 @@ func (s *Shop) StartLot(ctx context.Context, act Act, planOID string, pot int, o
 		if err != nil {
 			return "", err
 		}
+		kind := ""
+		life, err := c.lifeOf(p.Plan.Recipe, p.PlanBody.Revision)
+		if err != nil {
+			return "", err
+		}
+		if life != recipe.Tested {
+			kind = lot.Trial
+		}
 		frozen, err := encode(lot.Frozen{
 			Version: 1, Program: Version, Recipe: p.PlanBody.Recipe, Revision: p.PlanBody.Revision, Formula: p.Request.Formula,
 			Pot: p.PlanBody.Plan.Pot(), Sheet: p.Sheet, Molds: p.Molds, Policy: p.Policy, Request: p.Request, Scale: p.Scale,
-			Unmold: cure.Unmold(p.Request.Formula, p.Molds[0].Material), Overrides: override, Expected: p.Bars(),
+			Unmold: cure.Unmold(p.Request.Formula, p.Molds[0].Material), Overrides: override, Expected: p.Bars(), Kind: kind,
 		})
 		if err != nil {
 			return "", err

@@ -158,18 +158,19 @@ type Revision struct {
 	Parent string // name of the recipe this one is a variant of
 }
 
-// Book is which of the two kinds of revised things is meant.
+// Book is which kind of revised things is meant.
 type Book string
 
-// The two books.
+// The books.
 const (
 	Recipes Book = "recipe"
 	Molds   Book = "mold"
+	Scents  Book = "scent"
 )
 
-// columns of a revision; molds keep no note and have no parent.
+// columns of a revision; only recipes keep a note and have a parent.
 func (b Book) columns() (note, parent string) {
-	if b == Molds {
+	if b != Recipes {
 		return "''", "''"
 	}
 	return "r.note", "coalesce((SELECT pr.name FROM recipe_revision pr WHERE pr.recipe_id = b.parent ORDER BY pr.number DESC LIMIT 1), '')"
@@ -212,7 +213,7 @@ func (t *Tx) AddBook(b Book, entry int64, oid, parent string) error {
 	if b == Recipes {
 		return t.exec("add recipe", `INSERT INTO recipe (oid, entry_id, parent) VALUES (?, ?, (SELECT id FROM recipe WHERE oid = ?))`, oid, entry, parent)
 	}
-	return t.exec("add mold", `INSERT INTO mold (oid, entry_id) VALUES (?, ?)`, oid, entry)
+	return t.exec("add "+string(b), fmt.Sprintf(`INSERT INTO %s (oid, entry_id) VALUES (?, ?)`, b), oid, entry)
 }
 
 // AddRevision adds a revision to a recipe or mold.
@@ -221,6 +222,67 @@ func (t *Tx) AddRevision(b Book, entry int64, oid string, number int, name, note
 		return t.exec("add recipe revision", `INSERT INTO recipe_revision (entry_id, recipe_id, number, name, note, body) VALUES (?, (SELECT id FROM recipe WHERE oid = ?), ?, ?, ?, ?)`,
 			entry, oid, number, name, note, string(body))
 	}
-	return t.exec("add mold revision", `INSERT INTO mold_revision (entry_id, mold_id, number, name, body) VALUES (?, (SELECT id FROM mold WHERE oid = ?), ?, ?, ?)`,
+	return t.exec("add "+string(b)+" revision", fmt.Sprintf(`INSERT INTO %[1]s_revision (entry_id, %[1]s_id, number, name, body) VALUES (?, (SELECT id FROM %[1]s WHERE oid = ?), ?, ?, ?)`, b),
 		entry, oid, number, name, string(body))
+}
+
+// Life is the newest word on where a recipe is in its life.
+type Life struct {
+	Recipe string // identity
+	Number int    // revision it was said of
+	Life   string
+	Who    string
+	At     time.Time
+}
+
+// Lives returns the newest word on each recipe that one was said of.
+func (t *Tx) Lives() (out map[string]Life, err error) {
+	out = map[string]Life{}
+	err = t.each("recipe lives", `SELECT b.oid, l.number, l.life, p.name, e.recorded_at FROM recipe_life l
+		JOIN recipe b ON b.id = l.recipe_id JOIN entry e ON e.id = l.entry_id JOIN person p ON p.id = e.person_id
+		WHERE l.entry_id = (SELECT max(entry_id) FROM recipe_life x WHERE x.recipe_id = l.recipe_id)`, nil, func(rows *sql.Rows) error {
+		var l Life
+		var at int64
+		if err := rows.Scan(&l.Recipe, &l.Number, &l.Life, &l.Who, &at); err != nil {
+			return err
+		}
+		l.At = time.UnixMilli(at)
+		out[l.Recipe] = l
+		return nil
+	})
+	return out, err
+}
+
+// AddLife says where a recipe is in its life, of one revision.
+func (t *Tx) AddLife(entry int64, oid string, number int, life string) error {
+	return t.exec("add recipe life", `INSERT INTO recipe_life (entry_id, recipe_id, number, life) VALUES (?, (SELECT id FROM recipe WHERE oid = ?), ?, ?)`, entry, oid, number, life)
+}
+
+// Spoon is the shop's own weight of a level teaspoon.
+type Spoon struct {
+	Name  string
+	Grams float64
+	Who   string
+	At    time.Time
+}
+
+// Spoons returns the newest weight of each thing, by name.
+func (t *Tx) Spoons() (out []Spoon, err error) {
+	err = t.each("spoons", `SELECT s.name, s.grams, p.name, e.recorded_at FROM spoon s JOIN entry e ON e.id = s.entry_id JOIN person p ON p.id = e.person_id
+		WHERE s.entry_id = (SELECT max(entry_id) FROM spoon x WHERE x.name = s.name) ORDER BY s.name`, nil, func(rows *sql.Rows) error {
+		var s Spoon
+		var at int64
+		if err := rows.Scan(&s.Name, &s.Grams, &s.Who, &at); err != nil {
+			return err
+		}
+		s.At = time.UnixMilli(at)
+		out = append(out, s)
+		return nil
+	})
+	return out, err
+}
+
+// AddSpoon notes what a level teaspoon of something weighs.
+func (t *Tx) AddSpoon(entry int64, name string, grams float64) error {
+	return t.exec("add spoon", `INSERT INTO spoon (entry_id, name, grams) VALUES (?,?,?)`, entry, name, grams)
 }

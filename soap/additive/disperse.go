@@ -41,3 +41,11 @@ func (u Use) checkDispersal(p *caution.Problems, path string) {
 		p.Add(path+".rate.grams_per_tsp", "say how many grams a level teaspoon of %s weighs: it is stirred in by the spoon", u.Name)
 	}
 }
+
+// CheckSpoon finds a weight of a level teaspoon that cannot be: the lightest
+// fibres weigh a tenth of a gram, pure metal would be a hundred times that.
+func CheckSpoon(p *caution.Problems, path string, grams float64) {
+	if !(grams >= 0.05) || grams > 30 {
+		p.Add(path, "a level teaspoon weighs between 0.05 and 30 g, not %s g", unit.Trim(grams, 2))
+	}
+}

@@ -87,7 +87,14 @@ func Unmold(f recipe.Formula, material string) Window {
 	}
 	single := material == "cavities"
 	silicone := material == "silicone"
+	own := f.Process
 	switch {
+	case own.Closes > 0:
+		return h(own.Opens, (own.Opens+own.Closes)/2, own.Closes, "the recipe says so itself")
+	case own.Kind == recipe.Cooked || own.Kind == recipe.Rebatch:
+		return h(6, 16, 36, "cooked soap comes out the same evening or the next day")
+	case own.Kind == recipe.Confetti:
+		return h(84, 96, 120, "confetti waits about four days in the mold against halos")
 	case f.Salt() >= saltBarShare && single:
 		return h(12, 18, 48, "salt bars in single cavities wait overnight")
 	case f.Salt() >= saltBarShare:

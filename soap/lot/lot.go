@@ -74,8 +74,11 @@ type Frozen struct {
 	Request   plan.Request   `json:"request"`
 	Expected  int            `json:"expected_bars,omitempty"`
 	Scale     float64        `json:"scale_step"`
-	Kind      string         `json:"kind,omitempty"` // "trial" for a trial
+	Kind      string         `json:"kind,omitempty"` // Trial, or empty
 }
+
+// Trial is the kind of a lot made from a recipe that was not tested yet.
+const Trial = "trial"
 
 // Mold is a mold as it was when the lot was started.
 type Mold struct {

@@ -1,5 +1,7 @@
 package recipe
 
+import "slices"
+
 // Life is where a recipe is between its first draft and its retirement.
 type Life string
 
@@ -13,6 +15,9 @@ const (
 
 // Lives returns the states in order.
 func Lives() []Life { return []Life{Draft, Trial, Tested, Retired} }
+
+// Valid reports whether l is one of [Lives].
+func (l Life) Valid() bool { return slices.Contains(Lives(), l) }
 
 // Words says the state as a maker would.
 func (l Life) Words() string {
