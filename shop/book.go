@@ -2,6 +2,7 @@ package shop
 
 import (
 	"context"
+	"fmt"
 	"strings"
 
 	"ashshelf/soap/caution"
@@ -238,4 +239,122 @@ func (s *Shop) KeepMold(ctx context.Context, act Act, oid string, base int, name
 		return "", err
 	}
 	return s.keep(ctx, act, store.Molds, oid, base, name, "", "", body)
+}
+
+// RecipeQuery is what somebody looks for in the book of recipes.
+type RecipeQuery struct {
+	Text string // words of the name, the notes, the tags or an ingredient
+	Life string // a life, "all", or empty for all that is not retired
+}
+
+// Matches reports whether a recipe is looked for. All words must be in it.
+func (q RecipeQuery) Matches(r Recipe) bool {
+	switch q.Life {
+	case "":
+		if r.Life == recipe.Retired {
+			return false
+		}
+	case "all":
+	default:
+		if string(r.Life) != q.Life {
+			return false
+		}
+	}
+	text := strings.ToLower(strings.Join(append([]string{r.Name, r.Notes}, r.Tags...), " "))
+	for _, s := range r.Formula.Fats {
+		text += " " + strings.ToLower(s.Fat.Name)
+	}
+	for _, l := range r.Formula.Liquids {
+		text += " " + strings.ToLower(l.Liquid.Name)
+	}
+	for _, u := range r.Formula.Uses() {
+		text += " " + strings.ToLower(u.Name)
+	}
+	for _, word := range strings.Fields(strings.ToLower(q.Text)) {
+		if !strings.Contains(text, word) {
+			return false
+		}
+	}
+	return true
+}
+
+// Same is what to do with a recipe from a file when the book has one of that
+// name.
+type Same string
+
+// The ways.
+const (
+	Skip   Same = "skip"
+	Revise Same = "revise"
+	Beside Same = "beside"
+)
+
+// Sames returns the ways, the most careful first.
+func Sames() []Same { return []Same{Skip, Revise, Beside} }
+
+// Words says the way.
+func (s Same) Words() string {
+	switch s {
+	case Revise:
+		return "add it as a new revision where it differs"
+	case Beside:
+		return "put it beside, as a recipe of its own"
+	}
+	return "leave it out, the book's own stays"
+}
+
+// TakeIn puts recipes from a file into the book, all of them or none.
+func (s *Shop) TakeIn(ctx context.Context, act Act, list []RecipeBody, same Same) error {
+	var p caution.Problems
+	for i, body := range list {
+		for _, q := range body.Check() {
+			p.Add(fmt.Sprintf("recipes[%d].%s", i, q.Path), "%s", q.Text)
+		}
+	}
+	if err := p.Err(); err != nil {
+		return err
+	}
+	_, err := s.byPerson(ctx, act, func(c *change) (string, error) {
+		revs, err := c.Latest(store.Recipes)
+		if err != nil {
+			return "", err
+		}
+		have := map[string]store.Revision{}
+		for _, r := range revs {
+			have[strings.ToLower(r.Name)] = r
+		}
+		for _, body := range list {
+			if err := c.takeIn(body, have[strings.ToLower(strings.TrimSpace(body.Formula.Name))], same); err != nil {
+				return "", err
+			}
+		}
+		return "", nil
+	})
+	return err
+}
+
+// takeIn puts one recipe into the book; old is the one of its name, if any.
+func (c *change) takeIn(body RecipeBody, old store.Revision, same Same) error {
+	text, err := encode(body)
+	if err != nil {
+		return err
+	}
+	if old.OID != "" && (same == Skip || same == Revise && string(old.Body) == string(text)) {
+		return nil
+	}
+	entry, err := c.entry(string(store.Recipes))
+	if err != nil {
+		return err
+	}
+	oid, number := old.OID, old.Number+1
+	if oid == "" || same != Revise {
+		oid, number = newOID(), 1
+		if err := c.AddBook(store.Recipes, entry, oid, ""); err != nil {
+			return err
+		}
+	}
+	if err := c.AddRevision(store.Recipes, entry, oid, number, strings.TrimSpace(body.Formula.Name), "from a file", text); err != nil {
+		return err
+	}
+	return c.noteSpoons(body.Formula.Uses())
 }

@@ -1,11 +1,11 @@
 package web
 
 import (
-	"cmp"
 	"fmt"
 	"net/http"
 	"net/url"
 	"reflect"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -18,7 +18,6 @@ import (
 	"ashshelf/soap/fat"
 	"ashshelf/soap/liquid"
 	"ashshelf/soap/lye"
-	"ashshelf/soap/plan"
 	"ashshelf/soap/recipe"
 	"ashshelf/soap/unit"
 	"ashshelf/store"
@@ -32,27 +31,55 @@ type recipeCard struct {
 	Cure  cure.Policy
 }
 
+// recipeList is the book with what it is searched for.
+type recipeList struct {
+	Form  *Form
+	Cards []recipeCard
+	Lives []Option
+	Tags  []string
+	All   int
+}
+
 func (s *Server) recipes(w http.ResponseWriter, r *http.Request) {
 	list, err := s.shop.Recipes(r.Context())
 	if err != nil {
 		s.fail(w, r, err)
 		return
 	}
-	cards := make([]recipeCard, len(list))
-	for i, one := range list {
-		cards[i] = recipeCard{one, draw.OfBlend(one.Formula.Fats), one.Cure()}
+	p := recipeList{Form: &Form{Values: r.URL.Query()}, Lives: append([]Option{{"", "in use"}, {"all", "all, also retired"}}, options(recipe.Lives())...), All: len(list)}
+	q := shop.RecipeQuery{Text: p.Form.Get("q"), Life: p.Form.Get("life")}
+	for _, one := range list {
+		for _, t := range one.Tags {
+			if !slices.Contains(p.Tags, t) {
+				p.Tags = append(p.Tags, t)
+			}
+		}
+		if q.Matches(one) {
+			p.Cards = append(p.Cards, recipeCard{one, draw.OfBlend(one.Formula.Fats), one.Cure()})
+		}
 	}
-	s.show(w, r, http.StatusOK, "recipes", "Recipes", "Recipes", nil, cards)
+	slices.Sort(p.Tags)
+	s.show(w, r, http.StatusOK, "recipes", "Recipes", "Recipes", nil, p)
+}
+
+// newFormula is what an empty bench starts from.
+func newFormula() shop.RecipeBody {
+	return shop.RecipeBody{Formula: recipe.Formula{
+		Superfat: 5, Alkali: lye.DefaultAlkali(), Water: recipe.Water{Basis: recipe.LyeStrength, Value: 33},
+		Liquids: []recipe.Liquid{{Liquid: liquid.Water(), Percent: 100, Carries: true}},
+	}}
 }
 
 // newRecipe opens an empty bench, or one with a variant of another recipe.
 func (s *Server) newRecipe(w http.ResponseWriter, r *http.Request) {
+	k, err := s.stores(r)
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
 	b := newBench(store.Recipes)
-	body := shop.RecipeBody{Formula: recipe.Formula{
-		Superfat: 5, Alkali: lye.DefaultAlkali(), Water: recipe.Water{Basis: recipe.LyeStrength, Value: 33},
-		Liquids: []recipe.Liquid{{Liquid: liquid.Water(), Percent: 100, Carries: true}},
-	}}
-	f := recipeForm(body, sessionOf(r).System)
+	body := newFormula()
+	f := recipeForm(body, k)
 	if from := r.URL.Query().Get("from"); from != "" {
 		history, err := s.shop.RecipeHistory(r.Context(), from)
 		if err != nil {
@@ -61,7 +88,7 @@ func (s *Server) newRecipe(w http.ResponseWriter, r *http.Request) {
 		}
 		body = history[0].RecipeBody
 		body.Formula.Name += " variant"
-		f = recipeForm(body, sessionOf(r).System)
+		f = recipeForm(body, k)
 		f.Set("parent", from)
 	}
 	if _, err := s.saveCopy(r, b, f); err != nil {
@@ -74,15 +101,23 @@ func (s *Server) newRecipe(w http.ResponseWriter, r *http.Request) {
 // recipeBench is the page of a recipe on the bench.
 type recipeBench struct {
 	bench
-	Form      *Form
-	Answers   recipeAnswers
-	Fats      []fatRow
-	Liquids   []string
-	Additives []string
-	History   []shop.Recipe
-	Choices   recipeChoices
-	Blend     []Option // the fats in the blend, to swap one
-	Dirty     bool
+	Form       *Form
+	Answers    recipeAnswers
+	Fats       []fatRow
+	Liquids    []liquidRow
+	Additives  []useRow
+	Parts      []partRow
+	Portions   []portionRow
+	Design     []string
+	Infusions  []string
+	History    []shop.Recipe
+	Choices    recipeChoices
+	Blend      []Option // the fats in the blend, to swap or infuse one
+	Carriers   []Option // what a powder can be stirred into
+	PortionsOf []Option // to pour
+	Dirty      bool
+	Life       recipe.Life
+	Lives      []Option
 }
 
 // fatRow is a row of the blend on the bench.
@@ -106,6 +141,69 @@ func fatRows(f *Form) []fatRow {
 	return out
 }
 
+// liquidRow is a row of the liquids, with what the table says of it.
+type liquidRow struct {
+	At  string
+	Ref liquid.Liquid
+	Own bool
+}
+
+func liquidRows(f *Form) []liquidRow {
+	var out []liquidRow
+	for _, at := range prefixes(f, "liquids", 1) {
+		ref, _ := liquid.BySlug(f.Get(at + ".liquid"))
+		out = append(out, liquidRow{at, ref, !blank(f, at+".", "water_percent", "fat_percent", "fat_sap_koh_mg_per_g", "boil_down")})
+	}
+	return out
+}
+
+// useRow is a row of the additives or of a portion's colorants.
+type useRow struct {
+	At    string
+	Spoon float64 // g per teaspoon where none is typed
+	Own   bool
+}
+
+func useRows(f *Form, list string, least int, k stores) []useRow {
+	var out []useRow
+	for _, at := range prefixes(f, list, least) {
+		out = append(out, useRow{at, k.spoon(f.Get(at + ".name")), f.Get(at+".disperse.in") != ""})
+	}
+	return out
+}
+
+// partRow is a row of the scent.
+type partRow struct {
+	At    string
+	Known *additive.Scent // of the shop's stores; nil when its figures are typed here
+}
+
+func partRows(f *Form, k stores) []partRow {
+	var out []partRow
+	for _, at := range prefixes(f, "scent.parts", 1) {
+		row := partRow{At: at}
+		if one, ok := k.scent(f.Get(at + ".name")); ok && f.Get(at+".own") != "on" {
+			row.Known = &one
+		}
+		out = append(out, row)
+	}
+	return out
+}
+
+// portionRow is a colour portion with its colorants.
+type portionRow struct {
+	At        string
+	Colorants []useRow
+}
+
+func portionRows(f *Form, k stores) []portionRow {
+	var out []portionRow
+	for _, at := range prefixes(f, "portions", 0) {
+		out = append(out, portionRow{at, useRows(f, at+".colorants", 1, k)})
+	}
+	return out
+}
+
 func blendOptions(body shop.RecipeBody) []Option {
 	out := []Option{{"", "choose"}}
 	for _, s := range body.Formula.Fats {
@@ -116,14 +214,20 @@ func blendOptions(body shop.RecipeBody) []Option {
 
 type recipeChoices struct {
 	Liquids, Stages, Bases, Policies, Behaviours, Schools []Option
+	ScentStages, MaxOfs, Tones, Acts                      []Option
+	Kinds, Traces, Gels, Covers, Materials                []Option
 	Known                                                 []additive.Known
 	Names                                                 []Option // of fats, with what each stands for
 	Likes                                                 []Option
+	Scents                                                []Option
 }
 
-func choicesOfRecipe() recipeChoices {
+func choicesOfRecipe(k stores) recipeChoices {
+	open := func(word string, o []Option) []Option { return append([]Option{{"", word}}, o...) }
 	c := recipeChoices{Likes: []Option{{"", "nothing of the table"}}, Stages: options(additive.Stages()), Bases: options(additive.Bases()), Behaviours: options(additive.Behaviours()), Schools: options(recipe.Schools()),
-		Policies: []Option{{"", "recommended from the blend"}}, Known: additive.Reference(), Liquids: []Option{{"", "choose a liquid"}}}
+		Policies: []Option{{"", "recommended from the blend"}}, Known: additive.Reference(), Liquids: []Option{{"", "choose a liquid"}},
+		ScentStages: options(additive.ScentStages()), MaxOfs: options(additive.MaxOfs()), Tones: options(recipe.Tones()), Acts: open("choose a step", options(recipe.Acts())),
+		Kinds: open("not said", options(recipe.Kinds())), Traces: open("not said", options(recipe.Traces())), Gels: open("not said", options(recipe.Gels())), Covers: open("not said", options(recipe.Covers())), Materials: []Option{{"", "not said"}}}
 	for _, f := range fat.Reference() {
 		c.Likes = append(c.Likes, Option{f.Slug, f.Name})
 		c.Names = append(c.Names, Option{f.Name, strings.Join(fat.Names(f.Slug).Synonyms, ", ")})
@@ -137,28 +241,39 @@ func choicesOfRecipe() recipeChoices {
 	for _, p := range cure.Policies() {
 		c.Policies = append(c.Policies, Option{p.Code, fmt.Sprintf("%s (%d days)", p.Name, p.Days)})
 	}
+	for _, m := range shop.Materials() {
+		c.Materials = append(c.Materials, Option{m.Code, m.Words})
+	}
+	for _, s := range k.Scents {
+		c.Scents = append(c.Scents, Option{s.Scent.Label(), s.Scent.Behaviour().Verb()})
+	}
 	return c
 }
 
-func (s *Server) recipeBook() book[shop.Recipe] {
+func (s *Server) recipeBook(k stores) book[shop.Recipe] {
 	return book[shop.Recipe]{store.Recipes, s.shop.RecipeHistory, func(r shop.Recipe) int { return r.Number },
-		func(r shop.Recipe, sys unit.System) *Form { return recipeForm(r.RecipeBody, sys) }}
+		func(r shop.Recipe, _ unit.System) *Form { return recipeForm(r.RecipeBody, k) }}
 }
 
 func (s *Server) recipe(w http.ResponseWriter, r *http.Request) {
-	o, ok := openBench(s, w, r, s.recipeBook())
+	k, err := s.stores(r)
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	o, ok := openBench(s, w, r, s.recipeBook(k))
 	if !ok {
 		return
 	}
-	body, problems := readRecipe(o.form)
+	body, problems := readRecipe(o.form, k)
 	o.form.Problems = problems
 	if o.OID != "" && !o.stale && len(problems) == 0 && reflect.DeepEqual(body, o.history[0].RecipeBody) {
 		o.notice, o.dirty = nil, false // only the size it is shown for was typed
 	}
-	s.showRecipe(w, r, http.StatusOK, o, body)
+	s.showRecipe(w, r, http.StatusOK, o, body, k)
 }
 
-func (s *Server) showRecipe(w http.ResponseWriter, r *http.Request, status int, o opened[shop.Recipe], body shop.RecipeBody) {
+func (s *Server) showRecipe(w http.ResponseWriter, r *http.Request, status int, o opened[shop.Recipe], body shop.RecipeBody, k stores) {
 	f := o.form
 	title := f.Get("name")
 	if title == "" {
@@ -170,10 +285,23 @@ func (s *Server) showRecipe(w http.ResponseWriter, r *http.Request, status int, 
 			f.Set("water."+basis, unit.Trim(v, wayDecimals(basis)))
 		}
 	}
-	s.show(w, r, status, "recipe", title, "Recipes", o.notice, recipeBench{
-		bench: o.bench, Form: f, Answers: answers, History: o.history, Choices: choicesOfRecipe(), Dirty: o.dirty,
-		Fats: fatRows(f), Blend: blendOptions(body), Liquids: prefixes(f, "liquids", 1), Additives: prefixes(f, "additives", 1),
-	})
+	p := recipeBench{
+		bench: o.bench, Form: f, Answers: answers, History: o.history, Choices: choicesOfRecipe(k), Dirty: o.dirty,
+		Fats: fatRows(f), Liquids: liquidRows(f), Additives: useRows(f, "additives", 1, k), Parts: partRows(f, k), Portions: portionRows(f, k),
+		Design: prefixes(f, "design", 0), Infusions: prefixes(f, "infusions", 0), Lives: options(recipe.Lives()),
+		Blend: blendOptions(body), PortionsOf: []Option{{"", "the batter"}},
+	}
+	p.Carriers = append([]Option{{"", "nothing: dry, or as it is"}, {additive.InWater, "water"}}, p.Blend[1:]...)
+	if len(body.Formula.Portions) > 0 {
+		p.PortionsOf = nil
+	}
+	for _, one := range body.Formula.Portions {
+		p.PortionsOf = append(p.PortionsOf, Option{one.Name, one.Name})
+	}
+	if len(o.history) > 0 {
+		p.Life = o.history[0].Life
+	}
+	s.show(w, r, status, "recipe", title, "Recipes", o.notice, p)
 }
 
 // wayDecimals is how finely a way to say the liquid is written.
@@ -200,13 +328,18 @@ func (s *Server) recipeLive(w http.ResponseWriter, r *http.Request) {
 	if !ok {
 		return
 	}
+	k, err := s.stores(r)
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
 	b := benchOf(r, store.Recipes)
 	other, err := s.saveCopy(r, b, f)
 	if err != nil {
 		s.fail(w, r, err)
 		return
 	}
-	body, problems := readRecipe(f)
+	body, problems := readRecipe(f, k)
 	f.Problems = problems
 	live := liveAnswer{Form: f, Names: fieldNames(f.Values), Answers: answersFor(f, body)}
 	if other {
@@ -229,68 +362,108 @@ func fieldNames(v url.Values) []string {
 	for name := range v {
 		out = append(out, name)
 	}
-	return append(out, "fats", "liquids")
+	return append(out, "fats", "liquids", "scent", "scent.parts", "portions")
 }
 
-// keepRecipe makes a revision; its other buttons add and remove rows or throw
-// the working copy away.
+// keepRecipe makes a revision; its other buttons add and remove rows, reckon
+// with the rows, say where the recipe is in its life, or throw the working copy
+// away.
 func (s *Server) keepRecipe(w http.ResponseWriter, r *http.Request) {
 	f, ok := s.form(w, r)
 	if !ok {
 		return
 	}
-	if do := r.PostFormValue("do"); strings.HasPrefix(do, "add ") || strings.HasPrefix(do, "remove ") || strings.HasPrefix(do, "up ") {
+	k, err := s.stores(r)
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	do, what, _ := strings.Cut(r.PostFormValue("do"), " ")
+	switch do {
+	case "add", "remove", "up":
 		b := benchOf(r, store.Recipes)
-		list := editRows(f, do)
+		list := editRows(f, do, what)
 		if _, err := s.saveCopy(r, b, f); err != nil {
 			s.fail(w, r, err)
 			return
 		}
 		seeOther(w, r, b.Path+"#"+url.PathEscape(list))
 		return
-	}
-	if do := r.PostFormValue("do"); do == "balance" || do == "swap" {
-		s.changeBlend(w, r, f, do)
+	case "balance", "swap", "split":
+		s.reckon(w, r, f, k, do)
 		return
 	}
-	body, problems := readRecipe(f)
-	o, status, ok := keepBench(s, w, r, s.recipeBook(), f, func(b bench) (string, error) {
+	body, problems := readRecipe(f, k)
+	o, status, ok := keepBench(s, w, r, s.recipeBook(k), f, func(b bench) (string, error) {
 		if err := problems.Err(); err != nil {
 			return "", err
 		}
 		return s.shop.KeepRecipe(r.Context(), act(r), b.OID, b.Base, body, f.Get("note"), f.Get("parent"))
 	})
 	if ok {
-		s.showRecipe(w, r, status, o, body)
+		s.showRecipe(w, r, status, o, body, k)
 	}
 }
 
-// editRows adds or removes a row, as "add fats" or "remove fats[2]" say, and
-// returns the list.
-func editRows(f *Form, do string) (list string) {
-	if list, ok := strings.CutPrefix(do, "add "); ok {
-		if n := rows(f.Values, list); n < mostRows {
-			f.Set(fmt.Sprintf("%s[%d].percent", list, n), "")
-		}
-		return list
+// recipeLife says where a recipe is in its life.
+func (s *Server) recipeLife(w http.ResponseWriter, r *http.Request) {
+	f, ok := s.form(w, r)
+	if !ok {
+		return
 	}
-	what, row, _ := strings.Cut(do, " ")
-	list, rest, _ := strings.Cut(row, "[")
-	if i, err := strconv.Atoi(strings.TrimSuffix(rest, "]")); err == nil && i >= 0 {
-		if what == "up" {
-			raiseRow(f.Values, list, i)
-		} else {
-			removeRow(f.Values, list, i)
-		}
+	oid := chi.URLParam(r, "oid")
+	err := s.shop.SetLife(r.Context(), act(r), oid, postedBase(r), recipe.Life(f.Get("life")))
+	if err == nil {
+		seeOther(w, r, "/recipes/"+oid)
+		return
 	}
-	return list
+	status, notice, ok := s.refused(w, r, err, f)
+	if !ok {
+		return
+	}
+	if notice == nil {
+		notice = &caution.Caution{Level: caution.Warn, Reason: capital(err.Error()) + "."}
+	}
+	k, err := s.stores(r)
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	if o, ok := openBench(s, w, r, s.recipeBook(k)); ok {
+		body, problems := readRecipe(o.form, k)
+		o.form.Problems, o.notice = problems, notice
+		s.showRecipe(w, r, status, o, body, k)
+	}
 }
 
-// changeBlend brings the shares to 100 or swaps a fat, and shows the bench with
-// the blend as it is then.
-func (s *Server) changeBlend(w http.ResponseWriter, r *http.Request, f *Form, do string) {
+// editRows adds, removes or raises a row, such as "fats" or
+// "portions[0].colorants[2]", and returns the list to go back to.
+func editRows(f *Form, do, what string) (list string) {
+	if do == "add" {
+		if n := rows(f.Values, what); n < mostRows {
+			f.Set(fmt.Sprintf("%s[%d].name", what, n), "")
+		}
+	} else if open := strings.LastIndex(what, "["); open > 0 {
+		row := what[open+1:]
+		if i, err := strconv.Atoi(strings.TrimSuffix(row, "]")); err == nil && i >= 0 {
+			if do == "up" {
+				raiseRow(f.Values, what[:open], i)
+			} else {
+				removeRow(f.Values, what[:open], i)
+			}
+		}
+	}
+	section, _, _ := strings.Cut(what, "[")
+	section, _, _ = strings.Cut(section, ".")
+	return section
+}
+
+// reckon brings the shares of the fats to 100, swaps a fat, or splits the liquid
+// between what carries the lye and what is kept off it, and shows the bench as
+// it is then.
+func (s *Server) reckon(w http.ResponseWriter, r *http.Request, f *Form, k stores, do string) {
 	b := benchOf(r, store.Recipes)
-	body, _ := readRecipe(f)
+	body, _ := readRecipe(f, k)
 	blend := body.Formula.Fats
 	held := make([]bool, 0, len(blend))
 	for i := range rows(f.Values, "fats") {
@@ -300,6 +473,8 @@ func (s *Server) changeBlend(w http.ResponseWriter, r *http.Request, f *Form, do
 	}
 	var err error
 	switch {
+	case do == "split":
+		err = splitLiquid(f, body)
 	case do == "swap":
 		if swap := swapFor(f, body); swap != nil {
 			blend = swap.blend
@@ -321,8 +496,8 @@ func (s *Server) changeBlend(w http.ResponseWriter, r *http.Request, f *Form, do
 	default:
 		err = fmt.Errorf("first mend what is marked in the fats")
 	}
-	if err == nil {
-		written := recipeForm(shop.RecipeBody{Formula: recipe.Formula{Fats: blend}}, f.System)
+	if err == nil && do != "split" {
+		written := recipeForm(shop.RecipeBody{Formula: recipe.Formula{Fats: blend}}, k)
 		for name := range f.Values {
 			if strings.HasPrefix(name, "fats[") && (do == "swap" || !strings.HasSuffix(name, ".held")) {
 				f.Values.Del(name)
@@ -339,7 +514,11 @@ func (s *Server) changeBlend(w http.ResponseWriter, r *http.Request, f *Form, do
 		return
 	}
 	if err == nil {
-		seeOther(w, r, b.Path+"#fats")
+		section := "fats"
+		if do == "split" {
+			section = "liquids"
+		}
+		seeOther(w, r, b.Path+"#"+section)
 		return
 	}
 	o := opened[shop.Recipe]{bench: b, form: f, dirty: true, notice: &caution.Caution{Level: caution.Warn, Reason: capital(err.Error()) + "."}}
@@ -351,8 +530,31 @@ func (s *Server) changeBlend(w http.ResponseWriter, r *http.Request, f *Form, do
 			return
 		}
 	}
-	body, f.Problems = readRecipe(f)
-	s.showRecipe(w, r, http.StatusUnprocessableEntity, o, body)
+	body, f.Problems = readRecipe(f, k)
+	s.showRecipe(w, r, http.StatusUnprocessableEntity, o, body, k)
+}
+
+// splitLiquid writes the split of the liquid into the rows of the form.
+func splitLiquid(f *Form, body shop.RecipeBody) error {
+	if len(body.Formula.Liquids) == 0 || len(body.Formula.Fats) == 0 {
+		return fmt.Errorf("first name the fats and the liquids")
+	}
+	percents, err := body.Formula.Split()
+	if err != nil {
+		return fmt.Errorf("%s", asProblems(err)[0].Text)
+	}
+	kept := 0
+	for i := range rows(f.Values, "liquids") {
+		at := fmt.Sprintf("liquids[%d].", i)
+		if blank(f, at, "liquid", "percent") {
+			continue
+		}
+		if kept < len(percents) {
+			f.Set(at+"percent", unit.Trim(percents[kept], 2))
+		}
+		kept++
+	}
+	return nil
 }
 
 // swapAnswer is a swap before and after.
@@ -391,297 +593,4 @@ func swapFor(f *Form, body shop.RecipeBody) *swapAnswer {
 		a.Rows = append(a.Rows, swapRow{before[i].Name, before[i].Words, then[i].Words})
 	}
 	return a
-}
-
-// revision shows a kept revision as it was.
-func (s *Server) revision(w http.ResponseWriter, r *http.Request) {
-	history, err := s.shop.RecipeHistory(r.Context(), chi.URLParam(r, "oid"))
-	if err != nil {
-		s.fail(w, r, err)
-		return
-	}
-	for _, one := range history {
-		if strconv.Itoa(one.Number) == chi.URLParam(r, "number") {
-			s.show(w, r, http.StatusOK, "revision", one.Name, "Recipes", nil, struct {
-				shop.Recipe
-				Answers recipeAnswers
-				Blend   draw.Blend
-				Latest  int
-			}{one, answersFor(recipeForm(one.RecipeBody, sessionOf(r).System), one.RecipeBody), draw.OfBlend(one.Formula.Fats), history[0].Number})
-			return
-		}
-	}
-	s.notFound(w, r)
-}
-
-// recipeForm writes a recipe into a form.
-func recipeForm(b shop.RecipeBody, sys unit.System) *Form {
-	f := &Form{Values: url.Values{}, System: sys}
-	fm := b.Formula
-	num := func(name string, v float64) { f.Set(name, unit.Trim(v, 4)) }
-	f.Set("name", fm.Name)
-	f.Set("notes", b.Notes)
-	f.Set("policy", b.Policy)
-	f.Set("temperature", string(cmp.Or(fm.School, recipe.Warm)))
-	num("superfat_percent", fm.Superfat)
-	num("alkali.naoh_percent", fm.Alkali.NaOHPercent)
-	num("alkali.naoh_purity_percent", fm.Alkali.NaOHPurity)
-	num("alkali.koh_purity_percent", fm.Alkali.KOHPurity)
-	f.Set("water.basis", string(fm.Water.Basis))
-	num("water."+string(fm.Water.Basis), fm.Water.Value)
-	f.Set("size", "1000 g")
-	for i, s := range fm.Fats {
-		at := fmt.Sprintf("fats[%d].", i)
-		f.Set(at+"fat", s.Fat.Name)
-		num(at+"percent", s.Percent)
-		f.Set(at+"like", s.Fat.Like)
-		ref, known := fat.BySlug(s.Fat.Slug)
-		if !known || ref.SAP != s.Fat.SAP {
-			num(at+"sap_koh_mg_per_g", s.Fat.SAP)
-		}
-		if !known || ref.Density != s.Fat.Density {
-			num(at+"density_g_per_ml", s.Fat.Density)
-		}
-	}
-	for i, l := range fm.Liquids {
-		at := fmt.Sprintf("liquids[%d].", i)
-		f.Set(at+"liquid", l.Liquid.Slug)
-		num(at+"percent", l.Percent)
-		tick(f, at+"carries_lye", l.Carries)
-		tick(f, at+"frozen", l.Frozen)
-	}
-	for i, u := range fm.Additives {
-		at := fmt.Sprintf("additives[%d].", i)
-		f.Set(at+"name", u.Name)
-		f.Set(at+"stage", string(u.Stage))
-		f.Set(at+"rate.basis", string(u.Basis))
-		num(at+"rate.value", u.Rate)
-		if u.GramsPerTsp > 0 {
-			num(at+"rate.grams_per_tsp", u.GramsPerTsp)
-		}
-		num(at+"density_g_per_ml", u.Density)
-		f.Set(at+"behaviour", string(u.Behaviour))
-	}
-	return f
-}
-
-func tick(f *Form, name string, on bool) {
-	if on {
-		f.Set(name, "on")
-	}
-}
-
-// readRecipe reads the form of the bench into a recipe. Empty rows are passed
-// over; problems are placed at the rows of the form.
-func readRecipe(f *Form) (shop.RecipeBody, caution.Problems) {
-	f.Problems = nil
-	fm := recipe.Formula{
-		Name: f.Get("name"), Superfat: f.Number("superfat_percent"), School: recipe.School(f.Get("temperature")),
-		Water: recipe.Water{Basis: recipe.Basis(f.Get("water.basis"))},
-	}
-	usual := lye.DefaultAlkali()
-	fm.Alkali = lye.Alkali{
-		NaOHPercent: ifTyped(f, "alkali.naoh_percent", f.Number, usual.NaOHPercent),
-		NaOHPurity:  ifTyped(f, "alkali.naoh_purity_percent", f.Number, usual.NaOHPurity),
-		KOHPurity:   ifTyped(f, "alkali.koh_purity_percent", f.Number, usual.KOHPurity),
-	}
-	water := "water." + string(fm.Water.Basis)
-	fm.Water.Value = f.Number(water)
-
-	place := map[string]string{"water.value": water} // problem paths to field names
-	row := func(list string, i, kept int) string {
-		at := fmt.Sprintf("%s[%d]", list, i)
-		place[fmt.Sprintf("%s[%d]", list, kept)] = at
-		return at + "."
-	}
-	empty := func(at string, names ...string) bool {
-		for _, n := range names {
-			if f.Get(at+n) != "" {
-				return false
-			}
-		}
-		return true
-	}
-	weighed := 0 // shares that were typed as weights
-	for i := range rows(f.Values, "fats") {
-		at := fmt.Sprintf("fats[%d].", i)
-		if empty(at, "fat", "percent") {
-			continue
-		}
-		one, ok := readFat(f, at)
-		share, inGrams := f.share(at + "percent")
-		if !ok {
-			continue
-		}
-		if inGrams {
-			weighed++
-		}
-		row("fats", i, len(fm.Fats))
-		fm.Fats = append(fm.Fats, fat.Share{Fat: one, Percent: share})
-	}
-	fromGrams(f, fm.Fats, weighed)
-	for i := range rows(f.Values, "liquids") {
-		at := fmt.Sprintf("liquids[%d].", i)
-		if empty(at, "liquid", "percent") {
-			continue
-		}
-		one, ok := liquid.BySlug(f.Get(at + "liquid"))
-		if !ok {
-			f.Problems.Add(at+"liquid", "choose the liquid")
-			continue
-		}
-		row("liquids", i, len(fm.Liquids))
-		fm.Liquids = append(fm.Liquids, recipe.Liquid{Liquid: one, Percent: f.Number(at + "percent"), Carries: f.Get(at+"carries_lye") == "on", Frozen: f.Get(at+"frozen") == "on"})
-	}
-	for i := range rows(f.Values, "additives") {
-		at := fmt.Sprintf("additives[%d].", i)
-		if empty(at, "name", "rate.value") {
-			continue
-		}
-		row("additives", i, len(fm.Additives))
-		u := additive.Use{Name: f.Get(at + "name"), Stage: additive.Stage(f.Get(at + "stage")), Basis: additive.Basis(f.Get(at + "rate.basis")), Rate: f.Number(at + "rate.value"), Density: 1, Behaviour: additive.Behaviour(f.Get(at + "behaviour"))}
-		known, ok := additive.Find(u.Name)
-		if ok {
-			u.Density, u.Lye = known.Density, known.Lye
-			if u.Basis.Spoons() {
-				u.GramsPerTsp = known.GramsPerTsp
-			}
-		}
-		u.Density = ifTyped(f, at+"density_g_per_ml", f.Number, u.Density)
-		if u.Basis.Spoons() {
-			u.GramsPerTsp = ifTyped(f, at+"rate.grams_per_tsp", f.Number, u.GramsPerTsp)
-		}
-		fm.Additives = append(fm.Additives, u)
-	}
-	problems := f.Problems
-	if len(problems) == 0 { // an unread number would only be reported twice
-		for _, p := range fm.Check() {
-			if at := placed(place, p.Path); problems.At(at) == "" {
-				problems.Add(at, "%s", p.Text)
-			}
-		}
-	}
-	return shop.RecipeBody{Formula: fm, Policy: f.Get("policy"), Notes: f.Get("notes")}, problems
-}
-
-// readFat reads the fat of a row: one of the table as it is typed, or an own
-// one with its figures.
-func readFat(f *Form, at string) (fat.Fat, bool) {
-	name := f.Get(at + "fat")
-	one, err := fat.Find(name)
-	if err == nil {
-		one.SAP = ifTyped(f, at+"sap_koh_mg_per_g", f.Number, one.SAP)
-		one.Density = ifTyped(f, at+"density_g_per_ml", f.Number, one.Density)
-		return one, true
-	}
-	if name == "" || f.Get(at+"sap_koh_mg_per_g") == "" {
-		f.Problems.Add(at+"fat", "%s; or give its own figures beside it", err)
-		return one, false
-	}
-	return fat.NewOwn(name, f.Number(at+"sap_koh_mg_per_g"), f.Number(at+"density_g_per_ml"), f.Get(at+"like")), true
-}
-
-// fromGrams turns shares that were typed as weights into percentages.
-func fromGrams(f *Form, b fat.Blend, weighed int) {
-	switch {
-	case weighed == 0:
-		return
-	case weighed < len(b):
-		f.Problems.Add("fats", "%d of the fats have a weight and %d a percentage; type all of them the same way", weighed, len(b)-weighed)
-		return
-	}
-	total := b.Sum(func(fat.Fat) bool { return true })
-	for i := range b {
-		if total > 0 {
-			b[i].Percent *= 100 / total
-		}
-	}
-}
-
-// placed turns the path of a problem into the name of its field.
-func placed(place map[string]string, path string) string {
-	if to, ok := place[path]; ok {
-		if strings.HasSuffix(to, "]") {
-			return to + "." + nameField(path)
-		}
-		return to
-	}
-	if i := strings.Index(path, "]"); i >= 0 {
-		if to, ok := place[path[:i+1]]; ok {
-			return to + path[i+1:]
-		}
-	}
-	return path
-}
-
-// nameField is the field of a row that a problem with the whole row belongs to.
-func nameField(path string) string {
-	switch {
-	case strings.HasPrefix(path, "fats"):
-		return "fat"
-	case strings.HasPrefix(path, "liquids"):
-		return "liquid"
-	}
-	return "name"
-}
-
-// recipeAnswers is what a recipe comes to, for the size it is shown at.
-type recipeAnswers struct {
-	OK       bool
-	Problems caution.Problems
-	Size     float64 // g of fats
-	Amounts  recipe.Amounts
-	Plan     plan.Plan
-	Ways     map[string]float64
-	Basis    string
-	Fats     []plan.Row // with the names of the fats
-	Rows     []plan.Row // additives
-	Solid    float64
-	Blend    draw.Blend
-	Superfat float64
-	Cure     cure.Policy
-	Unmold   cure.Window
-	Cautions []caution.Caution
-	Judged   []recipe.Outlook
-	Acids    draw.Acids
-	Swap     *swapAnswer
-}
-
-// answersFor works the recipe out for the size that the form shows.
-func answersFor(f *Form, body shop.RecipeBody) recipeAnswers {
-	size, err := unit.Mass(f.Get("size"), f.System.MassUnit())
-	if err != nil || size <= 0 {
-		size = 1000
-	}
-	a := recipeAnswers{Size: size, Problems: f.Problems, Basis: string(body.Formula.Water.Basis)}
-	if len(f.Problems) > 0 {
-		return a
-	}
-	p, err := plan.Make(plan.Request{Formula: body.Formula, Rule: plan.Computed, LiquidC: lye.RoomC, Target: plan.Target{FatsG: size}})
-	if err != nil {
-		a.Problems = asProblems(err)
-		return a
-	}
-	a.OK, a.Plan, a.Amounts, a.Superfat = true, p, body.Formula.For(size), p.Superfat
-	a.Ways = map[string]float64{}
-	for basis, v := range a.Amounts.SaySame() {
-		a.Ways[string(basis)] = v
-	}
-	for i, s := range body.Formula.Fats {
-		a.Fats = append(a.Fats, plan.Row{Name: s.Fat.Name, Grams: a.Amounts.Fats[i]})
-	}
-	a.Rows, a.Cautions = p.Additives, p.Cautions
-	a.Solid, a.Blend = body.Formula.Fats.Solid(), draw.OfBlend(body.Formula.Fats)
-	a.Swap = swapFor(f, body)
-	o := body.Formula.Judge()
-	a.Judged, a.Acids = o.All(), draw.OfAcids(o.Groups)
-	a.Cure, a.Unmold = body.Cure(), cure.Unmold(body.Formula, "lined")
-	return a
-}
-
-func asProblems(err error) caution.Problems {
-	if p, ok := err.(caution.Problems); ok {
-		return p
-	}
-	return caution.Problems{{Text: err.Error()}}
 }

@@ -40,7 +40,7 @@ var static embed.FS
 
 // Limits of what is taken from a browser and how long it may take.
 const (
-	mostForm     = 256 << 10
+	mostForm     = 2 << 20 // a whole book of recipes fits
 	readTimeout  = 15 * time.Second
 	writeTimeout = 30 * time.Second
 	idleTimeout  = 2 * time.Minute
@@ -110,7 +110,27 @@ func (s *Server) Handler() http.Handler {
 				r.Post(at+"/live", s.recipeLive)
 				r.Post(at, s.keepRecipe)
 			}
+			r.Get("/recipes/book.json", s.bookFile)
+			r.Get("/recipes/import", s.importRecipes)
+			r.Post("/recipes/import", s.takeIn)
+			r.Get("/recipes/check", s.checkForeign)
+			r.Post("/recipes/check", s.takeForeign)
+			r.Post("/recipes/{oid}/life", s.recipeLife)
+			r.Get("/recipes/{oid}/compare", s.compare)
+			r.Get("/recipes/{oid}/recipe.json", s.recipeFile)
+			r.Get("/recipes/{oid}/blend.csv", s.blendFile)
 			r.Get("/recipes/{oid}/revisions/{number}", s.revision)
+			r.Get("/recipes/{oid}/card", s.revision)
+
+			r.Get("/stores", s.storesRoom)
+			r.Post("/stores/spoons", s.noteSpoon)
+			r.Get("/scents", func(w http.ResponseWriter, r *http.Request) { seeOther(w, r, "/stores") })
+			r.Get("/scents/new", s.newScent)
+			for _, at := range []string{"/scents/{oid}", "/scents/new/{ref}"} {
+				r.Get(at, s.scent)
+				r.Post(at+"/live", s.scentLive)
+				r.Post(at, s.keepScent)
+			}
 
 			r.Get("/molds", s.molds)
 			r.Get("/molds/new", s.newMold)
@@ -312,7 +332,7 @@ type Page struct {
 
 var rooms = []struct{ Path, Name, Icon string }{
 	{"/", "Shelf", "shelf"}, {"/recipes", "Recipes", "recipe"}, {"/molds", "Molds", "mold"}, {"/plan", "Plan", "plan"},
-	{"/make", "Make", "make"}, {"/lots", "Lots", "lots"}, {"/settings", "Settings", "settings"},
+	{"/make", "Make", "make"}, {"/lots", "Lots", "lots"}, {"/stores", "Stores", "stores"}, {"/settings", "Settings", "settings"},
 }
 
 // show renders a page. Templates run into a buffer first, so a fault never
@@ -387,7 +407,11 @@ func (s *Server) notFound(w http.ResponseWriter, r *http.Request) {
 
 // form reads a posted form.
 func (s *Server) form(w http.ResponseWriter, r *http.Request) (*Form, bool) {
-	if err := r.ParseForm(); err != nil {
+	parse := r.ParseForm
+	if strings.HasPrefix(r.Header.Get("Content-Type"), "multipart/form-data") {
+		parse = func() error { return r.ParseMultipartForm(mostForm) }
+	}
+	if err := parse(); err != nil {
 		s.log.Info("form", "path", r.URL.Path, "err", err)
 		http.Error(w, "This form could not be read.", http.StatusBadRequest)
 		return nil, false

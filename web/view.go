@@ -69,7 +69,7 @@ func (s *Server) funcs() template.FuncMap {
 // pair hands two things to a template.
 type pair struct{ First, Second any }
 
-// way is one of the three ways to say the liquid.
+// way is one of the ways to say the liquid.
 type way struct {
 	Basis, Label string
 	On           bool

@@ -49,3 +49,10 @@ func CheckSpoon(p *caution.Problems, path string, grams float64) {
 		p.Add(path, "a level teaspoon weighs between 0.05 and 30 g, not %s g", unit.Trim(grams, 2))
 	}
 }
+
+// Usual spoons of carrier to one spoon of powder: white in as much water, mica
+// in twice as much oil.
+const (
+	UsualWaterSpoons = 1.0
+	UsualOilSpoons   = 2.0
+)

@@ -1,0 +1,188 @@
+package web
+
+import (
+	"ashshelf/shop"
+	"ashshelf/soap/additive"
+	"ashshelf/soap/caution"
+	"ashshelf/soap/cure"
+	"ashshelf/soap/liquid"
+	"ashshelf/soap/lye"
+	"ashshelf/soap/plan"
+	"ashshelf/soap/recipe"
+	"ashshelf/soap/unit"
+	"ashshelf/web/draw"
+)
+
+// recipeAnswers is what a recipe comes to, for the size it is shown at.
+type recipeAnswers struct {
+	OK       bool
+	Problems caution.Problems
+	Size     float64 // g of fats
+	Formula  recipe.Formula
+	Amounts  recipe.Amounts
+	Plan     plan.Plan
+	Ways     map[string]float64
+	Basis    string
+	Fats     []plan.Row // with the names of the fats
+	Liquids  []liquidLine
+	Rows     []useLine // what goes in besides, portions apart
+	Portions []portionLine
+	Steep    []steepLine
+	Solid    float64
+	Blend    draw.Blend
+	Superfat float64
+	MilkAdds float64 // points of superfat
+	Acids    float64 // g of lye that acids take
+	Water    float64 // g of true water for each g of lye that carry it
+	Cure     cure.Policy
+	Unmold   cure.Window
+	Cautions []caution.Caution
+	Judged   []recipe.Outlook
+	Make     draw.Acids
+	Look     *draw.Picture
+	Steps    []recipe.Step
+	Marks    []recipe.Mark
+	Swap     *swapAnswer
+}
+
+type liquidLine struct {
+	Name  string
+	Grams float64
+	Note  string
+}
+
+// useLine is one thing that goes in, by weight first and by the spoon second.
+type useLine struct {
+	Name, When, Spoons string
+	Grams              float64
+	Apart              []plan.Row // oil or water set apart to stir it into
+}
+
+type portionLine struct {
+	plan.PortionSize
+	Uses []useLine
+}
+
+type steepLine struct {
+	liquid.Infusion
+	liquid.Steep
+	Oil string
+}
+
+// answersFor works the recipe out for the size that the form shows.
+func answersFor(f *Form, body shop.RecipeBody) recipeAnswers {
+	size, err := unit.Mass(f.Get("size"), f.System.MassUnit())
+	if err != nil || size <= 0 {
+		size = 1000
+	}
+	a := recipeAnswers{Size: size, Formula: body.Formula, Problems: f.Problems, Basis: f.Get("water.basis")}
+	if len(f.Problems) > 0 {
+		return a
+	}
+	return a.workOut(f, body)
+}
+
+// answersOf works a kept recipe out for a weight of fats.
+func answersOf(body shop.RecipeBody, size float64) recipeAnswers {
+	return recipeAnswers{Size: size, Formula: body.Formula, Basis: string(body.Formula.Water.Basis)}.workOut(nil, body)
+}
+
+func (a recipeAnswers) workOut(f *Form, body shop.RecipeBody) recipeAnswers {
+	fm := body.Formula
+	p, err := plan.Make(plan.Request{Formula: fm, Rule: plan.Computed, LiquidC: lye.RoomC, Target: plan.Target{FatsG: a.Size}})
+	if err != nil {
+		a.Problems = asProblems(err)
+		return a
+	}
+	a.OK, a.Plan, a.Amounts, a.Superfat = true, p, fm.For(a.Size), p.Superfat
+	a.Ways = map[string]float64{}
+	same := a.Amounts.SaySame()
+	for basis, v := range same {
+		a.Ways[string(basis)] = v
+	}
+	a.Ways[discount] = fm.Discount(same[recipe.PercentOfFats])
+	a.MilkAdds, a.Acids = fm.MilkAdds(a.Amounts), fm.AcidTake(a.Amounts)
+	a.Water = fm.CarryingWater(a.Amounts) / (a.Amounts.NaOH + a.Amounts.KOH)
+	for i, s := range fm.Fats {
+		a.Fats = append(a.Fats, plan.Row{Name: s.Fat.Name, Grams: a.Amounts.Fats[i]})
+	}
+	for i, l := range fm.Liquids {
+		a.Liquids = append(a.Liquids, liquidLine{l.Liquid.Name, a.Amounts.Liquids[i], plan.LiquidNote(l.Liquid, a.Amounts.Liquids[i])})
+	}
+	lines := useLines(fm, a.Amounts)
+	for i, u := range fm.Uses() {
+		if u.Portion == "" {
+			a.Rows = append(a.Rows, lines[i])
+		}
+	}
+	for _, size := range plan.PortionsOf(fm, p) {
+		one := portionLine{PortionSize: size}
+		for i, u := range fm.Uses() {
+			if u.Portion == size.Name {
+				one.Uses = append(one.Uses, lines[i])
+			}
+		}
+		a.Portions = append(a.Portions, one)
+	}
+	for _, in := range fm.Infusions {
+		for i, s := range fm.Fats {
+			if s.Fat.Key() == in.Fat {
+				a.Steep = append(a.Steep, steepLine{in, in.For(a.Amounts.Fats[i]), s.Fat.Name})
+			}
+		}
+	}
+	a.Cautions = p.Cautions
+	a.Solid, a.Blend = fm.Fats.Solid(), draw.OfBlend(fm.Fats)
+	if f != nil {
+		a.Swap = swapFor(f, body)
+	}
+	o := fm.Judge()
+	a.Judged, a.Make = o.All(), draw.OfAcids(o.Groups)
+	a.Cure, a.Unmold = body.Cure(), cure.Unmold(fm, materialOf(fm))
+	if a.Steps = fm.DesignSteps(); len(a.Steps) > 0 {
+		look := draw.OfDesign(fm)
+		a.Look = &look
+	}
+	a.Marks = fm.Marks()
+	return a
+}
+
+// materialOf is the mold that a recipe is meant for, a lined one when it does
+// not say.
+func materialOf(f recipe.Formula) string {
+	if f.Process.Material != "" {
+		return f.Process.Material
+	}
+	return "lined"
+}
+
+// useLines are the additives, scents and colorants with what is set apart for
+// each.
+func useLines(f recipe.Formula, a recipe.Amounts) []useLine {
+	uses := f.Uses()
+	out := make([]useLine, len(uses))
+	for i, u := range uses {
+		out[i] = useLine{Name: u.Name, When: u.Stage.Words(), Grams: a.Additives[i]}
+		if n := u.Spoons(a.Additives[i]); n > 0 {
+			out[i].Spoons = unit.Spoons(n)
+		}
+		if u.Stage == additive.Portion {
+			out[i].When = ""
+		}
+	}
+	for _, one := range f.Apart(a) {
+		if one.Fat >= 0 {
+			out[one.For].Apart = append(out[one.For].Apart, plan.Row{Name: f.Fats[one.Fat].Fat.Name, Grams: one.Grams})
+		} else if one.Liquid >= 0 {
+			out[one.For].Apart = append(out[one.For].Apart, plan.Row{Name: f.Liquids[one.Liquid].Liquid.Name, Grams: one.Grams})
+		}
+	}
+	return out
+}
+
+func asProblems(err error) caution.Problems {
+	if p, ok := err.(caution.Problems); ok {
+		return p
+	}
+	return caution.Problems{{Text: err.Error()}}
+}
