@@ -1,6 +1,7 @@
 package exchange
 
 import (
+	"cmp"
 	"fmt"
 	"io"
 
@@ -56,7 +57,10 @@ type fatDoc struct {
 	SAP     *float64 `json:"sap_koh_mg_per_g,omitempty"`
 	Density *float64 `json:"density_g_per_ml,omitempty"`
 	Like    string   `json:"like,omitempty"`
-	Percent float64  `json:"percent"`
+
+	Acids   *fat.Acids `json:"fatty_acids_percent,omitempty"`
+	Label   string     `json:"label_name,omitempty"`
+	Percent float64    `json:"percent"`
 }
 
 type alkaliDoc struct {
@@ -164,6 +168,10 @@ func (d recipeDoc) formula(at string, p *caution.Problems) recipe.Formula {
 			one = fat.NewOwn(row.Name, 0, 0, row.Like)
 		}
 		one.SAP, one.Density = or(row.SAP, one.SAP), or(row.Density, one.Density)
+		if row.Acids != nil {
+			one.Acids = *row.Acids
+		}
+		one.INCI = cmp.Or(row.Label, one.INCI)
 		f.Fats = append(f.Fats, fat.Share{Fat: one, Percent: row.Percent})
 	}
 	if a := d.Alkali; a != nil {

@@ -109,6 +109,16 @@ func written(r Recipe) recipeDoc {
 		if !known || ref.Density != s.Fat.Density {
 			row.Density = &s.Fat.Density
 		}
+		if !known {
+			ref, _ = fat.BySlug(s.Fat.Like)
+			ref.INCI = ""
+		}
+		if ref.Acids != s.Fat.Acids {
+			row.Acids = &s.Fat.Acids
+		}
+		if ref.INCI != s.Fat.INCI {
+			row.Label = s.Fat.INCI
+		}
 		d.Fats = append(d.Fats, row)
 	}
 	for _, l := range f.Liquids {

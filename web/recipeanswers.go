@@ -1,6 +1,8 @@
 package web
 
 import (
+	"slices"
+
 	"ashshelf/shop"
 	"ashshelf/soap/additive"
 	"ashshelf/soap/caution"
@@ -43,6 +45,26 @@ type recipeAnswers struct {
 	Steps    []recipe.Step
 	Marks    []recipe.Mark
 	Swap     *swapAnswer
+}
+
+// Fills is the liquid in all the ways to say it, as it is written into the
+// fields that were not typed in.
+func (a recipeAnswers) Fills() map[string]string {
+	out := map[string]string{}
+	for basis, v := range a.Ways {
+		out[basis] = unit.Trim(v, wayDecimals(basis))
+	}
+	return out
+}
+
+// SeveralLiquids reports whether the liquids want a line each.
+func (a recipeAnswers) SeveralLiquids() bool {
+	return len(a.Liquids) > 1 || len(a.Liquids) == 1 && (a.Liquids[0].Note != "" || !a.Formula.Liquids[0].Liquid.Plain)
+}
+
+// OverMax reports whether a scent goes above its supplier's maximum.
+func (a recipeAnswers) OverMax() bool {
+	return slices.ContainsFunc(a.Cautions, func(c caution.Caution) bool { return c.Code == "scent.maximum" })
 }
 
 type liquidLine struct {

@@ -106,6 +106,15 @@ func recipeForm(b shop.RecipeBody, k stores) *Form {
 		if !known || ref.Density != s.Fat.Density {
 			num(at+"density_g_per_ml", s.Fat.Density)
 		}
+		if s.Fat.Like != "" {
+			ref, _ = fat.BySlug(s.Fat.Like)
+		}
+		if s.Fat.Acids != ref.Acids {
+			f.Set(at+"acids", s.Fat.Acids.String())
+		}
+		if s.Fat.INCI != ref.INCI && (known || s.Fat.INCI != "") {
+			f.Set(at+"label", s.Fat.INCI)
+		}
 	}
 	for i, l := range fm.Liquids {
 		at := fmt.Sprintf("liquids[%d].", i)
@@ -372,13 +381,27 @@ func readFat(f *Form, at string) (fat.Fat, bool) {
 	if err == nil {
 		one.SAP = ifTyped(f, at+"sap_koh_mg_per_g", f.Number, one.SAP)
 		one.Density = ifTyped(f, at+"density_g_per_ml", f.Number, one.Density)
-		return one, true
+		return ownMakeUp(f, at, one), true
 	}
 	if name == "" || f.Get(at+"sap_koh_mg_per_g") == "" {
 		f.Problems.Add(at+"fat", "%s; or give its own figures beside it", err)
 		return one, false
 	}
-	return fat.NewOwn(name, f.Number(at+"sap_koh_mg_per_g"), f.Number(at+"density_g_per_ml"), f.Get(at+"like")), true
+	return ownMakeUp(f, at, fat.NewOwn(name, f.Number(at+"sap_koh_mg_per_g"), f.Number(at+"density_g_per_ml"), f.Get(at+"like"))), true
+}
+
+// ownMakeUp reads the fatty acids and the label's name of a certificate.
+func ownMakeUp(f *Form, at string, one fat.Fat) fat.Fat {
+	if text := f.Get(at + "acids"); text != "" {
+		var err error
+		if one.Acids, err = fat.ReadAcids(text); err != nil {
+			f.Problems.Add(at+"acids", "%s", err)
+		}
+	}
+	if label := f.Get(at + "label"); label != "" {
+		one.INCI = label
+	}
+	return one
 }
 
 // fromGrams turns shares that were typed as weights into percentages.

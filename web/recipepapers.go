@@ -16,6 +16,7 @@ import (
 	"ashshelf/exchange"
 	"ashshelf/shop"
 	"ashshelf/soap/caution"
+	"ashshelf/soap/cure"
 	"ashshelf/soap/lye"
 	"ashshelf/soap/plan"
 	"ashshelf/soap/recipe"
@@ -77,7 +78,38 @@ func (s *Server) revision(w http.ResponseWriter, r *http.Request) {
 		Blend   draw.Blend
 		Sheet   []plan.Section
 		Latest  int
-	}{one, f, answersOf(one.RecipeBody, size), draw.OfBlend(one.Formula.Fats), sheetFor(one.Formula, size), history[0].Number})
+		Facts   []fact
+
+		Strength string
+	}{one, f, answersOf(one.RecipeBody, size), draw.OfBlend(one.Formula.Fats), sheetFor(one.Formula, size), history[0].Number,
+		processFacts(one.RecipeBody, f.System), unit.Trim(one.Formula.For(size).SaySame()[recipe.LyeStrength], 1)})
+}
+
+// fact is one line of what a card says of the process.
+type fact struct{ Name, Words string }
+
+// processFacts says how a recipe is made; what it leaves open is left out.
+func processFacts(b shop.RecipeBody, sys unit.System) []fact {
+	var out []fact
+	add := func(name, words string, said bool) {
+		if said {
+			out = append(out, fact{name, words})
+		}
+	}
+	pr := b.Formula.Process
+	add("Made as", pr.Kind.Words(), pr.Kind != "")
+	add("Working temperature", b.Formula.School.Words(), true)
+	add("Lye at", unit.FormatTemperature(pr.LyeC, sys), pr.LyeC != 0)
+	add("Fats at", unit.FormatTemperature(pr.FatsC, sys), pr.FatsC != 0)
+	add("Pour at trace", pr.Trace.Words(), pr.Trace != "")
+	add("Gel", pr.Gel.Words(), pr.Gel != "")
+	add("Afterwards", pr.Cover.Words(), pr.Cover != "")
+	add("Mold", materialWords(pr.Material), pr.Material != "")
+	w := cure.Unmold(b.Formula, materialOf(b.Formula))
+	add("Unmold", fmt.Sprintf("%s to %s h after the pour: %s", unit.Trim(w.Opens.Hours(), 1), unit.Trim(w.Closes.Hours(), 1), w.Why), true)
+	c := b.Cure()
+	add("Cure", fmt.Sprintf("%s, at least %d days", c.Name, c.Days), true)
+	return out
 }
 
 // sheetFor is the order of the work for a weight of fats, without rounding; it

@@ -113,9 +113,9 @@ type recipeBench struct {
 	History    []shop.Recipe
 	Choices    recipeChoices
 	Blend      []Option // the fats in the blend, to swap or infuse one
-	Carriers   []Option // what a powder can be stirred into
 	PortionsOf []Option // to pour
 	Dirty      bool
+	Dual       bool // both alkalis
 	Life       recipe.Life
 	Lives      []Option
 }
@@ -135,7 +135,7 @@ func fatRows(f *Form) []fatRow {
 		if err == nil {
 			row.LookAlike = fat.Names(one.Slug).LookAlike
 		}
-		row.Own = err != nil && f.Get(at+".fat") != "" || f.Get(at+".sap_koh_mg_per_g") != "" || f.Get(at+".density_g_per_ml") != ""
+		row.Own = err != nil && f.Get(at+".fat") != "" || !blank(f, at+".", "sap_koh_mg_per_g", "density_g_per_ml", "acids", "label")
 		out = append(out, row)
 	}
 	return out
@@ -159,15 +159,27 @@ func liquidRows(f *Form) []liquidRow {
 
 // useRow is a row of the additives or of a portion's colorants.
 type useRow struct {
-	At    string
-	Spoon float64 // g per teaspoon where none is typed
-	Own   bool
+	At                     string
+	SpoonText, DensityText string // what counts where nothing is typed
+	Own                    bool   // its rarer figures are shown
+	Portion                bool
+	Form                   *Form
+	Choices                *recipeChoices
 }
 
-func useRows(f *Form, list string, least int, k stores) []useRow {
+func useRows(f *Form, list string, least int, k stores, c *recipeChoices) []useRow {
 	var out []useRow
 	for _, at := range prefixes(f, list, least) {
-		out = append(out, useRow{at, k.spoon(f.Get(at + ".name")), f.Get(at+".disperse.in") != ""})
+		name := f.Get(at + ".name")
+		row := useRow{At: at, SpoonText: "weigh it", DensityText: "1", Form: f, Choices: c, Portion: strings.HasPrefix(list, "portions"),
+			Own: !blank(f, at+".", "disperse.in", "behaviour") || f.Err(at+".rate.grams_per_tsp") != ""}
+		if g := k.spoon(name); g > 0 {
+			row.SpoonText = unit.Trim(g, 2)
+		}
+		if known, ok := additive.Find(name); ok {
+			row.DensityText = unit.Trim(known.Density, 2)
+		}
+		out = append(out, row)
 	}
 	return out
 }
@@ -196,10 +208,10 @@ type portionRow struct {
 	Colorants []useRow
 }
 
-func portionRows(f *Form, k stores) []portionRow {
+func portionRows(f *Form, k stores, c *recipeChoices) []portionRow {
 	var out []portionRow
 	for _, at := range prefixes(f, "portions", 0) {
-		out = append(out, portionRow{at, useRows(f, at+".colorants", 1, k)})
+		out = append(out, portionRow{at, useRows(f, at+".colorants", 1, k, c)})
 	}
 	return out
 }
@@ -220,6 +232,7 @@ type recipeChoices struct {
 	Names                                                 []Option // of fats, with what each stands for
 	Likes                                                 []Option
 	Scents                                                []Option
+	Carriers                                              []Option // what a powder can be stirred into
 }
 
 func choicesOfRecipe(k stores) recipeChoices {
@@ -280,18 +293,19 @@ func (s *Server) showRecipe(w http.ResponseWriter, r *http.Request, status int, 
 		title = "A new recipe"
 	}
 	answers := answersFor(f, body)
-	for basis, v := range answers.Ways { // the ways that were not typed follow
+	for basis, text := range answers.Fills() { // the ways that were not typed follow
 		if basis != answers.Basis {
-			f.Set("water."+basis, unit.Trim(v, wayDecimals(basis)))
+			f.Set("water."+basis, text)
 		}
 	}
+	c := choicesOfRecipe(k)
 	p := recipeBench{
-		bench: o.bench, Form: f, Answers: answers, History: o.history, Choices: choicesOfRecipe(k), Dirty: o.dirty,
-		Fats: fatRows(f), Liquids: liquidRows(f), Additives: useRows(f, "additives", 1, k), Parts: partRows(f, k), Portions: portionRows(f, k),
+		bench: o.bench, Form: f, Answers: answers, History: o.history, Choices: c, Dirty: o.dirty, Dual: body.Formula.Alkali.NaOHPercent < 100,
+		Fats: fatRows(f), Liquids: liquidRows(f), Parts: partRows(f, k), Additives: useRows(f, "additives", 1, k, &c), Portions: portionRows(f, k, &c),
 		Design: prefixes(f, "design", 0), Infusions: prefixes(f, "infusions", 0), Lives: options(recipe.Lives()),
 		Blend: blendOptions(body), PortionsOf: []Option{{"", "the batter"}},
 	}
-	p.Carriers = append([]Option{{"", "nothing: dry, or as it is"}, {additive.InWater, "water"}}, p.Blend[1:]...)
+	c.Carriers = append([]Option{{"", "nothing: dry, or as it is"}, {additive.InWater, "water"}}, p.Blend[1:]...)
 	if len(body.Formula.Portions) > 0 {
 		p.PortionsOf = nil
 	}

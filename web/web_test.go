@@ -351,7 +351,7 @@ func TestStrangersAreKeptOut(t *testing.T) {
 	r.Header.Set("Sec-Fetch-Site", "cross-site")
 	status, _ := v.read(v.http.Do(r))
 	assert.Equal(t, http.StatusForbidden, status)
-	status, _ = v.post("/lots/nothing/weigh", url.Values{"note": {strings.Repeat("x", 300<<10)}})
+	status, _ = v.post("/lots/nothing/weigh", url.Values{"note": {strings.Repeat("x", 3<<20)}})
 	assert.Equal(t, http.StatusBadRequest, status, "too large a form")
 	for _, path := range []string{"/lots/" + strings.Repeat("a", 26), "/recipes/x", "/plans/x", "/static/", "/static/../server.go", "/nowhere"} {
 		status, _ := v.get(path)

@@ -97,7 +97,7 @@ var (
 	naohFall    = table.Curve(naohRows, "weight_pct", "density_fall_per_c")
 	naohCrystal = table.Curve(naohRows, "weight_pct", "crystal_c")
 	naohCp      = table.Curve(naohRows, "weight_pct", "specific_heat")
-	kohDensity  = table.Curve(kohRows, "weight_pct", "density_g_ml")
+	kohDensity  = table.Curve(kohRows, "weight_pct", "density_g_ml").CarriedTo(55) // the table ends at 50 %
 	kohCp       = table.Curve(kohRows, "weight_pct", "specific_heat")
 	naohHeat    = table.Curve(table.Read(naohHeatCSV), "n_water", "kj_per_mol")
 	kohHeat     = table.Curve(table.Read(kohHeatCSV), "n_water", "kj_per_mol")

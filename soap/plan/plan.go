@@ -466,9 +466,15 @@ func (r Request) round(a recipe.Amounts) (out recipe.Amounts, tooFine []string, 
 	if len(small) > 0 {
 		return out, nil, small[:1]
 	}
-	if step > 0 && r.Formula.SuperfatOf(a)-r.Formula.SuperfatOf(out) > mostSuperfatShift {
-		down := func(g float64) float64 { return math.Max(0, math.Round(math.Floor(g/step)*step*1e6)/1e6) }
-		out.NaOH, out.KOH = down(a.NaOH), down(a.KOH)
+	// On a coarse scale the fats may have gone down too, so one step is not
+	// always enough.
+	down := func(g float64) float64 { return math.Max(0, math.Round((g-step)*1e6)/1e6) }
+	for step > 0 && r.Formula.SuperfatOf(a)-r.Formula.SuperfatOf(out) > mostSuperfatShift {
+		if out.NaOH > out.KOH {
+			out.NaOH = down(out.NaOH)
+		} else {
+			out.KOH = down(out.KOH)
+		}
 		if out.NaOH+out.KOH == 0 {
 			tooLittle("lye", a.NaOH+a.KOH, step)
 			return out, nil, small

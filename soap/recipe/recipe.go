@@ -120,6 +120,7 @@ func (f Formula) Check() caution.Problems {
 		caution.Share.Check(&p, at+".percent", "the share", s.Percent)
 		caution.SAPValue.Check(&p, at+".sap_koh_mg_per_g", "the saponification value", s.Fat.SAP)
 		caution.FatDensity.Check(&p, at+".density_g_per_ml", "the density", s.Fat.Density)
+		s.Fat.Acids.Check(&p, at+".acids")
 		shares[i] = s.Percent
 	}
 	if len(f.Fats) > 0 {

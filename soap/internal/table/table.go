@@ -8,6 +8,7 @@ package table
 import (
 	"encoding/csv"
 	"fmt"
+	"slices"
 	"strconv"
 	"strings"
 )
@@ -73,6 +74,14 @@ func Curve(rows []Row, x, y string) Points {
 		}
 	}
 	return p
+}
+
+// CarriedTo carries the last line of the curve on to x, for figures that are
+// known to go on rising where the table ends.
+func (p Points) CarriedTo(x float64) Points {
+	last := len(p.X) - 1
+	slope := (p.Y[last] - p.Y[last-1]) / (p.X[last] - p.X[last-1])
+	return Points{append(slices.Clone(p.X), x), append(slices.Clone(p.Y), p.Y[last]+slope*(x-p.X[last]))}
 }
 
 // At reads the curve at x.
