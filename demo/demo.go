@@ -1,5 +1,5 @@
 // Package demo makes up a shop to look around in: Quernhollow Soap, its two
-// people, six recipes and lots at every stage of life.
+// people, their scents, molds and recipes, and lots at every stage of life.
 //
 // Everything goes through the use cases that the pages call, at moments before
 // now, so that something is always opening, drying and ready. Nothing in it is
@@ -16,14 +16,9 @@ import (
 
 	"ashshelf/shop"
 	"ashshelf/soap/additive"
-	"ashshelf/soap/fat"
 	"ashshelf/soap/ledger"
-	"ashshelf/soap/liquid"
 	"ashshelf/soap/lot"
-	"ashshelf/soap/lye"
-	"ashshelf/soap/mold"
 	"ashshelf/soap/plan"
-	"ashshelf/soap/recipe"
 	"ashshelf/store"
 )
 
@@ -44,6 +39,7 @@ type seeder struct {
 	now     time.Time
 	people  map[string]int64
 	recipes map[string]string
+	scents  map[string]additive.Scent
 	molds   map[string]string
 	steps   []step
 	err     error
@@ -76,7 +72,7 @@ const (
 
 // Seed fills an empty shop that was opened with the clock.
 func Seed(ctx context.Context, s *shop.Shop, clock *Clock, now time.Time) error {
-	d := &seeder{ctx: ctx, shop: s, clock: clock, now: now, people: map[string]int64{}, recipes: map[string]string{}, molds: map[string]string{}}
+	d := &seeder{ctx: ctx, shop: s, clock: clock, now: now, people: map[string]int64{}, recipes: map[string]string{}, scents: map[string]additive.Scent{}, molds: map[string]string{}}
 	clock.at = now.Add(-200 * 24 * time.Hour)
 	_, err := s.Found(ctx, d.act(""), store.Shop{
 		Name: "Quernhollow Soap", Zone: Zone, Units: "metric", Currency: "EUR", ScaleStep: 1, Demo: true,
@@ -112,108 +108,6 @@ func (d *seeder) check(what string, err error) {
 // ago sets the clock to a number of hours before now.
 func (d *seeder) ago(hours float64) {
 	d.clock.at = d.now.Add(-time.Duration(hours * float64(time.Hour)))
-}
-
-type share struct {
-	slug    string
-	percent float64
-}
-
-func blend(shares ...share) fat.Blend {
-	var b fat.Blend
-	for _, s := range shares {
-		f, ok := fat.BySlug(s.slug)
-		if !ok {
-			panic("demo: no fat " + s.slug)
-		}
-		b = append(b, fat.Share{Fat: f, Percent: s.percent})
-	}
-	return b
-}
-
-func pour(slug string, percent float64, carries, frozen bool) recipe.Liquid {
-	l, ok := liquid.BySlug(slug)
-	if !ok {
-		panic("demo: no liquid " + slug)
-	}
-	return recipe.Liquid{Liquid: l, Percent: percent, Carries: carries, Frozen: frozen}
-}
-
-// use takes an additive of the reference table.
-func use(slug string, basis additive.Basis, rate float64) additive.Use {
-	k, ok := additive.Find(slug)
-	if !ok {
-		panic("demo: no additive " + slug)
-	}
-	return additive.Use{Name: k.Name, Stage: k.Stage, Basis: basis, Rate: rate, GramsPerTsp: k.GramsPerTsp, Density: k.Density, Lye: k.Lye}
-}
-
-func scent(name string, percent float64) additive.Use {
-	return additive.Use{Name: name, Stage: additive.Trace, Basis: additive.PercentOfFats, Rate: percent, Density: 0.92}
-}
-
-func (d *seeder) book() {
-	d.ago(198 * 24)
-	water := []recipe.Liquid{pour("water", 100, true, false)}
-	f := func(name string, superfat float64, w recipe.Water, liquids []recipe.Liquid, fats fat.Blend, extras ...additive.Use) recipe.Formula {
-		return recipe.Formula{Name: name, Fats: fats, Alkali: lye.DefaultAlkali(), Superfat: superfat, Water: w, Liquids: liquids, Additives: extras}
-	}
-	strength := func(v float64) recipe.Water { return recipe.Water{Basis: recipe.LyeStrength, Value: v} }
-
-	base := f("Quern base", 5, strength(33), water, blend(share{"olive-oil", 45}, share{"coconut-oil", 28}, share{"shea-butter", 12}, share{"rice-bran-oil", 10}, share{"castor-oil", 5}),
-		use("sugar", additive.PercentOfFats, 1))
-	d.recipe("base", "", shop.RecipeBody{Formula: base, Notes: "The bar that everything else grows from."}, "")
-	base.Additives = append(base.Additives, scent("Fig leaf and black tea blend", 2.5), use("kaolin", additive.TspPerLbFats, 1))
-	base.Name = "Fig and black tea"
-	d.recipe("fig", "base", shop.RecipeBody{Formula: base, Notes: "Scent of Wendle & Tarr, stays fluid for a quarter of an hour."}, "")
-	base.Additives[1] = scent("Fig leaf and black tea blend", 3)
-	d.ago(120 * 24)
-	d.again("fig", 1, shop.RecipeBody{Formula: base, Notes: "Scent of Wendle & Tarr, stays fluid for a quarter of an hour."}, "scent up to 3 %: it had faded after two months")
-
-	d.ago(190 * 24)
-	d.recipe("olive", "", shop.RecipeBody{Formula: f("Slow olive", 4, recipe.Water{Basis: recipe.PercentOfFats, Value: 24}, water,
-		blend(share{"olive-oil", 88}, share{"coconut-oil", 7}, share{"castor-oil", 5}), use("salt-in-liquid", additive.PercentOfFats, 1)), Notes: "Unscented. Do not touch for a year if you can help it."}, "")
-	d.recipe("salt", "", shop.RecipeBody{Formula: f("Ebb salt bar", 18, strength(32), water,
-		blend(share{"coconut-oil", 80}, share{"olive-oil", 15}, share{"castor-oil", 5}), use("sea-salt-fine", additive.PercentOfFats, 50), scent("Samphire and grapefruit blend", 2.5)), Notes: "Single cavities; pour at light trace."}, "")
-	d.recipe("sheep", "", shop.RecipeBody{Formula: f("Ewe morning", 4, strength(31), []recipe.Liquid{pour("water", 52, true, false), pour("sheep-milk", 48, false, false)},
-		blend(share{"olive-oil", 50}, share{"coconut-oil", 22}, share{"beef-tallow", 20}, share{"sunflower-oil-high-oleic", 8}), use("oatmeal-colloidal", additive.TspPerLbFats, 1)), Notes: "Lye in the water, milk into the cool fats."}, "")
-	d.recipe("tallow", "", shop.RecipeBody{Formula: f("Drover tallow", 5, recipe.Water{Basis: recipe.LiquidToLye, Value: 1.9}, water,
-		blend(share{"beef-tallow", 60}, share{"coconut-oil", 20}, share{"olive-oil", 15}, share{"castor-oil", 5}), scent("Hay and vetiver blend", 2.5)), Notes: "Rendered in the yard; strain it twice."}, "")
-	d.ago(30 * 24)
-	d.recipe("trial", "base", shop.RecipeBody{Formula: f("Trial: hemp and tomato leaf", 5, strength(33), water,
-		blend(share{"olive-oil", 40}, share{"coconut-oil", 26}, share{"hempseed-oil", 10}, share{"shea-butter", 14}, share{"rice-bran-oil", 10}), scent("Tomato leaf and basil blend", 2.5)), Notes: "Half a loaf first. Watch the hemp for rancidity."}, "")
-
-	d.ago(197 * 24)
-	d.mold("loaf", "Long loaf", shop.MoldBody{Mold: mold.Mold{Shape: mold.Box, Length: 250, Width: 80, Fill: 65}, Material: "lined", Bars: 10})
-	d.mold("slab", "Birch slab", shop.MoldBody{Mold: mold.Mold{Shape: mold.Box, Length: 390, Width: 270, Fill: 30}, Material: "lined", Bars: 27})
-	d.mold("short", "Short silicone loaf", shop.MoldBody{Mold: mold.Mold{Shape: mold.Box, Length: 165, Width: 76, Fill: 60}, Material: "silicone", Bars: 7})
-	d.mold("rounds", "Twelve rounds", shop.MoldBody{Mold: mold.Mold{Shape: mold.Water, WaterG: 112, Cavities: 12}, Material: "cavities", Bars: 12})
-	d.mold("pipe", "Column", shop.MoldBody{Mold: mold.Mold{Shape: mold.Cylinder, Diameter: 76, Fill: 230}, Material: "plastic", Bars: 9})
-}
-
-func (d *seeder) recipe(key, parent string, body shop.RecipeBody, note string) {
-	if d.err != nil {
-		return
-	}
-	oid, err := d.shop.KeepRecipe(d.ctx, d.act(odile), "", 0, body, note, d.recipes[parent])
-	d.check("recipe "+key, err)
-	d.recipes[key] = oid
-}
-
-func (d *seeder) again(key string, base int, body shop.RecipeBody, note string) {
-	if d.err == nil {
-		_, err := d.shop.KeepRecipe(d.ctx, d.act(bastian), d.recipes[key], base, body, note, "")
-		d.check("revise "+key, err)
-	}
-}
-
-func (d *seeder) mold(key, name string, body shop.MoldBody) {
-	if d.err != nil {
-		return
-	}
-	oid, err := d.shop.KeepMold(d.ctx, d.act(bastian), "", 0, name, body)
-	d.check("mold "+key, err)
-	d.molds[key] = oid
 }
 
 // making is one lot of the story. Hours count back from now to the pour.

@@ -112,14 +112,18 @@ func processFacts(b shop.RecipeBody, sys unit.System) []fact {
 	return out
 }
 
-// sheetFor is the order of the work for a weight of fats, without rounding; it
-// is empty for what cannot be made.
+// cardStep is what a card is rounded to, in g, whatever the shop's scale reads:
+// it hangs on the wall for years.
+const cardStep = 0.1
+
+// sheetFor is the order of the work for a weight of fats; it is empty for what
+// cannot be made.
 func sheetFor(f recipe.Formula, size float64) []plan.Section {
-	p, err := plan.Make(plan.Request{Formula: f, Rule: plan.Computed, LiquidC: lye.RoomC, Target: plan.Target{FatsG: size}})
+	p, err := plan.Make(plan.Request{Formula: f, Rule: plan.Computed, LiquidC: lye.RoomC, Resolution: cardStep, Target: plan.Target{FatsG: size}})
 	if err != nil {
 		return nil
 	}
-	return plan.Sheet(f, p, 0.1)
+	return plan.Sheet(f, p, cardStep)
 }
 
 // download sends a file that write makes.

@@ -51,6 +51,10 @@ var views = []view{
 	{name: "shelf", path: "/"},
 	{name: "recipes", path: "/recipes"},
 	{name: "recipe-bench", path: "/recipes", do: []step{link("Ewe morning")}},
+	{name: "recipe-pour", path: "/recipes", do: []step{link("Swifts at dusk"), chromedp.Evaluate[chromedp.Void](`document.querySelector("#portions").scrollIntoView(); document.querySelector(".panel").scrollTop = document.querySelector("#answers h3").offsetTop - 60`)}},
+	{name: "recipe-card", path: "/recipes", do: []step{link("Swifts at dusk"), link("Card for the binder")}},
+	{name: "compare", path: "/recipes", do: []step{link("Fig and black tea"), link("Side by side")}},
+	{name: "stores", path: "/stores"},
 	{name: "molds", path: "/molds"},
 	{name: "mold-bench", path: "/molds", do: []step{link("Long loaf")}},
 	{name: "plan", path: "/plan", do: []step{
