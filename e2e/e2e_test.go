@@ -128,10 +128,16 @@ func (u *user) do(what string, steps ...step) {
 	ctx, cancel := context.WithTimeout(u.tab, 20*time.Second)
 	defer cancel()
 	if err := chromedp.Do(ctx, steps...); err != nil {
-		if png, shot := chromedp.Run(u.tab, chromedp.CaptureScreenshot()); shot == nil && os.Getenv("SHOTS") != "" {
-			_ = os.WriteFile(filepath.Join(os.Getenv("SHOTS"), "failed.png"), png, 0o644)
-		}
+		u.picture()
 		require.NoError(u.t, err, what)
+	}
+}
+
+// picture keeps what the page looked like when something failed, in the folder
+// that SHOTS names.
+func (u *user) picture() {
+	if png, err := chromedp.Run(u.tab, chromedp.CaptureScreenshot()); err == nil && os.Getenv("SHOTS") != "" {
+		_ = os.WriteFile(filepath.Join(os.Getenv("SHOTS"), u.t.Name()+".png"), png, 0o644)
 	}
 }
 
@@ -146,8 +152,10 @@ func (u *user) press(text string) {
 	sel := fmt.Sprintf(`//main//*[self::button or self::a][contains(normalize-space(.), %q) and not(ancestor::details[not(@open)])]`, text)
 	ctx, cancel := context.WithTimeout(u.tab, 20*time.Second)
 	defer cancel()
-	_, err := chromedp.Run(ctx, chromedp.WaitEvent(page.LoadEventFired, nil, chromedp.Click(sel)))
-	require.NoError(u.t, err, "press "+text)
+	if _, err := chromedp.Run(ctx, chromedp.WaitEvent(page.LoadEventFired, nil, chromedp.Click(sel))); err != nil {
+		u.picture()
+		require.NoError(u.t, err, "press "+text)
+	}
 }
 
 // typeIn replaces what is in a field.

@@ -17,6 +17,7 @@ import (
 	"ashshelf/soap/additive"
 	"ashshelf/soap/caution"
 	"ashshelf/soap/fat"
+	"ashshelf/soap/liquid"
 	"ashshelf/soap/plan"
 	"ashshelf/soap/recipe"
 )
@@ -120,7 +121,18 @@ func TestARecipeComesBackAsItWent(t *testing.T) {
 	f.Fats[2].Fat = fat.NewOwn("House tallow", 196.5, 0.905, "beef-tallow")
 	f.Alkali.NaOHPercent = 60
 	f.Additives[0].Behaviour, f.Additives[1].Lye = additive.Accelerates, 0.3
-	one := exchange.Recipe{Formula: f, Notes: "two\nlines", Policy: "four"}
+	f.Fats[2].Fat.Acids.Oleic, f.Fats[2].Fat.INCI = 44, "Tallow of the house"
+	f.FullLiquid = 38
+	f.Liquids[1].Liquid.Fat, f.Liquids[1].Frozen = 7.4, true
+	f.Scent = &additive.Perfume{Rate: 2.5, Stage: additive.InFats, OverMax: "assessed", Parts: []additive.ScentPart{
+		{Percent: 40, Scent: additive.Scent{Name: "Lavender", Supplier: "Wendle", Max: 3, MaxOf: additive.OfSoap, Density: 0.88, Stated: additive.Behaves, Observed: additive.Fades, Tint: "none"}},
+		{Percent: 60, Scent: additive.Scent{Name: "Cedar", Density: additive.ScentDensity}}}}
+	mica := additive.Use{Name: "Mica", Basis: additive.TspPerLbFats, Rate: 1, GramsPerTsp: 1.7, Density: 2.8, Disperse: &additive.Dispersal{In: "olive-oil", Spoons: 2}}
+	f.Portions = []recipe.Portion{{Name: "blue", Percent: 70, Tone: "indigo", Colorants: []additive.Use{mica}}, {Name: "plain", Percent: 30, Scraps: true}}
+	f.Design = []recipe.Step{{Do: recipe.Layer, Portion: "blue", Percent: 80}, {Do: recipe.Layer, Portion: "plain"}, {Do: recipe.Drizzle, Portion: "blue", Note: "from high up"}}
+	f.Infusions = []liquid.Infusion{{Fat: "olive-oil", Herb: "Marigold", HerbPct: 12, Loss: 2.2, Overage: 0, Hours: 3}}
+	f.Process = recipe.Process{Kind: recipe.Oven, LyeC: 40, FatsC: 42, Trace: "light", Gel: "force", Cover: "oven", Material: "lined", Opens: 10, Closes: 20}
+	one := exchange.Recipe{Formula: f, Notes: "two\nlines", Policy: "four", Tags: []string{"winter", "market"}}
 	var text bytes.Buffer
 	require.NoError(t, exchange.WriteRecipe(&text, one))
 	back, err := exchange.ReadRecipes(&text)

@@ -86,9 +86,9 @@ type portionLine struct {
 }
 
 type steepLine struct {
-	liquid.Infusion
-	liquid.Steep
-	Oil string
+	Oil      string
+	Infusion liquid.Infusion
+	Steep    liquid.Steep
 }
 
 // answersFor works the recipe out for the size that the form shows.
@@ -149,7 +149,7 @@ func (a recipeAnswers) workOut(f *Form, body shop.RecipeBody) recipeAnswers {
 	for _, in := range fm.Infusions {
 		for i, s := range fm.Fats {
 			if s.Fat.Key() == in.Fat {
-				a.Steep = append(a.Steep, steepLine{in, in.For(a.Amounts.Fats[i]), s.Fat.Name})
+				a.Steep = append(a.Steep, steepLine{s.Fat.Name, in, in.For(a.Amounts.Fats[i])})
 			}
 		}
 	}

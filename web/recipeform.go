@@ -153,7 +153,6 @@ func recipeForm(b shop.RecipeBody, k stores) *Form {
 			num(at+"density_g_per_ml", p.Density)
 			f.Set(at+"stated", string(p.Stated))
 			f.Set(at+"observed", string(p.Observed))
-			f.Set(at+"own", "on")
 		}
 	}
 	for i, p := range fm.Portions {
@@ -282,6 +281,9 @@ func readRecipe(f *Form, k stores) (shop.RecipeBody, caution.Problems) {
 		Name: f.Get("name"), Superfat: f.Number("superfat_percent"), School: recipe.School(f.Get("temperature")),
 		Water: recipe.Water{Basis: recipe.Basis(f.Get("water.basis"))},
 	}
+	if fm.School == recipe.Warm {
+		fm.School = "" // it goes without saying
+	}
 	usual := lye.DefaultAlkali()
 	fm.Alkali = lye.Alkali{
 		NaOHPercent: ifTyped(f, "alkali.naoh_percent", f.Number, usual.NaOHPercent),
@@ -307,6 +309,10 @@ func readRecipe(f *Form, k stores) (shop.RecipeBody, caution.Problems) {
 		pl.row("additives", "additives", i, len(fm.Additives))
 		u := readUse(f, at, k)
 		u.Stage, u.Behaviour = additive.Stage(f.Get(at+"stage")), additive.Behaviour(f.Get(at+"behaviour"))
+		if u.Stage == "" {
+			known, _ := additive.Find(u.Name)
+			u.Stage = known.UsualStage()
+		}
 		fm.Additives = append(fm.Additives, u)
 	}
 	readScent(f, pl, &fm, k)
@@ -473,7 +479,7 @@ func readScent(f *Form, pl places, fm *recipe.Formula, k stores) {
 			continue
 		}
 		one, known := k.scent(f.Get(at + "name"))
-		if !known || f.Get(at+"own") == "on" {
+		if !known || ownScent(f, at) {
 			one = additive.Scent{Name: f.Get(at + "name"), Supplier: f.Get(at + "supplier"), Max: ifTyped(f, at+"max_percent", f.Number, 0), MaxOf: additive.MaxOf(f.Get(at + "max_of")),
 				Density: ifTyped(f, at+"density_g_per_ml", f.Number, additive.ScentDensity), Stated: additive.Behaviour(f.Get(at + "stated")), Observed: additive.Behaviour(f.Get(at + "observed"))}
 		}
@@ -485,6 +491,12 @@ func readScent(f *Form, pl places, fm *recipe.Formula, k stores) {
 	}
 	s.Rate, s.Stage, s.OverMax = f.Number("scent.rate_percent_of_fats"), cmp.Or(additive.Stage(f.Get("scent.stage")), additive.Trace), f.Get("scent.over_maximum_because")
 	fm.Scent = &s
+}
+
+// ownScent reports whether figures were typed for a scent of a row, which then
+// count in place of those of the stores.
+func ownScent(f *Form, at string) bool {
+	return !blank(f, at, "supplier", "max_percent", "density_g_per_ml", "stated", "observed")
 }
 
 // alone is the part of a scent that stands alone, which needs no percentage.

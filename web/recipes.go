@@ -194,7 +194,7 @@ func partRows(f *Form, k stores) []partRow {
 	var out []partRow
 	for _, at := range prefixes(f, "scent.parts", 1) {
 		row := partRow{At: at}
-		if one, ok := k.scent(f.Get(at + ".name")); ok && f.Get(at+".own") != "on" {
+		if one, ok := k.scent(f.Get(at + ".name")); ok && !ownScent(f, at+".") {
 			row.Known = &one
 		}
 		out = append(out, row)
@@ -237,7 +237,7 @@ type recipeChoices struct {
 
 func choicesOfRecipe(k stores) recipeChoices {
 	open := func(word string, o []Option) []Option { return append([]Option{{"", word}}, o...) }
-	c := recipeChoices{Likes: []Option{{"", "nothing of the table"}}, Stages: options(additive.Stages()), Bases: options(additive.Bases()), Behaviours: options(additive.Behaviours()), Schools: options(recipe.Schools()),
+	c := recipeChoices{Likes: []Option{{"", "nothing of the table"}}, Stages: append([]Option{{"", "when it usually does"}}, options(additive.Stages())...), Bases: options(additive.Bases()), Behaviours: options(additive.Behaviours()), Schools: options(recipe.Schools()),
 		Policies: []Option{{"", "recommended from the blend"}}, Known: additive.Reference(), Liquids: []Option{{"", "choose a liquid"}},
 		ScentStages: options(additive.ScentStages()), MaxOfs: options(additive.MaxOfs()), Tones: options(recipe.Tones()), Acts: open("choose a step", options(recipe.Acts())),
 		Kinds: open("not said", options(recipe.Kinds())), Traces: open("not said", options(recipe.Traces())), Gels: open("not said", options(recipe.Gels())), Covers: open("not said", options(recipe.Covers())), Materials: []Option{{"", "not said"}}}

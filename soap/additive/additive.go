@@ -228,6 +228,18 @@ type Known struct {
 	Lye                     float64
 }
 
+// UsualStage is when it goes into a soap of one colour; what colours a portion
+// goes straight into the fats there. What is not known goes in at trace.
+func (k Known) UsualStage() Stage {
+	switch k.Stage {
+	case "":
+		return Trace
+	case Portion:
+		return InFats
+	}
+	return k.Stage
+}
+
 var reference = sync.OnceValue(func() []Known {
 	rows := table.Read(additivesCSV)
 	out := make([]Known, len(rows))

@@ -195,6 +195,10 @@ func CoconutType(f Fat) bool { return f.Acids.Lauric+f.Acids.Myristic >= 50 }
 // SoftButter reports whether a fat is a butter, such as shea or mango.
 func SoftButter(f Fat) bool { return f.Kind == Butter }
 
+// Separates reports whether a fat parts into a hard and a soft fraction as it
+// stands, so that a scoop from the top is not the fat on the label.
+func Separates(f Fat) bool { return f.Slug == "palm-oil" || f.Like == "palm-oil" }
+
 // OxidisingLimit is the share of linoleic and linolenic acid, in percent of
 // the blend, above which bars are apt to turn rancid within a year. The shares
 // of the common safe oils (olive about 11, rice bran about 37) bracket it.
@@ -217,6 +221,9 @@ func (b Blend) Advise(superfat float64) []caution.Caution {
 			"10–15 % is usual.")
 	}
 	for _, s := range b {
+		if Separates(s.Fat) && s.Percent > 0 {
+			add("fats.separates", caution.Advice, s.Fat.Name+" parts as it stands.", "Melt the whole container and stir it before you weigh any.")
+		}
 		if s.Fat.MaxShare > 0 && s.Percent > s.Fat.MaxShare && !CoconutType(s.Fat) && !SoftButter(s.Fat) {
 			add("fats.share."+s.Fat.Slug, caution.Advice, s.Fat.Name+" is "+pct(s.Percent)+" of the blend.",
 				"Up to "+pct(s.Fat.MaxShare)+" is usual.")

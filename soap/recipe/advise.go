@@ -90,7 +90,7 @@ func (f Formula) adviseLiquid(a Amounts) []caution.Caution {
 	}
 	carried := f.Alkali.NaOHPercent > 0 && f.CarryingWater(a) > 0
 	if strength := 100 * a.NaOH / (a.NaOH + f.CarryingWater(a)); carried && a.KOH == 0 {
-		if c := lye.CrystalC(strength); c >= lye.RoomC && strength <= caution.MostDissolved {
+		if c := lye.CrystalC(strength); c >= lye.RoomC-0.01 && strength <= caution.MostDissolved+1e-9 {
 			add("lye.cooled", caution.Warn, fmt.Sprintf("This lye is %s %% in its water: it dissolves hot, but crystals fall out of it below about %s °C.", unit.Trim(strength, 1), unit.Trim(c, 0)),
 				"Use it while it is warm, stir it clear, or let more water carry the lye (50 % or less).")
 		} else if f.School == Room && c+lye.CrystalStep >= lye.RoomC {

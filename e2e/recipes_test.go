@@ -1,0 +1,270 @@
+package e2e_test
+
+import (
+	"bytes"
+	"encoding/json"
+	"fmt"
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/chromedp/cdproto/page"
+	"github.com/chromedp/chromedp"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+// atDemo opens the demo shop as one of its people.
+func atDemo(t *testing.T, width, height int) *user {
+	t.Helper()
+	u := atBrowser(t, width, height)
+	u.start("demo", "-now", morning.Format(time.RFC3339))
+	u.open("/")
+	u.press("Odile Marrow")
+	return u
+}
+
+// fill types into fields by their names, ticks and chooses, as a quick typist
+// does; "x" ticks a box and "" clears one.
+func (u *user) fill(pairs ...string) {
+	u.t.Helper()
+	require.Zero(u.t, len(pairs)%2)
+	js, err := json.Marshal(pairs)
+	require.NoError(u.t, err)
+	missing := eval[string](u, fmt.Sprintf(`(() => { const p = %s; let missing = "";
+		for (let i = 0; i < p.length; i += 2) {
+			const f = document.querySelector('main [name="' + CSS.escape(p[i]) + '"]:not([type=hidden])');
+			if (!f) { missing += p[i] + " "; continue; }
+			if (f.type === "checkbox") f.checked = p[i+1] === "x";
+			else if (f.tagName === "SELECT") { const o = [...f.options].find(o => o.value === p[i+1] || o.text === p[i+1]); if (!o) missing += p[i] + "=" + p[i+1] + " "; else f.value = o.value; }
+			else { f.focus(); f.value = p[i+1]; }
+			f.dispatchEvent(new Event("input", {bubbles: true}));
+		} return missing; })()`, js))
+	require.Empty(u.t, missing, "fields that are not on the page")
+}
+
+// rows presses a button that adds a row until a list has n rows.
+func (u *user) rows(list string, n int) {
+	u.t.Helper()
+	for range n {
+		if eval[int](u, fmt.Sprintf(`[...document.querySelectorAll("main button")].filter(b => b.value.startsWith("remove %s[") && !b.value.slice(%d).includes(".")).length`, list, len("remove "+list))) >= n {
+			return
+		}
+		u.do("add "+list, chromedp.Sleep(300*time.Millisecond)) // what was typed is on its way
+		_, err := chromedp.Run(u.tab, chromedp.WaitEvent(page.LoadEventFired, nil, chromedp.Evaluate[chromedp.Void](fmt.Sprintf(`document.querySelector('main button[value="add %s"]').click()`, list))))
+		require.NoError(u.t, err)
+	}
+}
+
+// text fetches a path of the shop as somebody at the page would.
+func (u *user) text(path string) string {
+	u.t.Helper()
+	return eval[string](u, fmt.Sprintf(`fetch(%q).then(r => r.text())`, path))
+}
+
+func (u *user) blend(pairs ...string) {
+	u.t.Helper()
+	u.rows("fats", len(pairs)/2)
+	for i := 0; i < len(pairs); i += 2 {
+		u.fill(fmt.Sprintf("fats[%d].fat", i/2), pairs[i], fmt.Sprintf("fats[%d].percent", i/2), pairs[i+1])
+	}
+}
+
+var papers = map[string]chromedp.PaperSize{"A4": chromedp.PaperA4, "Letter": chromedp.PaperLetter}
+
+// pages prints the page as a PDF and counts its sheets.
+func (u *user) pages(paper chromedp.PaperSize) int {
+	u.t.Helper()
+	pdf, err := chromedp.Run(u.tab, chromedp.PrintToPDF(chromedp.PDFPaper(paper), chromedp.PDFPreferCSSPageSize()))
+	require.NoError(u.t, err)
+	if dir := os.Getenv("SHOTS"); dir != "" {
+		_ = os.WriteFile(filepath.Join(dir, u.t.Name()+".pdf"), pdf, 0o644)
+	}
+	return bytes.Count(pdf, []byte("/Type /Page\n")) + bytes.Count(pdf, []byte("/Type /Page/")) + bytes.Count(pdf, []byte("/Type/Page/"))
+}
+
+// What a maker enters without paper: each comes out right, warns where it
+// should, prints, and comes back from a file as it went.
+func TestRecipesAreWrittenFromScratchPrintAndComeBackFromAFile(t *testing.T) {
+	u := atDemo(t, 1280, 800)
+	for _, c := range []struct {
+		name  string
+		write func()
+		says  []string // among the answers
+	}{
+		{"Milk bar", func() {
+			u.blend("olive", "55", "coconut", "25", "lard", "20")
+			u.fill("superfat_percent", "3")
+			u.rows("liquids", 2)
+			u.fill("liquids[0].liquid", "water", "liquids[0].percent", "10", "liquids[1].liquid", "goat-milk", "liquids[1].percent", "90")
+			u.reads("#answers", "Not a soap yet") // ten percent of water holds no lye
+			u.press("Share out")
+			u.reads("#answers", "Goat milk")
+		}, []string{"of it from milk", "Water (distilled or soft)1"}},
+		{"Brine bar", func() {
+			u.blend("coconut", "60", "olive", "40")
+			u.fill("superfat_percent", "10", "liquids[0].liquid", "brine", "process.kind", "brine-bar")
+		}, []string{"g of salt made up with", "stays cloudy", "Coconut-type fats are 60 %"}},
+		{"Third salt bar", func() {
+			u.blend("coconut", "80", "olive", "20")
+			u.fill("superfat_percent", "18", "additives[0].name", "Sea salt (fine)", "additives[0].stage", "trace", "additives[0].rate.value", "33,3", "additives[0].rate.basis", "percent-of-fats")
+		}, []string{"Sea salt (fine) at trace333.0 g", "a salt loaf crumbles under the wire"}},
+		{"All olive", func() {
+			u.blend("evoo", "100")
+			u.fill("water.basis", "percent-of-fats", "water.percent-of-fats", "20")
+			eval[bool](u, `document.getElementById("way-percent-of-fats").click(), true`)
+		}, []string{"Liquid in all200.0 g", "128.68", "Very long: patience"}},
+		{"Two colours", func() {
+			u.blend("olive", "60", "coconut", "30", "castor", "10")
+			u.rows("portions", 2)
+			u.fill("portions[0].name", "blue", "portions[0].percent", "60", "portions[0].tone", "sky", "portions[1].name", "white", "portions[1].percent", "40", "portions[1].tone", "white")
+			u.fill("portions[0].colorants[0].name", "Mica", "portions[0].colorants[0].rate.basis", "tsp-per-lb-fats", "portions[0].colorants[0].rate.value", "1", "portions[0].colorants[0].disperse.in", "olive-oil")
+			u.fill("portions[1].colorants[0].name", "Titanium dioxide (water-dispersible)", "portions[1].colorants[0].rate.basis", "tsp-per-lb-fats", "portions[1].colorants[0].rate.value", "1", "portions[1].colorants[0].disperse.in", "water")
+			u.rows("design", 3)
+			u.fill("design[0].do", "pour", "design[0].portion", "blue", "design[0].percent", "80", "design[1].do", "pour", "design[1].portion", "white", "design[2].do", "drizzle", "design[2].portion", "blue", "design[2].note", "thin")
+		}, []string{"stirred into 11.8 g of the batch's own Olive oil", "stirred into 4.3 g of the batch's own Water", "Drizzle over it “blue”: thin"}},
+		{"Shave soap", func() {
+			u.blend("stearic", "50", "coconut", "25", "castor", "15", "tallow", "10")
+			u.fill("alkali.naoh_percent", "40", "superfat_percent", "4", "process.kind", "shave", "temperature", "hot")
+		}, []string{"Sodium hydroxide", "Potassium hydroxide", "Hardly any"}},
+		{"Marigold", func() {
+			u.blend("olive", "70", "coconut", "30")
+			u.rows("infusions", 1)
+			u.fill("infusions[0].fat", "olive-oil", "infusions[0].herb", "Marigold petals")
+		}, []string{"start with 919 g of oil and 91.9 g of herb", "hot oil is never left alone"}},
+	} {
+		u.open("/recipes/new")
+		u.fill("name", c.name)
+		c.write()
+		for _, s := range c.says {
+			u.reads("#answers", s)
+		}
+		u.press("Keep the recipe")
+		u.reads("main", "Keep as revision 2")
+		at := eval[string](u, `location.pathname`)
+		file := u.text(at + "/recipe.json")
+		require.Contains(t, file, c.name)
+		u.open("/recipes/import")
+		u.do("paste", chromedp.SetValue("#f-text", file))
+		u.press("Look what is in it")
+		u.reads("main", "the book has one of this name")
+		u.fill("same", "beside")
+		u.press("Take 1 in")
+		u.reads("h1", "Recipes")
+		twins := eval[[]string](u, fmt.Sprintf(`[...document.querySelectorAll("main li h2 a")].filter(a => a.textContent === %q).map(a => a.pathname)`, c.name))
+		require.Len(t, twins, 2)
+		assert.Equal(t, u.text(twins[0]+"/recipe.json"), u.text(twins[1]+"/recipe.json"), "it comes back as it went")
+		assert.Contains(t, u.text(at+"/blend.csv"), "what,kind,percent,grams")
+		u.open(at + "/card")
+		u.reads("article", "in the order of the work")
+		for size, paper := range papers {
+			n := u.pages(paper)
+			assert.GreaterOrEqual(t, n, 1)
+			assert.LessOrEqual(t, n, 2, "%s on %s", c.name, size)
+		}
+	}
+	u.noErrors()
+}
+
+// Every recipe of the demo's book is put on the bench and kept again unchanged:
+// the form loses nothing.
+func TestTheBenchLosesNothingOfARecipe(t *testing.T) {
+	u := atDemo(t, 1280, 800)
+	u.open("/recipes")
+	for _, at := range eval[[]string](u, `[...document.querySelectorAll("main li h2 a")].map(a => a.pathname)`) {
+		before := u.text(at + "/recipe.json")
+		u.open(at)
+		u.press("Keep as revision")
+		assert.Equal(t, before, u.text(at+"/recipe.json"), at)
+	}
+}
+
+func TestTheBookIsSearchedComparedAndForeignRecipesAreChecked(t *testing.T) {
+	u := atDemo(t, 1280, 800)
+	u.open("/recipes")
+	u.fill("q", "tallow stearic")
+	u.press("Find")
+	assert.Equal(t, []string{"Barber's stone"}, eval[[]string](u, `[...document.querySelectorAll("main li h2")].map(a => a.textContent)`))
+	u.open("/recipes?life=tested")
+	u.accessible("the book")
+	u.open("/recipes?q=no+such+thing")
+	u.reads("main", "No recipe is like that")
+
+	u.open("/recipes")
+	u.do("open", chromedp.Click(`//main//a[.="Fig and black tea"]`))
+	u.reads("h1", "Fig and black tea")
+	u.press("Side by side")
+	u.reads("table", "2.5 % of fats")
+	u.accessible("side by side")
+	u.do("back", chromedp.Evaluate[chromedp.Void](`history.back()`))
+	u.reads("h2", "Fats")
+	u.open(eval[string](u, `location.pathname`))
+	u.press("Retired")
+	u.reads(".life", "Retired")
+	u.open("/recipes")
+	assert.NotContains(t, eval[string](u, `document.querySelector("main").textContent`), "Fig and black tea")
+
+	u.open("/recipes/check")
+	u.accessible("the check")
+	u.fill("fats", "500 g olive oil\n300 g coconut\n200 g moon oil", "lye", "150 g")
+	u.press("Check it")
+	u.reads("#f-fats-err", "moon oil")
+	assert.Contains(t, eval[string](u, `document.getElementById("f-fats").value`), "moon oil", "what was pasted stays")
+	u.fill("fats", "500 g olive oil\n300 g coconut\n200 g tallow", "lye", "150 g")
+	u.press("Check it")
+	u.reads("main", "Lye-heavy")
+	u.press("Write it on the bench")
+	u.reads("#answer-naoh", "143.24")
+	u.fill("name", "From a page")
+	u.press("Keep the recipe")
+	u.reads("h1", "From a page")
+	u.noErrors()
+}
+
+func TestScentsAndTeaspoonsOfTheStoresReachTheBench(t *testing.T) {
+	u := atDemo(t, 1280, 800)
+	u.open("/stores")
+	u.accessible("the stores")
+	u.fill("spoon", "Mica", "spoon_grams", "a lot")
+	u.press("Note it")
+	u.reads("#f-spoon_grams-err", "not a number")
+	u.fill("spoon_grams", "2,1")
+	u.press("Note it")
+	u.reads("#spoons", "2.1 g")
+	u.press("Note a scent")
+	u.fill("name", "Rose geranium", "scent.supplier", "Wendle & Tarr", "scent.max_percent", "500")
+	u.reads("#f-scent-max_percent-err", "between 0 and 100")
+	u.fill("scent.max_percent", "1.5", "scent.stated", "behaves", "scent.observed", "accelerates")
+	u.accessible("the scent")
+	u.press("Keep the scent")
+	u.reads("h1", "Rose geranium")
+
+	u.open("/recipes/new")
+	u.fill("name", "Rose bar")
+	u.blend("olive", "70", "coconut", "30")
+	u.fill("scent.rate_percent_of_fats", "3", "scent.parts[0].name", "Rose geranium (Wendle & Tarr)", "additives[0].name", "Mica", "additives[0].rate.basis", "tsp-per-lb-fats", "additives[0].rate.value", "1")
+	u.reads("#answers", "its supplier's maximum is 1.5 %")
+	u.reads("#answers", "Mica in the fats4.6 g")
+	u.fill("scent.over_maximum_because", "assessed at 3 %")
+	u.reads("#answers", "Reason given: assessed at 3 %")
+	u.accessible("the bench with a scent")
+	u.noErrors()
+}
+
+// The caret stays where it is, whatever is typed in how many fields.
+func TestTheAnswersNeverMoveTheCaret(t *testing.T) {
+	u := atDemo(t, 1280, 800)
+	u.open("/recipes/new")
+	u.blend("olive", "70", "coconut", "30")
+	u.do("focus", chromedp.Focus("#f-superfat_percent"))
+	u.typeIn("f-superfat_percent", "6.25")
+	u.do("the caret between two digits", chromedp.Evaluate[chromedp.Void](`document.getElementById("f-superfat_percent").setSelectionRange(2, 2)`))
+	u.do("a digit", chromedp.SendKeys("#f-superfat_percent", "1"))
+	u.reads("#answer-superfat", "6.")
+	time.Sleep(600 * time.Millisecond)
+	assert.Equal(t, "f-superfat_percent", eval[string](u, `document.activeElement.id`))
+	assert.True(t, strings.HasPrefix(eval[string](u, `document.activeElement.value`), "6"))
+	assert.Equal(t, eval[int](u, `document.activeElement.selectionStart`), eval[int](u, `document.activeElement.selectionEnd`))
+}
