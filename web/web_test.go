@@ -29,12 +29,12 @@ var moment = time.Date(2026, 3, 14, 10, 30, 0, 0, time.UTC)
 
 // visitor is a browser without script at the demo shop.
 type visitor struct {
-	t    *testing.T
+	t    testing.TB
 	base string
 	http *http.Client
 }
 
-func visit(t *testing.T) *visitor {
+func visit(t testing.TB) *visitor {
 	t.Helper()
 	clock := &demo.Clock{}
 	s, err := shop.Open(context.Background(), t.TempDir(), clock.Now)
@@ -46,7 +46,7 @@ func visit(t *testing.T) *visitor {
 	return v
 }
 
-func serve(t *testing.T, s *shop.Shop) *visitor {
+func serve(t testing.TB, s *shop.Shop) *visitor {
 	t.Helper()
 	pages, err := web.New(s, slog.New(slog.NewTextHandler(io.Discard, nil)))
 	require.NoError(t, err)
@@ -79,7 +79,7 @@ func (v *visitor) post(path string, form url.Values) (int, string) {
 var hidden = regexp.MustCompile(`<input type="hidden" name="(\w+)" value="([^"]*)"`)
 
 // has and matches look for something on a page without printing all of it.
-func has(t *testing.T, page, text string, why ...any) {
+func has(t testing.TB, page, text string, why ...any) {
 	t.Helper()
 	assert.True(t, strings.Contains(page, text), append([]any{"the page lacks %q; %v", text}, why)...)
 }
@@ -100,7 +100,7 @@ func form(page, action string) url.Values {
 	return out
 }
 
-func first(t *testing.T, page, pattern string) string {
+func first(t testing.TB, page, pattern string) string {
 	t.Helper()
 	m := regexp.MustCompile(pattern).FindStringSubmatch(page)
 	require.NotNil(t, m, pattern)
@@ -395,5 +395,36 @@ func TestTheTokensHaveTheirContrast(t *testing.T) {
 			ratio := (max(a, b) + 0.05) / (min(a, b) + 0.05)
 			assert.GreaterOrEqual(t, ratio, 4.5, fmt.Sprintf("%s on %s, scheme %d", pair[0], pair[1], scheme))
 		}
+	}
+}
+
+// A live answer of a recipe that is larger than any in the book.
+func BenchmarkABigRecipeIsAnsweredLive(b *testing.B) {
+	v := visit(b)
+	_, page := v.get("/recipes/new")
+	path := first(b, page, `action="(/recipes/new/[a-z0-9]+)"`)
+	f := form(page, path)
+	set := func(pairs ...string) {
+		for i := 0; i < len(pairs); i += 2 {
+			f.Set(pairs[i], pairs[i+1])
+		}
+	}
+	set("name", "Big", "size", "1000", "superfat_percent", "5", "water.basis", "lye-strength", "water.lye-strength", "31", "liquids[0].liquid", "water", "liquids[0].percent", "100", "liquids[0].carries_lye", "on")
+	for i, slug := range []string{"olive-oil", "coconut-oil", "palm-oil", "babassu-oil", "castor-oil", "lard", "shea-butter", "cocoa-butter", "beef-tallow", "rice-bran-oil"} {
+		set(fmt.Sprintf("fats[%d].fat", i), slug, fmt.Sprintf("fats[%d].percent", i), "8")
+	}
+	set("fats[10].fat", "avocado-oil", "fats[10].percent", "10", "fats[11].fat", "sesame-oil", "fats[11].percent", "10")
+	for i := range 10 {
+		at := fmt.Sprintf("additives[%d].", i)
+		set(at+"name", fmt.Sprint("Additive ", i), at+"stage", "trace", at+"rate.basis", "percent-of-batter", at+"rate.value", "0.5")
+	}
+	for i := range 4 {
+		at := fmt.Sprintf("portions[%d].", i)
+		set(at+"name", fmt.Sprint("portion ", i), at+"percent", "25", at+"colorants[0].name", "Mica", at+"colorants[0].rate.basis", "tsp-per-lb-fats", at+"colorants[0].rate.value", "1", at+"colorants[0].disperse.in", "olive-oil")
+	}
+	_, live := v.post(path+"/live", f)
+	has(b, live, "portion 3")
+	for b.Loop() {
+		v.post(path+"/live", f)
 	}
 }
