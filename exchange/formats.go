@@ -215,7 +215,7 @@ func ReadRequest(r io.Reader) (plan.Request, error) {
 	var p caution.Problems
 	q := plan.Request{
 		Formula: d.Recipe.formula("recipe.", &p), Rule: plan.Computed, PotLoss: d.Loss, PotCapacity: d.Capacity,
-		Resolution: d.Step, LiquidC: or(d.LiquidC, lye.RoomC),
+		Scales: plan.Scales{Resolution: d.Step}, LiquidC: or(d.LiquidC, lye.RoomC),
 	}
 	if d.Rule != "" {
 		q.Rule = d.Rule

@@ -11,6 +11,7 @@ import (
 	"ashshelf/soap/fat"
 	"ashshelf/soap/liquid"
 	"ashshelf/soap/lye"
+	"ashshelf/soap/plan"
 	"ashshelf/soap/recipe"
 )
 
@@ -189,6 +190,26 @@ func WriteBlend(w io.Writer, f recipe.Formula, fats float64) error {
 	c := csv.NewWriter(w)
 	if err := c.WriteAll(rows); err != nil {
 		return fmt.Errorf("write blend: %w", err)
+	}
+	return nil
+}
+
+// WriteSheet writes a weigh sheet as CSV, in the order of the work, with empty
+// columns for what is really weighed and noted.
+func WriteSheet(w io.Writer, sheet []plan.Section) error {
+	rows := [][]string{{"vessel", "what", "grams", "within", "running", "note", "weighed", "remarks"}}
+	for _, s := range sheet {
+		for _, i := range s.Items {
+			num := func(v float64) string { return strconv.FormatFloat(v, 'f', i.Decimals, 64) }
+			running := ""
+			if i.Running > 0 {
+				running = num(i.Running)
+			}
+			rows = append(rows, []string{plain(s.Title), plain(i.Name), num(i.Target), num(i.Tolerance), running, plain(i.Note), "", ""})
+		}
+	}
+	if err := csv.NewWriter(w).WriteAll(rows); err != nil {
+		return fmt.Errorf("write sheet: %w", err)
 	}
 	return nil
 }

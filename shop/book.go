@@ -7,7 +7,6 @@ import (
 
 	"ashshelf/soap/caution"
 	"ashshelf/soap/cure"
-	"ashshelf/soap/mold"
 	"ashshelf/soap/recipe"
 	"ashshelf/store"
 )
@@ -35,44 +34,9 @@ func (b RecipeBody) Cure() cure.Policy {
 	return cure.Recommend(b.Formula)
 }
 
-// Mold is one revision of a mold.
-type Mold struct {
-	store.Revision
-	MoldBody
-}
-
-// MoldBody is what a revision of a mold says.
-type MoldBody struct {
-	Mold     mold.Mold `json:"mold"`
-	Material string    `json:"material"`
-	Bars     int       `json:"bars,omitempty"` // bars cut from one, 0 when not said
-}
-
-// Material is what a mold is made of; it decides when soap comes out.
-type Material struct{ Code, Words string }
-
-// Materials returns the kinds of molds.
-func Materials() []Material {
-	return []Material{{"lined", "wood, lined"}, {"silicone", "silicone loaf"}, {"plastic", "plastic, lined"}, {"cavities", "single cavities"}}
-}
-
-func material(code string) bool {
-	for _, m := range Materials() {
-		if m.Code == code {
-			return true
-		}
-	}
-	return false
-}
-
 func asRecipe(r store.Revision) (Recipe, error) {
 	body, err := decode[RecipeBody]("recipe "+r.Name, r.Body)
 	return Recipe{Revision: r, RecipeBody: body}, err
-}
-
-func asMold(r store.Revision) (Mold, error) {
-	body, err := decode[MoldBody]("mold "+r.Name, r.Body)
-	return Mold{r, body}, err
 }
 
 func list[T any](in []store.Revision, as func(store.Revision) (T, error)) ([]T, error) {
@@ -130,16 +94,6 @@ func (s *Shop) Recipes(ctx context.Context) ([]Recipe, error) {
 // RecipeHistory returns all revisions of a recipe, newest first.
 func (s *Shop) RecipeHistory(ctx context.Context, oid string) ([]Recipe, error) {
 	return s.readRecipes(ctx, func(tx *store.Tx) ([]store.Revision, error) { return tx.History(store.Recipes, oid) })
-}
-
-// Molds returns the newest revision of every mold, by name.
-func (s *Shop) Molds(ctx context.Context) ([]Mold, error) {
-	return readBook(ctx, s, func(tx *store.Tx) ([]store.Revision, error) { return tx.Latest(store.Molds) }, asMold)
-}
-
-// MoldHistory returns all revisions of a mold, newest first.
-func (s *Shop) MoldHistory(ctx context.Context, oid string) ([]Mold, error) {
-	return readBook(ctx, s, func(tx *store.Tx) ([]store.Revision, error) { return tx.History(store.Molds, oid) }, asMold)
 }
 
 // keep adds a revision on top of revision base; base 0 opens a new recipe or
@@ -217,28 +171,6 @@ func (s *Shop) KeepRecipe(ctx context.Context, act Act, oid string, base int, bo
 		return "", err
 	}
 	return s.keep(ctx, act, store.Recipes, oid, base, body.Formula.Name, note, parent, body, func(c *change) error { return c.noteSpoons(body.Formula.Uses()) })
-}
-
-// CheckMold finds what cannot be worked with in a mold.
-func CheckMold(name string, body MoldBody) caution.Problems {
-	var p caution.Problems
-	checkName(&p, name)
-	body.Mold.Check(&p, "mold")
-	if !material(body.Material) {
-		p.Add("material", "choose what the mold is made of")
-	}
-	if body.Bars < 0 || body.Bars > 2000 {
-		p.Add("bars", "the number of bars must lie between 0 and 2000")
-	}
-	return p
-}
-
-// KeepMold makes a new revision of a mold, or a new mold when base is 0.
-func (s *Shop) KeepMold(ctx context.Context, act Act, oid string, base int, name string, body MoldBody) (string, error) {
-	if err := CheckMold(name, body).Err(); err != nil {
-		return "", err
-	}
-	return s.keep(ctx, act, store.Molds, oid, base, name, "", "", body)
 }
 
 // RecipeQuery is what somebody looks for in the book of recipes.

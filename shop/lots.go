@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"math"
 	"strings"
 	"time"
 
@@ -192,6 +193,11 @@ func (s *Shop) RecordPour(ctx context.Context, act Act, oid string, p lot.Pour) 
 	if p.LeftG < 0 {
 		bad.Add("left", "what was left cannot be below zero")
 	}
+	for oid, off := range p.Off {
+		if math.Abs(off) > mostOff {
+			bad.Add("off."+oid, "say how many millimetres it came above the line, or below it with a minus; at most %d", mostOff)
+		}
+	}
 	if err := bad.Err(); err != nil {
 		return err
 	}
@@ -213,6 +219,9 @@ func (s *Shop) RecordPour(ctx context.Context, act Act, oid string, p lot.Pour) 
 		if err := c.trialMade(l); err != nil {
 			return err
 		}
+		if err := c.teach(l, p); err != nil {
+			return err
+		}
 		entry, err := c.entry("pour")
 		if err != nil {
 			return err
@@ -225,6 +234,38 @@ func (s *Shop) RecordPour(ctx context.Context, act Act, oid string, p lot.Pour) 
 		}
 		return nil
 	})
+}
+
+// mostOff is how far in mm a mold can come from its line and still teach
+// something.
+const mostOff = 60
+
+// teach notes how full the molds of a pour came: those that were looked at, and
+// all of them where something was left over.
+func (c *change) teach(l *lot.Lot, p lot.Pour) error {
+	whole := l.Frozen.Pot.BatterG
+	for _, a := range l.Frozen.Pot.Additives {
+		whole += a.Grams
+	}
+	left := math.Min(p.LeftG/whole, 0.5)
+	for _, m := range l.Frozen.Molds {
+		off, looked := p.Off[m.OID]
+		if m.OID == "" || !looked && left == 0 {
+			continue
+		}
+		entry, err := c.entry("mold pour")
+		if err != nil {
+			return err
+		}
+		used := m.Mold.Correction
+		if used == 0 {
+			used = 1
+		}
+		if err := c.AddMoldPour(entry, store.MoldPour{Mold: m.OID, LotID: l.ID, Correction: used, OffMM: off, LeftShare: left}); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 // trialMade moves a draft on once a lot of it was poured, as long as it was not

@@ -9,16 +9,19 @@
 package shop
 
 import (
+	"cmp"
 	"context"
 	"crypto/rand"
 	"encoding/json"
 	"errors"
 	"fmt"
+	"slices"
 	"strings"
 	"time"
 	_ "time/tzdata" // zones, where the machine has none
 
 	"ashshelf/soap/caution"
+	"ashshelf/soap/plan"
 	"ashshelf/soap/unit"
 	"ashshelf/store"
 )
@@ -202,11 +205,32 @@ func checkShop(v store.Shop) caution.Problems {
 	if !(v.ScaleStep >= 0.01 && v.ScaleStep <= 10) {
 		p.Add("scale_step", "the scale's step must lie between 0.01 and 10 g")
 	}
+	if v.FineStep != 0 && !(v.FineStep >= 0.001 && v.FineStep < v.ScaleStep) {
+		p.Add("fine_step", "a fine scale reads finer than the bench scale; leave it empty when there is none")
+	}
+	if v.FineStep != 0 && !(v.FineMax > 0 && v.FineMax <= 20000) {
+		p.Add("fine_max", "say what the fine scale takes, such as 200 g")
+	}
+	if !slices.Contains(plan.FillRules(), plan.FillRule(v.FillRule)) {
+		p.Add("fill_rule", "choose how molds are filled")
+	}
+	caution.PotLoss.Check(&p, "pot_loss", "what stays in the pot", v.PotLoss)
+	if !(v.RiskyLoad > 0 && v.RiskyLoad <= 100) {
+		p.Add("risky_load", "give a scent that may hurry between 1 and 100 %% of the pot's load")
+	}
 	return p
+}
+
+// usual fills in what a new shop has not said.
+func usual(v store.Shop) store.Shop {
+	v.FillRule = cmp.Or(v.FillRule, string(plan.Computed))
+	v.RiskyLoad = cmp.Or(v.RiskyLoad, 60)
+	return v
 }
 
 // Found sets up a new shop with its people and returns the first of them.
 func (s *Shop) Found(ctx context.Context, act Act, v store.Shop, people []string) (first int64, err error) {
+	v = usual(v)
 	p := checkShop(v)
 	var names []string
 	for _, n := range people {

@@ -16,52 +16,6 @@ func Milligrams(grams float64) int64 { return int64(math.Round(grams * 1000)) }
 
 func grams(mg int64) float64 { return float64(mg) / 1000 }
 
-// Plan is a kept plan. Body is JSON.
-type Plan struct {
-	OID      string
-	Revision int64 // entry of the recipe revision
-	Recipe   string
-	Body     []byte
-	Kept     time.Time
-	Who      string
-	Lots     []LotRow // pots that were started, by pot
-}
-
-// AddPlan keeps a plan.
-func (t *Tx) AddPlan(entry int64, oid string, revision int64, body []byte) error {
-	return t.exec("add plan", `INSERT INTO plan (oid, entry_id, revision, body) VALUES (?,?,?,?)`, oid, entry, revision, string(body))
-}
-
-const planQuery = `SELECT p.oid, p.revision, r.oid, p.body, e.recorded_at, w.name FROM plan p
-	JOIN recipe_revision v ON v.entry_id = p.revision JOIN recipe r ON r.id = v.recipe_id
-	JOIN entry e ON e.id = p.entry_id JOIN person w ON w.id = e.person_id `
-
-// Plan returns a kept plan with the lots started from it.
-func (t *Tx) Plan(oid string) (p Plan, err error) {
-	var at int64
-	if err = t.one("plan", planQuery+`WHERE p.oid = ?`, []any{oid}, &p.OID, &p.Revision, &p.Recipe, &p.Body, &at, &p.Who); err != nil {
-		return p, err
-	}
-	p.Kept = time.UnixMilli(at)
-	p.Lots, err = t.lotRows(`WHERE p.oid = ? ORDER BY l.pot`, oid)
-	return p, err
-}
-
-// OpenPlans returns the newest kept plans that have no lot yet.
-func (t *Tx) OpenPlans(most int) (out []Plan, err error) {
-	err = t.each("open plans", planQuery+`WHERE NOT EXISTS (SELECT 1 FROM lot l WHERE l.plan_id = p.id) ORDER BY p.id DESC LIMIT ?`, []any{most}, func(r *sql.Rows) error {
-		var p Plan
-		var at int64
-		if err := r.Scan(&p.OID, &p.Revision, &p.Recipe, &p.Body, &at, &p.Who); err != nil {
-			return err
-		}
-		p.Kept = time.UnixMilli(at)
-		out = append(out, p)
-		return nil
-	})
-	return out, err
-}
-
 // LotRow is the head of a lot.
 type LotRow struct {
 	OID, Code string
@@ -175,6 +129,7 @@ type Lot struct {
 // LotsWhere picks lots for [Tx.Lots].
 type LotsWhere struct {
 	OID    string      // one lot
+	Recipe string      // lots of one recipe
 	Stages []lot.Stage // lots at these stages
 	Most   int         // newest first, at most so many; 0 for all
 }
@@ -185,6 +140,8 @@ func (t *Tx) Lots(w LotsWhere) ([]*Lot, error) {
 	where, args := `1`, []any{}
 	if w.OID != "" {
 		where, args = `l.oid = ?`, []any{w.OID}
+	} else if w.Recipe != "" {
+		where, args = `l.recipe_id = (SELECT id FROM recipe WHERE oid = ?)`, []any{w.Recipe}
 	} else if len(w.Stages) > 0 {
 		where = `s.stage IN (`
 		for i, st := range w.Stages {

@@ -29,7 +29,7 @@ type bench struct {
 func benchOf(r *http.Request, kind store.Book) bench {
 	b := bench{Kind: kind, OID: chi.URLParam(r, "oid")}
 	b.Ref = b.OID
-	root := "/" + string(kind) + "s/"
+	root := roomOf(kind) + "/"
 	if b.Path = root + b.OID; b.OID == "" {
 		ref := chi.URLParam(r, "ref")
 		b.Ref, b.Path = "new-"+ref, root+"new/"+ref
@@ -40,7 +40,15 @@ func benchOf(r *http.Request, kind store.Book) bench {
 // newBench is where a new thing is worked on.
 func newBench(kind store.Book) bench {
 	ref := strings.ToLower(rand.Text())
-	return bench{Kind: kind, Ref: "new-" + ref, Path: "/" + string(kind) + "s/new/" + ref}
+	return bench{Kind: kind, Ref: "new-" + ref, Path: roomOf(kind) + "/new/" + ref}
+}
+
+// roomOf is where the things of a book are listed.
+func roomOf(kind store.Book) string {
+	if kind == store.Tools {
+		return "/equipment"
+	}
+	return "/" + string(kind) + "s"
 }
 
 // book is one of the two books with what its benches need to know of it.
@@ -108,7 +116,7 @@ func keepBench[T any](s *Server, w http.ResponseWriter, r *http.Request, bk book
 			return o, 0, false
 		}
 		if o.OID == "" {
-			o.Path = "/" + string(bk.kind) + "s"
+			o.Path = roomOf(bk.kind)
 		}
 		seeOther(w, r, o.Path)
 		return o, 0, false
@@ -126,7 +134,7 @@ func keepBench[T any](s *Server, w http.ResponseWriter, r *http.Request, bk book
 		err = s.shop.DropCopy(r.Context(), string(bk.kind), o.Ref)
 	}
 	if err == nil {
-		seeOther(w, r, "/"+string(bk.kind)+"s/"+oid)
+		seeOther(w, r, roomOf(bk.kind)+"/"+oid)
 		return o, 0, false
 	}
 	if _, saved := s.saveCopy(r, o.bench, f); saved != nil {

@@ -62,6 +62,23 @@ func (f *Form) Length(name string) float64 {
 	return f.read(name, func(s string) (float64, error) { return unit.Length(s, f.System.LengthUnit()) })
 }
 
+// SignedLength reads a length into millimetres that may be below zero.
+func (f *Form) SignedLength(name string) float64 {
+	return f.read(name, func(s string) (float64, error) {
+		rest := strings.TrimLeft(s, "+-− ")
+		v, err := unit.Length(rest, f.System.LengthUnit())
+		if strings.ContainsAny(s[:len(s)-len(rest)], "-−") {
+			v = -v
+		}
+		return v, err
+	})
+}
+
+// Volume reads a volume into millilitres.
+func (f *Form) Volume(name string) float64 {
+	return f.read(name, func(s string) (float64, error) { return unit.Volume(s, "ml") })
+}
+
 // Temperature reads a temperature into degrees Celsius.
 func (f *Form) Temperature(name string) float64 {
 	return f.read(name, func(s string) (float64, error) { return unit.Temperature(s, f.System.TemperatureUnit()) })

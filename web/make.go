@@ -4,6 +4,7 @@ import (
 	"net/http"
 	"net/url"
 	"strconv"
+	"strings"
 
 	"github.com/go-chi/chi/v5"
 
@@ -191,7 +192,13 @@ func (s *Server) lotAct(r *http.Request, oid, name string, f *Form) (do func() e
 		w := shop.Weighed{Item: f.Get("item"), Grams: f.Mass("grams"), Sure: f.Get("sure") == "on", Corrects: entry(f, "corrects"), Reason: f.Get("reason")}
 		return func() error { return s.shop.Weigh(ctx, a, oid, w) }, true
 	case "pour":
-		p := lot.Pour{LyeC: temp("lye_c"), FatsC: temp("fats_c"), RoomC: temp("room_c"), Trace: f.Get("trace"), LeftG: ifTyped(f, "left", f.Mass, 0), Skipped: f.Get("skipped"), Note: f.Get("note")}
+		off := map[string]float64{}
+		for field := range f.Values {
+			if oid, ok := strings.CutPrefix(field, "off."); ok && f.Get(field) != "" {
+				off[oid] = f.SignedLength(field)
+			}
+		}
+		p := lot.Pour{Off: off, LyeC: temp("lye_c"), FatsC: temp("fats_c"), RoomC: temp("room_c"), Trace: f.Get("trace"), LeftG: ifTyped(f, "left", f.Mass, 0), Skipped: f.Get("skipped"), Note: f.Get("note")}
 		return func() error { return s.shop.RecordPour(ctx, a, oid, p) }, true
 	case "unmold":
 		u := lot.Unmolding{Gel: f.Get("gel"), Note: f.Get("note")}

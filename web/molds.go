@@ -1,9 +1,12 @@
 package web
 
 import (
+	"cmp"
 	"net/http"
 	"net/url"
 	"strconv"
+
+	"github.com/go-chi/chi/v5"
 
 	"ashshelf/shop"
 	"ashshelf/soap/caution"
@@ -16,8 +19,16 @@ import (
 
 type moldCard struct {
 	shop.Mold
-	Draw draw.Mold
-	What string
+	Draw    draw.Mold
+	What    string
+	Bars    mold.Bars
+	Learned string // "+1.2 % from 4 pours", or empty
+}
+
+type moldList struct {
+	Cards   []moldCard
+	Retired int
+	All     bool // the retired ones are shown too
 }
 
 func (s *Server) molds(w http.ResponseWriter, r *http.Request) {
@@ -26,16 +37,36 @@ func (s *Server) molds(w http.ResponseWriter, r *http.Request) {
 		s.fail(w, r, err)
 		return
 	}
-	all := make([]mold.Mold, len(list))
-	for i, m := range list {
-		all[i] = m.Mold
+	p := moldList{All: r.URL.Query().Has("all")}
+	var shown []shop.Mold
+	var all []mold.Mold
+	for _, m := range list {
+		if m.Retired {
+			p.Retired++
+			if !p.All {
+				continue
+			}
+		}
+		shown, all = append(shown, m), append(all, m.Mold)
 	}
 	scale := draw.CommonScale(all)
-	cards := make([]moldCard, len(list))
-	for i, m := range list {
-		cards[i] = moldCard{m, draw.OfMold(m.Mold, m.Bars, scale), materialWords(m.Material)}
+	for _, m := range shown {
+		bars := m.Cuts()
+		p.Cards = append(p.Cards, moldCard{m, draw.OfMold(m.Mold, bars, scale), materialWords(m.Material), bars, learnedWords(m)})
 	}
-	s.show(w, r, http.StatusOK, "molds", "Molds", "Molds", nil, cards)
+	s.show(w, r, http.StatusOK, "molds", "Molds", "Molds", nil, p)
+}
+
+// learnedWords says what a mold has learned.
+func learnedWords(m shop.Mold) string {
+	if m.Mold.Correction == 0 {
+		return ""
+	}
+	sign := "+"
+	if m.Mold.Correction < 1 {
+		sign = ""
+	}
+	return sign + unit.Trim(100*(m.Mold.Correction-1), 1) + " % from " + plural(min(len(m.Pours), 5), "pour")
 }
 
 func materialWords(code string) string {
@@ -64,7 +95,10 @@ type moldBench struct {
 	History   []shop.Mold
 	Shapes    []Option
 	Materials []Option
+	Cutters   []Option
 	Dirty     bool
+	Learned   string
+	Pours     []store.MoldPour
 }
 
 // moldAnswers is what a mold holds.
@@ -72,12 +106,19 @@ type moldAnswers struct {
 	OK       bool
 	Problems caution.Problems
 	Volume   float64
+	Ruler    float64 // ml by the ruler, where both are known
+	Weighed  float64 // ml by the water
 	Batter   float64 // g of an everyday batter
 	Density  float64
 	Draw     draw.Mold
 	Mold     mold.Mold
-	Bars     int
+	Bars     mold.Bars
 	BarG     float64
+	EndG     float64
+	Marks    []string // where the knife goes
+	LinerL   float64  // mm
+	LinerW   float64
+	Cautions []caution.Caution
 }
 
 func (s *Server) moldBook() book[shop.Mold] {
@@ -90,26 +131,42 @@ func (s *Server) mold(w http.ResponseWriter, r *http.Request) {
 	if !ok {
 		return
 	}
+	tools, err := s.shop.Tools(r.Context())
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
 	f := o.form
-	untouched := o.OID == "" && f.Get("name") == "" && f.Get("mold.length_mm") == "" && f.Get("mold.water_g") == "" && f.Get("mold.diameter_mm") == ""
-	name, body, problems := readMold(f)
+	untouched := o.OID == "" && f.Get("name") == "" && blank(f, "mold.", "length_mm", "water_g", "water_all_g", "diameter_mm")
+	name, body, problems := readMold(f, tools)
 	if f.Problems = problems; untouched {
 		f.Problems = nil // an empty bench has made no mistake yet
 	}
-	s.showMold(w, r, http.StatusOK, o, name, body, f.Problems)
+	s.showMold(w, r, http.StatusOK, o, name, body, f.Problems, tools)
 }
 
-func (s *Server) showMold(w http.ResponseWriter, r *http.Request, status int, o opened[shop.Mold], name string, body shop.MoldBody, problems caution.Problems) {
-	if name == "" {
-		name = "A new mold"
+func (s *Server) showMold(w http.ResponseWriter, r *http.Request, status int, o opened[shop.Mold], name string, body shop.MoldBody, problems caution.Problems, tools []shop.Tool) {
+	p := moldBench{bench: o.bench, Form: o.form, History: o.history, Shapes: options(mold.Shapes()), Cutters: cutterOptions(tools, "by the thickness beside"), Dirty: o.dirty}
+	if len(o.history) > 0 {
+		p.Learned, p.Pours = learnedWords(o.history[0]), o.history[0].Pours
+		body.Mold.Correction = o.history[0].Mold.Correction
 	}
-	materials := make([]Option, 0, 4)
+	p.Answers = answersForMold(body, problems, o.form.System)
 	for _, m := range shop.Materials() {
-		materials = append(materials, Option{m.Code, m.Words})
+		p.Materials = append(p.Materials, Option{m.Code, m.Words})
 	}
-	s.show(w, r, status, "mold", name, "Molds", o.notice, moldBench{
-		bench: o.bench, Form: o.form, Answers: answersForMold(body, problems), History: o.history, Shapes: options(mold.Shapes()), Materials: materials, Dirty: o.dirty,
-	})
+	s.show(w, r, status, "mold", cmp.Or(name, "A new mold"), "Molds", o.notice, p)
+}
+
+// cutterOptions are the cutters of the shop.
+func cutterOptions(tools []shop.Tool, none string) []Option {
+	out := []Option{{"", none}}
+	for _, t := range tools {
+		if t.Kind == shop.Cutter && !t.Retired {
+			out = append(out, Option{t.OID, t.Name + ", " + unit.Trim(t.Spacing, 1) + " mm"})
+		}
+	}
+	return out
 }
 
 func (s *Server) moldLive(w http.ResponseWriter, r *http.Request) {
@@ -123,9 +180,22 @@ func (s *Server) moldLive(w http.ResponseWriter, r *http.Request) {
 		s.fail(w, r, err)
 		return
 	}
-	_, body, problems := readMold(f)
+	tools, err := s.shop.Tools(r.Context())
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	_, body, problems := readMold(f, tools)
+	if b.OID != "" {
+		history, err := s.shop.MoldHistory(r.Context(), b.OID)
+		if err != nil {
+			s.fail(w, r, err)
+			return
+		}
+		body.Mold.Correction = history[0].Mold.Correction
+	}
 	f.Problems = problems
-	live := liveAnswer{Form: f, Names: fieldNames(f.Values), Answers: answersForMold(body, problems)}
+	live := liveAnswer{Form: f, Names: fieldNames(f.Values), Answers: answersForMold(body, problems, f.System)}
 	if other {
 		live.Notice = noticeElsewhere
 	}
@@ -140,7 +210,12 @@ func (s *Server) keepMold(w http.ResponseWriter, r *http.Request) {
 	if !ok {
 		return
 	}
-	name, body, problems := readMold(f)
+	tools, err := s.shop.Tools(r.Context())
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	name, body, problems := readMold(f, tools)
 	o, status, ok := keepBench(s, w, r, s.moldBook(), f, func(b bench) (string, error) {
 		if err := problems.Err(); err != nil {
 			return "", err
@@ -148,74 +223,261 @@ func (s *Server) keepMold(w http.ResponseWriter, r *http.Request) {
 		return s.shop.KeepMold(r.Context(), act(r), b.OID, b.Base, name, body)
 	})
 	if ok {
-		s.showMold(w, r, status, o, name, body, problems)
+		s.showMold(w, r, status, o, name, body, problems, tools)
 	}
+}
+
+// forgetMold starts what a mold learns anew.
+func (s *Server) forgetMold(w http.ResponseWriter, r *http.Request) {
+	if _, ok := s.form(w, r); !ok {
+		return
+	}
+	oid := chi.URLParam(r, "oid")
+	if err := s.shop.ForgetMold(r.Context(), act(r), oid); err != nil {
+		if _, _, ok := s.refused(w, r, err, nil); !ok {
+			return
+		}
+	}
+	seeOther(w, r, "/molds/"+oid)
 }
 
 // moldForm writes a mold into a form, lengths in the owner's units.
 func moldForm(name string, b shop.MoldBody, sys unit.System) *Form {
 	f := &Form{Values: url.Values{}, System: sys}
+	m := b.Mold
 	f.Set("name", name)
 	f.Set("material", b.Material)
-	f.Set("mold.shape", string(b.Mold.Shape))
-	for field, v := range map[string]float64{"length_mm": b.Mold.Length, "width_mm": b.Mold.Width, "diameter_mm": b.Mold.Diameter, "fill_mm": b.Mold.Fill} {
+	f.Set("mold.shape", string(m.Shape))
+	for field, v := range map[string]float64{"mold.length_mm": m.Length, "mold.width_mm": m.Width, "mold.diameter_mm": m.Diameter, "mold.fill_mm": m.Fill, "mold.height_mm": m.Height, "mold.divider_mm": m.Divider,
+		"cut.thickness_mm": b.Cut.Thickness, "cut.trim_mm": b.Cut.Trim} {
 		if v != 0 {
-			f.Set("mold."+field, unit.FormatLength(v, sys))
+			f.Set(field, unit.FormatLength(v, sys))
 		}
 	}
-	if b.Mold.WaterG != 0 {
-		f.Set("mold.water_g", unit.Trim(b.Mold.WaterG, 1)+" g")
+	if m.WaterG != 0 {
+		f.Set("mold.water_g", unit.Trim(m.WaterG, 2)+" g")
 	}
-	if b.Mold.Cavities != 0 {
-		f.Set("mold.cavities", strconv.Itoa(b.Mold.Cavities))
+	for field, n := range map[string]int{"mold.cavities": m.Cavities, "mold.rows": m.Rows, "mold.cols": m.Cols, "bars": b.Bars, "cut.loaves": b.Cut.Loaves} {
+		if n != 0 {
+			f.Set(field, strconv.Itoa(n))
+		}
 	}
-	if b.Bars != 0 {
-		f.Set("bars", strconv.Itoa(b.Bars))
-	}
+	tick(f, "mold.by_water", m.ByWater)
+	tick(f, "cut.halves", b.Cut.Halves)
+	tick(f, "spare", b.Spare)
+	tick(f, "retired", b.Retired)
 	return f
 }
 
 // readMold reads the form of the bench into a mold.
-func readMold(f *Form) (name string, body shop.MoldBody, p caution.Problems) {
+func readMold(f *Form, tools []shop.Tool) (name string, body shop.MoldBody, p caution.Problems) {
 	f.Problems = nil
 	m := mold.Mold{Shape: mold.Shape(f.Get("mold.shape"))}
+	m.Cavities = ifTyped(f, "mold.cavities", f.Count, 0)
 	switch m.Shape {
-	case mold.Box:
+	case mold.Box, mold.Grid:
 		m.Length, m.Width, m.Fill = f.Length("mold.length_mm"), f.Length("mold.width_mm"), f.Length("mold.fill_mm")
+		if m.Shape == mold.Grid {
+			m.Rows, m.Cols = f.Count("mold.rows"), f.Count("mold.cols")
+			m.Divider = ifTyped(f, "mold.divider_mm", f.Length, 0)
+		}
 	case mold.Cylinder:
 		m.Diameter, m.Fill = f.Length("mold.diameter_mm"), f.Length("mold.fill_mm")
 	case mold.Water:
-		m.WaterG = f.Mass("mold.water_g")
-		m.Cavities = ifTyped(f, "mold.cavities", f.Count, 1)
+		m.Fill = ifTyped(f, "mold.fill_mm", f.Length, 0)
 	}
-	body = shop.MoldBody{Mold: m, Material: f.Get("material"), Bars: ifTyped(f, "bars", f.Count, 0)}
+	m.Height = ifTyped(f, "mold.height_mm", f.Length, 0)
+	m.ByWater = f.Get("mold.by_water") == "on" && m.Shape != mold.Water
+	readWater(f, &m)
+	cut := mold.Cut{Thickness: ifTyped(f, "cut.thickness_mm", f.Length, 0), Loaves: ifTyped(f, "cut.loaves", f.Count, 0), Trim: ifTyped(f, "cut.trim_mm", f.Length, 0), Halves: f.Get("cut.halves") == "on"}
+	for _, t := range tools {
+		if t.OID == f.Get("cut.cutter") && t.Kind == shop.Cutter {
+			cut.Thickness, cut.Cutter = t.Spacing, t.Name
+		}
+	}
+	body = shop.MoldBody{Mold: m, Material: f.Get("material"), Bars: ifTyped(f, "bars", f.Count, 0), Cut: cut, Spare: f.Get("spare") == "on", Retired: f.Get("retired") == "on"}
 	name, p = f.Get("name"), f.Problems
 	for _, q := range shop.CheckMold(name, body) {
-		if p.At(q.Path) == "" {
+		if p.At(q.Path) == "" { // an unread number is only reported once
 			p = append(p, q)
 		}
 	}
 	return name, body, p
 }
 
-// answersForMold says what the mold holds, with an everyday batter.
-func answersForMold(b shop.MoldBody, problems caution.Problems) moldAnswers {
-	a := moldAnswers{Problems: problems, Mold: b.Mold, Bars: b.Bars}
-	var size caution.Problems
-	b.Mold.Check(&size, "mold")
-	if len(size) > 0 {
-		return a
+// mostApart is how far in percent the water of one cavity, times their number,
+// may be from the water of all, before one of the two is wrong.
+const mostApart = 2.0
+
+// readWater reads the water of one cavity, of all of them, or both.
+func readWater(f *Form, m *mold.Mold) {
+	n := float64(max(1, m.Cavities))
+	one, all := ifTyped(f, "mold.water_g", f.Mass, 0), ifTyped(f, "mold.water_all_g", f.Mass, 0)
+	switch {
+	case all > 0 && one > 0 && (one*n > all*(1+mostApart/100) || one*n < all*(1-mostApart/100)):
+		f.Problems.Add("mold.water_all_g", "%s g for all, but %s × %s g = %s g: weigh again, or leave one of them empty", unit.Trim(all, 1), unit.Trim(n, 0), unit.Trim(one, 1), unit.Trim(n*one, 1))
+	case all > 0:
+		m.WaterG = all / n
+	default:
+		m.WaterG = one
 	}
+	if m.Shape == mold.Water && one == 0 && all == 0 && f.Err("mold.water_g") == "" && f.Err("mold.water_all_g") == "" {
+		f.Mass("mold.water_g") // asks for it
+	}
+}
+
+// answersForMold says what the mold holds, with an everyday batter.
+func answersForMold(b shop.MoldBody, problems caution.Problems, sys unit.System) moldAnswers {
+	a := moldAnswers{Problems: problems, Mold: b.Mold}
 	for _, p := range problems {
-		if p.Path == "bars" || p.Path == "mold.cavities" {
+		if p.Path != "name" && p.Path != "material" {
 			return a
 		}
 	}
+	if b.Mold.Volume() <= 0 {
+		return a
+	}
 	a.OK, a.Volume, a.Density = true, b.Mold.Volume(), recipe.EverydayDensity()
 	a.Batter = a.Volume * a.Density
-	if b.Bars > 0 {
-		a.BarG = a.Batter / float64(b.Bars)
+	if a.Ruler, a.Weighed = b.Mold.Ruler(), b.Mold.Weighed(); a.Ruler == 0 || a.Weighed == 0 {
+		a.Ruler, a.Weighed = 0, 0
 	}
-	a.Draw = draw.OfMold(b.Mold, b.Bars, 0)
+	a.Bars = b.Cuts()
+	a.BarG, a.EndG = a.Bars.Volume*a.Density, a.Bars.EndVolume*a.Density
+	for _, at := range a.Bars.Marks {
+		a.Marks = append(a.Marks, markWords(at))
+	}
+	a.LinerL, a.LinerW = b.Mold.Liner()
+	if b.Material != "lined" && b.Material != "plastic" {
+		a.LinerL, a.LinerW = 0, 0
+	}
+	a.Cautions = b.Mold.Advise()
+	a.Draw = draw.OfMold(b.Mold, a.Bars, 0)
 	return a
+}
+
+// markWords says where a mark is made, in both units, because the ruler on a
+// cutting table may have either.
+func markWords(mm float64) string {
+	return unit.Trim(mm, 1) + " mm (" + unit.Trim(mm/unit.MMPerInch, 2) + " in)"
+}
+
+// Equipment: pots, jugs, cookers and cutters.
+
+type toolList struct {
+	Tools   []shop.Tool
+	Retired int
+}
+
+func (s *Server) tools(w http.ResponseWriter, r *http.Request) {
+	list, err := s.shop.Tools(r.Context())
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	s.show(w, r, http.StatusOK, "tools", "Equipment", "Molds", nil, toolList{Tools: list})
+}
+
+type toolBench struct {
+	bench
+	Form    *Form
+	History []shop.Tool
+	Kinds   []Option
+}
+
+func (s *Server) toolBook() book[shop.Tool] {
+	return book[shop.Tool]{store.Tools, s.shop.ToolHistory, func(t shop.Tool) int { return t.Number },
+		func(t shop.Tool, sys unit.System) *Form { return toolForm(t.Name, t.ToolBody, sys) }}
+}
+
+func (s *Server) newTool(w http.ResponseWriter, r *http.Request) {
+	b := newBench(store.Tools)
+	f := &Form{Values: url.Values{"kind": {string(shop.Pot)}}}
+	if _, err := s.saveCopy(r, b, f); err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	seeOther(w, r, b.Path)
+}
+
+func toolForm(name string, b shop.ToolBody, sys unit.System) *Form {
+	f := &Form{Values: url.Values{}, System: sys}
+	f.Set("name", name)
+	f.Set("kind", string(b.Kind))
+	f.Set("notes", b.Notes)
+	if b.ML > 0 {
+		f.Set("ml", unit.Trim(b.ML, 0)+" ml")
+	}
+	if b.Tare > 0 {
+		f.Set("tare", unit.Trim(b.Tare, 1)+" g")
+	}
+	if b.Spacing > 0 {
+		f.Set("spacing", unit.FormatLength(b.Spacing, sys))
+	}
+	if b.Wires > 0 {
+		f.Set("wires", strconv.Itoa(b.Wires))
+	}
+	tick(f, "retired", b.Retired)
+	return f
+}
+
+func readTool(f *Form) (name string, b shop.ToolBody, p caution.Problems) {
+	f.Problems = nil
+	b = shop.ToolBody{Kind: shop.ToolKind(f.Get("kind")), Notes: f.Get("notes"), Retired: f.Get("retired") == "on"}
+	if b.Kind == shop.Cutter {
+		b.Spacing, b.Wires = f.Length("spacing"), f.Count("wires")
+	} else {
+		b.ML = f.Volume("ml")
+		b.Tare = ifTyped(f, "tare", f.Mass, 0)
+	}
+	name = f.Get("name")
+	if p = f.Problems; len(p) == 0 {
+		p = shop.CheckTool(name, b)
+	}
+	return name, b, p
+}
+
+func (s *Server) tool(w http.ResponseWriter, r *http.Request) {
+	if o, ok := openBench(s, w, r, s.toolBook()); ok {
+		s.showTool(w, r, http.StatusOK, o)
+	}
+}
+
+func (s *Server) showTool(w http.ResponseWriter, r *http.Request, status int, o opened[shop.Tool]) {
+	s.show(w, r, status, "tool", cmp.Or(o.form.Get("name"), "New equipment"), "Molds", o.notice, toolBench{bench: o.bench, Form: o.form, History: o.history, Kinds: options(shop.ToolKinds())})
+}
+
+func (s *Server) toolLive(w http.ResponseWriter, r *http.Request) {
+	f, ok := s.form(w, r)
+	if !ok {
+		return
+	}
+	other, err := s.saveCopy(r, benchOf(r, store.Tools), f)
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	_, _, f.Problems = readTool(f)
+	live := liveAnswer{Form: f, Names: fieldNames(f.Values)}
+	if other {
+		live.Notice = noticeElsewhere
+	}
+	s.render(w, r, http.StatusOK, "live-errors", live)
+}
+
+func (s *Server) keepTool(w http.ResponseWriter, r *http.Request) {
+	f, ok := s.form(w, r)
+	if !ok {
+		return
+	}
+	name, body, problems := readTool(f)
+	o, status, ok := keepBench(s, w, r, s.toolBook(), f, func(b bench) (string, error) {
+		if err := problems.Err(); err != nil {
+			return "", err
+		}
+		return s.shop.KeepTool(r.Context(), act(r), b.OID, b.Base, name, body)
+	})
+	if ok {
+		s.showTool(w, r, status, o)
+	}
 }

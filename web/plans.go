@@ -1,20 +1,26 @@
 package web
 
 import (
+	"cmp"
 	"errors"
 	"fmt"
+	"io"
 	"net/http"
 	"net/url"
+	"slices"
 	"strconv"
 	"strings"
 
 	"github.com/go-chi/chi/v5"
 
+	"ashshelf/exchange"
 	"ashshelf/shop"
 	"ashshelf/soap/caution"
 	"ashshelf/soap/mold"
 	"ashshelf/soap/plan"
+	"ashshelf/soap/recipe"
 	"ashshelf/soap/unit"
+	"ashshelf/store"
 	"ashshelf/web/draw"
 )
 
@@ -24,18 +30,25 @@ const planCopy = "bench"
 type planBench struct {
 	Form    *Form
 	Recipes []Option
+	Bys     []Option
 	Molds   []planMold
 	Rules   []Option
+	Pots    []Option
+	Jugs    []Option
+	Cookers []Option
+	Waters  []Option
 	Answers planAnswers
 	Open    []shop.Plan
-	Ready   bool // there is a recipe and a mold to plan with
+	Days    []dayLink
+	Ready   bool // there is a recipe to plan with
 }
 
 type planMold struct {
 	shop.Mold
-	Field string
 	Draw  draw.Mold
 	Holds float64
+	Bars  int
+	Cuts  []Option // ways to cut it this once
 }
 
 // planAnswers is the plan as it stands.
@@ -44,10 +57,46 @@ type planAnswers struct {
 	Problems caution.Problems
 	Worked   shop.Worked
 	Pot      plan.Plan
-	BarG     float64
 	Bars     int
 	System   unit.System
 	Blocked  bool
+	UseUp    []Option // what can be used up
+	Detail   planDetail
+}
+
+// planDetail is what follows from a plan, kept or not, for showing.
+type planDetail struct {
+	Split   *draw.Picture
+	Cuts    []cutLine
+	Habits  []habitLine
+	More    []shop.More
+	Steps   []recipe.Step
+	Recipe  string // address of its bench
+	Portion []plan.PortionSize
+	Facts   []fact
+	Trial   string // address of a trial of the same recipe
+}
+
+// cutLine is one mold's bars in words.
+type cutLine struct {
+	Mold, How  string
+	Count      int // of the whole order
+	RawG       float64
+	CuredG     float64
+	Marks      []string
+	Ends       int
+	EndG       float64
+	Label      bool
+	Stays      float64 // percent above the label
+	StaysG     float64
+	Short      bool
+	MarkPrefix string
+}
+
+type habitLine struct {
+	plan.Habit
+	Chosen bool
+	Height string // how far above or below the line
 }
 
 func (s *Server) planBench(w http.ResponseWriter, r *http.Request) {
@@ -56,54 +105,110 @@ func (s *Server) planBench(w http.ResponseWriter, r *http.Request) {
 		s.fail(w, r, err)
 		return
 	}
-	f := &Form{Values: url.Values{}, System: sessionOf(r).System}
+	f := orderForm(sessionOf(r).DefaultOrder(), sessionOf(r).System)
 	if c != nil {
 		f.Values = url.Values(c.Form)
-	} else {
-		o := sessionOf(r).DefaultOrder()
-		f.Set("fill_rule", string(o.Rule))
-		f.Set("pot_loss_percent", unit.Trim(o.PotLoss, 2))
-		f.Set("resolution_g", unit.Trim(o.ScaleStep, 2)+" g")
-		f.Set("liquid_temperature_c", unit.FormatTemperature(o.LiquidC, f.System))
 	}
-	// A link from a recipe or a mold chooses it.
-	if v := r.URL.Query().Get("recipe"); v != "" {
-		f.Set("recipe", v)
+	q := r.URL.Query()
+	if oid := q.Get("again"); oid != "" {
+		if err := s.sameAgain(r, f, oid, q.Get("times")); err != nil {
+			s.fail(w, r, err)
+			return
+		}
 	}
-	if v := r.URL.Query().Get("mold"); v != "" && f.Get("count."+v) == "" {
+	// A link from a recipe, a mold or a plan chooses it.
+	for _, name := range []string{"recipe", "by", "day"} {
+		if v := q.Get(name); v != "" {
+			f.Set(name, v)
+		}
+	}
+	if v := q.Get("mold"); v != "" && f.Get("count."+v) == "" {
+		f.Set("by", string(shop.ByMolds))
 		f.Set("count."+v, "1")
 	}
 	s.showPlan(w, r, http.StatusOK, f, nil)
 }
 
+// sameAgain fills the bench with what an earlier lot was made from, a number of
+// times over.
+func (s *Server) sameAgain(r *http.Request, f *Form, oid, times string) error {
+	l, err := s.shop.Lot(r.Context(), oid)
+	if err != nil {
+		return err
+	}
+	n, err := strconv.Atoi(times)
+	if err != nil || n < 1 || n > 20 {
+		n = 1
+	}
+	for name := range f.Values {
+		if strings.HasPrefix(name, "count.") || strings.HasPrefix(name, "fill.") || strings.HasPrefix(name, "cut.") || strings.HasPrefix(name, "thick.") {
+			f.Values.Del(name)
+		}
+	}
+	f.Set("recipe", l.Recipe)
+	f.Set("by", string(shop.ByMolds))
+	known := false
+	for _, m := range l.Frozen.Molds {
+		if m.OID != "" {
+			known = true
+			f.Set("count."+m.OID, strconv.Itoa(n*m.Count))
+		}
+	}
+	if !known {
+		f.Set("by", string(shop.ByFats))
+		f.Set("fats_g", unit.Trim(float64(n)*l.Frozen.Pot.FatsG, 1)+" g")
+	}
+	return nil
+}
+
+// orderForm writes an order's settings into an empty bench.
+func orderForm(o shop.Order, sys unit.System) *Form {
+	f := &Form{Values: url.Values{}, System: sys}
+	f.Set("by", string(o.By))
+	f.Set("fill_rule", string(o.Rule))
+	f.Set("fats_g", unit.Trim(o.FatsG, 0)+" g")
+	f.Set("pot_loss_percent", unit.Trim(o.PotLoss, 2))
+	f.Set("risky_load_percent", unit.Trim(o.RiskyLoad, 0))
+	f.Set("resolution_g", unit.Trim(o.Scales.Resolution, 3)+" g")
+	if o.Scales.FineStep > 0 {
+		f.Set("fine_step_g", unit.Trim(o.Scales.FineStep, 3)+" g")
+		f.Set("fine_max_g", unit.Trim(o.Scales.FineMax, 0)+" g")
+	}
+	f.Set("label.margin", unit.Trim(o.Label.Margin, 1))
+	f.Set("liquid_temperature_c", unit.FormatTemperature(o.LiquidC, sys))
+	return f
+}
+
 func (s *Server) showPlan(w http.ResponseWriter, r *http.Request, status int, f *Form, notice *caution.Caution) {
+	b := planBench{Form: f, Bys: options(shop.Bys()), Rules: options(plan.FillRules()), Waters: append([]Option{{"", "as the recipe says"}}, options(recipe.Bases())...)}
 	recipes, err := s.shop.Recipes(r.Context())
+	if err == nil {
+		b.Open, err = s.shop.OpenPlans(r.Context())
+	}
+	var tools []shop.Tool
+	if err == nil {
+		tools, err = s.shop.Tools(r.Context())
+	}
+	var molds []shop.Mold
+	if err == nil {
+		molds, err = s.shop.Molds(r.Context())
+	}
+	if err == nil {
+		b.Days, err = s.dayLinks(r)
+	}
 	if err != nil {
 		s.fail(w, r, err)
 		return
 	}
-	molds, err := s.shop.Molds(r.Context())
-	if err != nil {
-		s.fail(w, r, err)
-		return
-	}
-	open, err := s.shop.OpenPlans(r.Context())
-	if err != nil {
-		s.fail(w, r, err)
-		return
-	}
-	b := planBench{Form: f, Rules: options(plan.FillRules()), Open: open, Ready: len(recipes) > 0 && len(molds) > 0, Recipes: []Option{{"", "choose a recipe"}}}
+	b.Recipes = []Option{{"", "choose a recipe"}}
 	for _, one := range recipes {
-		b.Recipes = append(b.Recipes, Option{one.OID, one.Name})
+		if one.Life != recipe.Retired || one.OID == f.Get("recipe") {
+			b.Recipes = append(b.Recipes, Option{one.OID, one.Name})
+		}
 	}
-	all := make([]mold.Mold, len(molds))
-	for i, m := range molds {
-		all[i] = m.Mold
-	}
-	scale := draw.CommonScale(all)
-	for _, m := range molds {
-		b.Molds = append(b.Molds, planMold{m, "count." + m.OID, draw.OfMold(m.Mold, m.Bars, scale), m.Mold.Volume()})
-	}
+	b.Ready = len(b.Recipes) > 1
+	b.Pots, b.Jugs, b.Cookers = toolOptions(tools, shop.Pot, "by the weight beside"), toolOptions(tools, shop.Jug, "any"), toolOptions(tools, shop.Cooker, "none")
+	b.Molds = planMolds(molds, tools, f)
 	b.Answers, err = s.answersForPlan(r, f, status != http.StatusOK)
 	if err != nil {
 		s.fail(w, r, err)
@@ -112,22 +217,114 @@ func (s *Server) showPlan(w http.ResponseWriter, r *http.Request, status int, f 
 	s.show(w, r, status, "plan", "Plan", "Plan", notice, b)
 }
 
+func toolOptions(tools []shop.Tool, kind shop.ToolKind, none string) []Option {
+	out := []Option{{"", none}}
+	for _, t := range tools {
+		if t.Kind == kind && !t.Retired {
+			out = append(out, Option{t.OID, fmt.Sprintf("%s, %s ml", t.Name, unit.Trim(t.ML, 0))})
+		}
+	}
+	return out
+}
+
+// planMolds are the molds to plan with; a retired one only where it is counted
+// already.
+func planMolds(molds []shop.Mold, tools []shop.Tool, f *Form) []planMold {
+	molds = slices.DeleteFunc(slices.Clone(molds), func(m shop.Mold) bool { return m.Retired && f.Get("count."+m.OID) == "" })
+	all := make([]mold.Mold, len(molds))
+	for i, m := range molds {
+		all[i] = m.Mold
+	}
+	scale := draw.CommonScale(all)
+	var out []planMold
+	for _, m := range molds {
+		bars := m.Cuts()
+		one := planMold{Mold: m, Draw: draw.OfMold(m.Mold, bars, scale), Holds: m.Mold.Volume(), Bars: bars.Count}
+		if !m.Mold.Single() && m.Mold.Shape != mold.Water {
+			one.Cuts = append([]Option{{"", "as usual"}, {"label", "as the label wants it"}, {"thickness", "at a thickness"}}, cutterOptions(tools, "")[1:]...)
+		}
+		out = append(out, one)
+	}
+	return out
+}
+
 // readOrder reads the plan bench.
 func readOrder(f *Form) (o shop.Order) {
-	o.Recipe, o.Rule = f.Get("recipe"), plan.FillRule(f.Get("fill_rule"))
+	o.Recipe, o.Rule, o.By, o.Day = f.Get("recipe"), plan.FillRule(f.Get("fill_rule")), shop.By(f.Get("by")), f.Get("day")
 	o.PotLoss = ifTyped(f, "pot_loss_percent", f.Number, 0)
 	o.PotCapacity = ifTyped(f, "pot_capacity_g", f.Mass, 0)
-	o.ScaleStep = f.Mass("resolution_g")
+	o.RiskyLoad = ifTyped(f, "risky_load_percent", f.Number, 0)
+	o.Pot, o.Jug, o.Cooker = f.Get("pot"), f.Get("jug"), f.Get("cooker")
+	o.Scales = plan.Scales{Resolution: f.Mass("resolution_g"), FineStep: ifTyped(f, "fine_step_g", f.Mass, 0), FineMax: ifTyped(f, "fine_max_g", f.Mass, 0)}
 	o.LiquidC = f.Temperature("liquid_temperature_c")
-	for name := range f.Values {
-		if oid, ok := strings.CutPrefix(name, "count."); ok && f.Get(name) != "" {
-			o.Molds = append(o.Molds, shop.OrderMold{OID: oid, Count: f.Count(name)})
-		}
+	o.Label = mold.Label{Grams: ifTyped(f, "label.grams", f.Mass, 0), Loss: ifTyped(f, "label.loss", f.Number, 0), Margin: ifTyped(f, "label.margin", f.Number, 0)}
+	if f.Get("scraps.grams") != "" {
+		o.Scraps = &plan.Scraps{Grams: f.Mass("scraps.grams"), FatsPercent: ifTyped(f, "scraps.fats_percent", f.Number, usualScrapFats), Density: ifTyped(f, "scraps.density_g_per_ml", f.Number, 1)}
+	}
+	if basis := recipe.Basis(f.Get("water.basis")); basis != "" {
+		o.Water = &recipe.Water{Basis: basis, Value: f.Number("water.value")}
+	}
+	switch o.By {
+	case shop.ByBars:
+		o.Bars = f.Count("bars")
+		o.Label.Grams = f.Mass("label.grams")
+	case shop.ByUseUp:
+		o.UseUp = plan.Ingredient{Name: f.Get("use_up.name"), Grams: f.Mass("use_up.grams")}
+	case shop.ByTrial, shop.ByFats:
+		o.FatsG = f.Mass("fats_g")
+	case shop.ByBatter:
+		o.Batter = f.Mass("batter_g")
+	default:
+		readMoldCounts(f, &o)
 	}
 	if o.Recipe == "" {
 		f.Problems.Add("recipe", "choose what to make")
 	}
 	return o
+}
+
+// usualScrapFats is the share of fats in fresh trimmings, in percent, where
+// nothing is said.
+const usualScrapFats = 70.0
+
+func readMoldCounts(f *Form, o *shop.Order) {
+	for name := range f.Values {
+		oid, ok := strings.CutPrefix(name, "count.")
+		if !ok || f.Get(name) == "" {
+			continue
+		}
+		m := shop.OrderMold{OID: oid, Count: f.Count(name), Fill: ifTyped(f, "fill."+oid, f.Length, 0)}
+		switch how := f.Get("cut." + oid); how {
+		case "":
+		case "label":
+			m.Cut.Label = true
+		case "thickness":
+			m.Cut.Thickness = f.Length("thick." + oid)
+		default:
+			m.Cut.Cutter = how
+		}
+		o.Molds = append(o.Molds, m)
+	}
+	slices.SortFunc(o.Molds, func(a, b shop.OrderMold) int { return cmp.Compare(a.OID, b.OID) })
+}
+
+// nothingYet reports whether an order lacks what it would be counted by, which
+// on a fresh bench is no mistake.
+func nothingYet(f *Form, o shop.Order) bool {
+	if o.Recipe == "" {
+		return true
+	}
+	switch o.By {
+	case shop.ByBars:
+		return f.Get("bars") == "" || f.Get("label.grams") == ""
+	case shop.ByUseUp:
+		return f.Get("use_up.name") == "" || f.Get("use_up.grams") == ""
+	case shop.ByTrial, shop.ByFats:
+		return f.Get("fats_g") == ""
+	case shop.ByBatter:
+		return f.Get("batter_g") == ""
+	}
+	return len(o.Molds) == 0
 }
 
 // answersForPlan works the order out. Problems stay beside their fields; while
@@ -137,7 +334,14 @@ func (s *Server) answersForPlan(r *http.Request, f *Form, sent bool) (planAnswer
 	f.Problems = nil
 	o := readOrder(f)
 	a := planAnswers{System: f.System}
-	if !sent && (o.Recipe == "" || len(o.Molds) == 0) {
+	if o.Recipe != "" {
+		if history, err := s.shop.RecipeHistory(r.Context(), o.Recipe); err == nil {
+			a.UseUp = useUpOptions(history[0].Formula)
+		} else if !errors.Is(err, store.ErrNotFound) {
+			return a, err
+		}
+	}
+	if !sent && nothingYet(f, o) {
 		f.Problems = nil
 		return a, nil
 	}
@@ -146,15 +350,18 @@ func (s *Server) answersForPlan(r *http.Request, f *Form, sent bool) (planAnswer
 		var p caution.Problems
 		switch {
 		case errors.As(err, &p):
-			f.Problems = p
+			for _, q := range p {
+				f.Problems.Add(planField(q.Path), "%s", q.Text)
+			}
 		case err != nil:
 			return a, err
 		default:
 			a.OK, a.Worked, a.Pot, a.Bars = true, w, w.Plan.Pot(), w.Bars()
 			a.Blocked = len(caution.Blocks(w.Plan.Cautions)) > 0
-			if a.Bars > 0 {
-				a.BarG = (a.Pot.BatterG + additives(a.Pot)) * (1 - o.PotLoss/100) / float64(a.Bars)
+			if a.Detail, err = detailOf(w.PlanBody, o.Recipe); err != nil {
+				return a, err
 			}
+			a.Detail.More = w.OneMore()
 		}
 	}
 	for _, p := range had {
@@ -166,12 +373,110 @@ func (s *Server) answersForPlan(r *http.Request, f *Form, sent bool) (planAnswer
 	return a, nil
 }
 
-func additives(p plan.Plan) float64 {
-	sum := 0.0
-	for _, r := range p.Additives {
-		sum += r.Grams
+// planField is the field of the bench that a problem of the plan belongs to.
+func planField(path string) string {
+	switch path {
+	case "target.ingredient.name", "target.ingredient.grams":
+		return "use_up." + strings.TrimPrefix(path, "target.ingredient.")
+	case "target.fats_g", "target.batter_g":
+		return strings.TrimPrefix(path, "target.")
+	case "recipe.water.value":
+		return "water.value"
 	}
-	return sum
+	if rest, ok := strings.CutPrefix(path, "mold."); ok {
+		oid, _, _ := strings.Cut(rest, ".")
+		return "fill." + oid
+	}
+	return path
+}
+
+// useUpOptions are the ingredients of a recipe, by name.
+func useUpOptions(f recipe.Formula) []Option {
+	var out []Option
+	for _, s := range f.Fats {
+		out = append(out, Option{s.Fat.Key(), s.Fat.Name})
+	}
+	for _, l := range f.Liquids {
+		out = append(out, Option{l.Liquid.Slug, l.Liquid.Name})
+	}
+	for _, u := range f.Uses() {
+		out = append(out, Option{u.Key(), u.Key()})
+	}
+	return out
+}
+
+// detailOf works out what is shown of a plan besides its weights.
+func detailOf(b shop.PlanBody, recipeOID string) (d planDetail, err error) {
+	f := b.Request.Formula
+	d.Steps, d.Recipe, d.Portion = f.DesignSteps(), "/recipes/"+recipeOID, plan.PortionsOf(f, b.Plan.Pot())
+	d.Trial = "/plan?by=trial&recipe=" + recipeOID
+	for i, c := range b.Cuts {
+		m := b.Molds[i]
+		line := cutLine{Mold: m.Name, Count: c.Count * m.Count, RawG: c.RawG, CuredG: c.CuredG, Ends: c.Ends * m.Count, How: cutWords(c)}
+		if c.Ends > 0 {
+			line.EndG = c.EndG / float64(c.Ends)
+		}
+		for _, at := range c.Marks {
+			line.Marks = append(line.Marks, markWords(at))
+		}
+		if b.Label.Grams > 0 && c.Count > 0 {
+			line.Label, line.Stays, line.StaysG = true, c.Stays, c.CuredG-b.Label.Grams
+			line.Short = c.Stays < -0.005
+		}
+		d.Cuts = append(d.Cuts, line)
+	}
+	if len(b.Split) > 0 {
+		split := draw.OfSplit(splitPots(b))
+		d.Split = &split
+	}
+	habits, err := b.Request.Habits(b.Plan.Batches)
+	if err != nil {
+		return d, fmt.Errorf("fill habits: %w", err)
+	}
+	for _, h := range habits {
+		line := habitLine{Habit: h, Chosen: h.Rule == b.Request.Rule, Height: "to the line"}
+		if mm := unit.Trim(h.MM, 1); mm != "0" {
+			line.Height = strings.TrimPrefix(mm, "-") + " mm above the line"
+			if h.MM < 0 {
+				line.Height = strings.TrimPrefix(mm, "-") + " mm below the line"
+			}
+		}
+		d.Habits = append(d.Habits, line)
+	}
+	return d, nil
+}
+
+func cutWords(c shop.CutPlan) string {
+	switch {
+	case c.Thickness == 0:
+		return "as they come"
+	case c.Cutter != "":
+		return c.Cutter + ", " + unit.Trim(c.Thickness, 1) + " mm"
+	case c.Loaves > 1:
+		return fmt.Sprintf("%d loaves, %s mm", c.Loaves, unit.Trim(c.Thickness, 1))
+	}
+	return unit.Trim(c.Thickness, 1) + " mm"
+}
+
+// splitPots turns the split of a plan into what is drawn.
+func splitPots(b shop.PlanBody) []draw.SplitPot {
+	pot := b.Plan.Pot()
+	load := pot.BatterG
+	for _, a := range pot.Additives {
+		load += a.Grams
+	}
+	var out []draw.SplitPot
+	for i, shares := range b.Split {
+		one := draw.SplitPot{Name: fmt.Sprintf("Pot %d", i+1), Load: unit.Grams(load) + " g"}
+		if ml := b.Request.Vessels.Pot.ML; ml > 0 {
+			one.Full = pot.VolumeML / ml
+		}
+		for _, s := range shares {
+			one.Molds = append(one.Molds, draw.SplitMold{Name: b.Molds[s.Mold].Name, Count: s.Count})
+		}
+		out = append(out, one)
+	}
+	return out
 }
 
 func (s *Server) planLive(w http.ResponseWriter, r *http.Request) {
@@ -189,7 +494,7 @@ func (s *Server) planLive(w http.ResponseWriter, r *http.Request) {
 		s.fail(w, r, err)
 		return
 	}
-	live := liveAnswer{Form: f, Names: append(fieldNames(f.Values), "molds"), Answers: a}
+	live := liveAnswer{Form: f, Names: append(fieldNames(f.Values), "molds", "use_up.name", "thickness"), Answers: a}
 	if other {
 		live.Notice = noticeElsewhere
 	}
@@ -241,12 +546,13 @@ func (s *Server) keepPlan(w http.ResponseWriter, r *http.Request) {
 
 type planPage struct {
 	shop.Plan
+	Detail  planDetail
 	Form    *Form
 	Pot     plan.Plan
-	BarG    float64
 	Blocks  []caution.Caution
 	NextPot int
 	Volume  float64
+	Life    recipe.Life
 }
 
 func (s *Server) plan(w http.ResponseWriter, r *http.Request) {
@@ -260,10 +566,54 @@ func (s *Server) showKeptPlan(w http.ResponseWriter, r *http.Request, status int
 		return
 	}
 	page := planPage{Plan: p, Form: f, Pot: p.PlanBody.Plan.Pot(), Blocks: caution.Blocks(p.PlanBody.Plan.Cautions), NextPot: p.NextPot(), Volume: p.Request.Target.Volume()}
-	if n := p.Bars(); n > 0 {
-		page.BarG = (page.Pot.BatterG + additives(page.Pot)) * (1 - p.Request.PotLoss/100) / float64(n)
+	if page.Detail, err = detailOf(p.PlanBody, p.Plan.Recipe); err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	page.Detail.Facts = processFacts(shop.RecipeBody{Formula: p.Request.Formula}, f.System)
+	if f.Get("day") == "" {
+		f.Set("day", p.Day)
 	}
 	s.show(w, r, status, "weighsheet", "Weigh sheet: "+p.PlanBody.Recipe, "Plan", notice, page)
+}
+
+// sheetFile sends the weigh sheet of a kept plan as CSV, planFile the plan in
+// the open format.
+func (s *Server) sheetFile(w http.ResponseWriter, r *http.Request) {
+	if p, err := s.shop.Plan(r.Context(), chi.URLParam(r, "oid")); err != nil {
+		s.fail(w, r, err)
+	} else {
+		s.download(w, r, fileName(p.PlanBody.Recipe, "-weigh-sheet.csv"), "text/csv; charset=utf-8", func(w io.Writer) error { return exchange.WriteSheet(w, p.Sheet) })
+	}
+}
+
+func (s *Server) planFile(w http.ResponseWriter, r *http.Request) {
+	if p, err := s.shop.Plan(r.Context(), chi.URLParam(r, "oid")); err != nil {
+		s.fail(w, r, err)
+	} else {
+		s.download(w, r, fileName(p.PlanBody.Recipe, "-plan.json"), "application/json", func(w io.Writer) error { return exchange.WritePlan(w, p.PlanBody.Plan) })
+	}
+}
+
+// setPlanDay says which day a kept plan is meant for.
+func (s *Server) setPlanDay(w http.ResponseWriter, r *http.Request) {
+	f, ok := s.form(w, r)
+	if !ok {
+		return
+	}
+	oid := chi.URLParam(r, "oid")
+	err := s.shop.SetDay(r.Context(), act(r), oid, f.Get("day"))
+	if err == nil {
+		if f.Get("day") != "" {
+			seeOther(w, r, "/plan/day/"+f.Get("day"))
+			return
+		}
+		seeOther(w, r, "/plans/"+oid)
+		return
+	}
+	if status, notice, ok := s.refused(w, r, err, f); ok {
+		s.showKeptPlan(w, r, status, f, notice)
+	}
 }
 
 func (s *Server) startLot(w http.ResponseWriter, r *http.Request) {

@@ -140,7 +140,21 @@ func (s *Server) Handler() http.Handler {
 				r.Post(at, s.keepMold)
 			}
 
+			r.Post("/molds/{oid}/forget", s.forgetMold)
+			r.Get("/equipment", s.tools)
+			r.Get("/equipment/new", s.newTool)
+			for _, at := range []string{"/equipment/{oid}", "/equipment/new/{ref}"} {
+				r.Get(at, s.tool)
+				r.Post(at+"/live", s.toolLive)
+				r.Post(at, s.keepTool)
+			}
+
 			r.Get("/plan", s.planBench)
+			r.Get("/plan/day/{date}", s.day)
+			r.Post("/plan/day/{date}", s.movePlan)
+			r.Get("/plans/{oid}/sheet.csv", s.sheetFile)
+			r.Get("/plans/{oid}/plan.json", s.planFile)
+			r.Post("/plans/{oid}/day", s.setPlanDay)
 			r.Post("/plan/live", s.planLive)
 			r.Post("/plan", s.keepPlan)
 			r.Get("/plans/{oid}", s.plan)

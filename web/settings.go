@@ -11,6 +11,7 @@ import (
 	"ashshelf/shop"
 	"ashshelf/soap/caution"
 	"ashshelf/soap/cure"
+	"ashshelf/soap/plan"
 	"ashshelf/soap/unit"
 	"ashshelf/store"
 )
@@ -26,10 +27,11 @@ type shopForm struct {
 	Form  *Form
 	Units []Option
 	Zones []string
+	Rules []Option
 }
 
 func shopFormOf(f *Form) shopForm {
-	return shopForm{f, []Option{{"metric", "grams, millimetres, °C"}, {"us", "ounces and pounds, inches, °F"}}, zones}
+	return shopForm{f, []Option{{"metric", "grams, millimetres, °C"}, {"us", "ounces and pounds, inches, °F"}}, zones, options(plan.FillRules())}
 }
 
 func readShop(f *Form) store.Shop {
@@ -37,7 +39,22 @@ func readShop(f *Form) store.Shop {
 	if f.Get("scale_step") != "" {
 		v.ScaleStep = f.Mass("scale_step")
 	}
+	v.FineStep, v.FineMax = ifTyped(f, "fine_step", f.Mass, 0), ifTyped(f, "fine_max", f.Mass, 0)
+	v.FillRule = f.Get("fill_rule")
+	v.PotLoss, v.RiskyLoad = ifTyped(f, "pot_loss", f.Number, 0), ifTyped(f, "risky_load", f.Number, 0)
 	return v
+}
+
+// shopValues writes settings as they are typed.
+func shopValues(v store.Shop) map[string]string {
+	out := map[string]string{
+		"name": v.Name, "zone": v.Zone, "units": v.Units, "currency": v.Currency, "emergency": v.Emergency, "scale_step": unit.Trim(v.ScaleStep, 3) + " g",
+		"fill_rule": v.FillRule, "pot_loss": unit.Trim(v.PotLoss, 2), "risky_load": unit.Trim(v.RiskyLoad, 0),
+	}
+	if v.FineStep > 0 {
+		out["fine_step"], out["fine_max"] = unit.Trim(v.FineStep, 3)+" g", unit.Trim(v.FineMax, 0)+" g"
+	}
+	return out
 }
 
 // welcome is the first-run page of an empty shop.
@@ -46,7 +63,7 @@ func (s *Server) welcome(w http.ResponseWriter, r *http.Request) {
 		seeOther(w, r, "/")
 		return
 	}
-	f := &Form{Values: url.Values{"units": {"metric"}, "scale_step": {"1 g"}}}
+	f := &Form{Values: url.Values{"units": {"metric"}, "scale_step": {"1 g"}, "fill_rule": {string(plan.Computed)}, "pot_loss": {"1"}, "risky_load": {"60"}}}
 	s.show(w, r, http.StatusOK, "welcome", "Open the shop", "", nil, shopFormOf(f))
 }
 
@@ -105,11 +122,7 @@ func localPath(next string) string {
 }
 
 func (s *Server) settings(w http.ResponseWriter, r *http.Request) {
-	v := sessionOf(r).Shop
-	f := &Form{System: sessionOf(r).System, Values: url.Values{
-		"name": {v.Name}, "zone": {v.Zone}, "units": {v.Units}, "currency": {v.Currency}, "emergency": {v.Emergency}, "scale_step": {unit.Trim(v.ScaleStep, 2) + " g"},
-	}}
-	s.showSettings(w, r, http.StatusOK, f, nil)
+	s.showSettings(w, r, http.StatusOK, s.withShop(r, &Form{System: sessionOf(r).System, Values: url.Values{}}), nil)
 }
 
 func (s *Server) showSettings(w http.ResponseWriter, r *http.Request, status int, f *Form, notice *caution.Caution) {
@@ -139,10 +152,9 @@ func (s *Server) afterSettings(w http.ResponseWriter, r *http.Request, f *Form, 
 	}
 }
 
-// withShop fills the shop's settings into a form that only has the people part.
+// withShop fills the shop's settings into a form.
 func (s *Server) withShop(r *http.Request, f *Form) *Form {
-	v := sessionOf(r).Shop
-	for name, value := range map[string]string{"name": v.Name, "zone": v.Zone, "units": v.Units, "currency": v.Currency, "emergency": v.Emergency, "scale_step": unit.Trim(v.ScaleStep, 2) + " g"} {
+	for name, value := range shopValues(sessionOf(r).Shop) {
 		f.Set(name, value)
 	}
 	return f

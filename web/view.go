@@ -32,6 +32,7 @@ func (s *Server) funcs() template.FuncMap {
 		"moment": func(t time.Time, loc *time.Location) string { return t.In(loc).Format("Mon 2 Jan, 15:04") },
 		"clock":  func(t time.Time, loc *time.Location) string { return t.In(loc).Format("15:04") },
 		"until":  until,
+		"share":  func(v float64) string { return unit.Trim(100*v, 1) + " %" },
 		"hours":  func(d time.Duration) string { return unit.Trim(d.Hours(), 1) },
 		"iso":    func(t time.Time) string { return t.UTC().Format(time.RFC3339) },
 		"field":  func(f *Form, name, label string) Field { return Field{Form: f, Name: name, Label: label} },

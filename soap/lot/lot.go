@@ -82,11 +82,13 @@ const Trial = "trial"
 
 // Mold is a mold as it was when the lot was started.
 type Mold struct {
+	OID      string    `json:"oid,omitempty"`
 	Name     string    `json:"name"`
 	Material string    `json:"material"`
-	Mold     mold.Mold `json:"mold"`
+	Mold     mold.Mold `json:"mold"` // with its correction
 	Count    int       `json:"count"`
 	Bars     int       `json:"bars,omitempty"` // bars cut from one
+	Cut      mold.Cut  `json:"cut,omitzero"`
 }
 
 // Entry is the head that all that happens has in common.
@@ -114,6 +116,7 @@ type Pour struct {
 	LyeC, FatsC, RoomC *float64
 	Trace              string
 	LeftG              float64
+	Off                map[string]float64 // mm above the fill line by mold, below it under zero; for molds that were looked at
 	Skipped            string // why something planned was not weighed
 	Note               string
 }

@@ -2,7 +2,10 @@
 //
 // A mold is measured to the line it is meant to be filled to, never to the
 // rim: by its inner length, width and fill height, or by the water it takes to
-// that line (one millilitre of water weighs one gram).
+// that line (one millilitre of water weighs one gram). Where both are known
+// they check each other. What is still off, a mold learns from how full it
+// came: see [Learn]. How the soap is cut, and what thickness meets the weight on
+// a label, is worked out from the same measures.
 package mold
 
 import (
@@ -18,14 +21,15 @@ type Shape string
 // The shapes.
 const (
 	Box      Shape = "box"      // a loaf or slab
-	Cylinder Shape = "cylinder" // standing
+	Grid     Shape = "grid"     // a box with dividers, which take volume
+	Cylinder Shape = "cylinder" // standing: columns, round cavities, jars
 	Water    Shape = "water"    // any shape, by the water it holds
 )
 
 // Shapes returns all shapes.
-func Shapes() []Shape { return []Shape{Box, Cylinder, Water} }
+func Shapes() []Shape { return []Shape{Box, Grid, Cylinder, Water} }
 
-var shapeWords = map[Shape]string{Box: "box: loaf or slab", Cylinder: "standing cylinder", Water: "any shape, by water weight"}
+var shapeWords = map[Shape]string{Box: "box: loaf, slab, square cavity", Grid: "box with dividers", Cylinder: "standing cylinder or jar", Water: "any shape, by water weight"}
 
 // Words says the shape as a maker would.
 func (s Shape) Words() string { return shapeWords[s] }
@@ -33,46 +37,101 @@ func (s Shape) Words() string { return shapeWords[s] }
 // Mold is one mold, or a tray of equal cavities.
 type Mold struct {
 	Shape    Shape   `json:"shape"`
-	Length   float64 `json:"length_mm,omitempty"`   // box, inner
-	Width    float64 `json:"width_mm,omitempty"`    // box, inner
-	Diameter float64 `json:"diameter_mm,omitempty"` // cylinder, inner
-	Fill     float64 `json:"fill_mm,omitempty"`     // box and cylinder: height of the fill line
-	WaterG   float64 `json:"water_g,omitempty"`     // water: to the fill line of one cavity
-	Cavities int     `json:"cavities,omitempty"`    // water: how many; 0 counts as one
+	Length   float64 `json:"length_mm,omitempty"`   // box, grid: inner
+	Width    float64 `json:"width_mm,omitempty"`    // box, grid: inner
+	Diameter float64 `json:"diameter_mm,omitempty"` // cylinder: inner
+	Fill     float64 `json:"fill_mm,omitempty"`     // height of the fill line; with [Water] only to speak of it
+	Height   float64 `json:"height_mm,omitempty"`   // to the rim, 0 when not measured
+	WaterG   float64 `json:"water_g,omitempty"`     // to the fill line of one cavity, 0 when not weighed
+	Cavities int     `json:"cavities,omitempty"`    // how many equal ones; 0 counts as one
+	Rows     int     `json:"rows,omitempty"`        // grid: cells across the width
+	Cols     int     `json:"cols,omitempty"`        // grid: cells along the length
+	Divider  float64 `json:"divider_mm,omitempty"`  // grid: thickness of a divider
+	ByWater  bool    `json:"by_water,omitempty"`    // the water counts, not the ruler, where both are known
+	// Correction is what the mold has learned from its pours, a factor near 1;
+	// 0 counts as 1.
+	Correction float64 `json:"correction,omitempty"`
 }
 
 // count is the number of cavities.
 func (m Mold) count() int { return max(1, m.Cavities) }
 
-// Volume to the fill line in ml, of all cavities together.
-func (m Mold) Volume() float64 {
+// Single reports whether each cavity is one piece of soap that is not cut.
+func (m Mold) Single() bool { return m.count() > 1 || m.Shape == Grid }
+
+// Ruler is the volume to the fill line in ml by the ruler, of all cavities
+// together, 0 when it was not measured so.
+func (m Mold) Ruler() float64 {
 	switch m.Shape {
 	case Box:
-		return m.Length * m.Width * m.Fill / 1000
+		return m.Length * m.Width * m.Fill / 1000 * float64(m.count())
+	case Grid:
+		return m.cellLength() * m.cellWidth() * m.Fill / 1000 * float64(m.Rows*m.Cols*m.count())
 	case Cylinder:
-		return math.Pi * m.Diameter * m.Diameter / 4 * m.Fill / 1000
-	default:
-		return m.WaterG * float64(m.count())
+		return math.Pi * m.Diameter * m.Diameter / 4 * m.Fill / 1000 * float64(m.count())
 	}
+	return 0
 }
 
-// barDepth is the side of a bar in mm that a slab is split towards: what lies
-// well in a hand.
-const barDepth = 85.0
+// Weighed is the volume in ml by the water it holds, of all cavities together,
+// 0 when it was not weighed.
+func (m Mold) Weighed() float64 { return m.WaterG * float64(m.count()) }
 
-// Grid says how a number of bars is cut from the mold: rows are the loaves
-// that a slab is split into, cols the bars of each. Only boxes are split.
-func (m Mold) Grid(bars int) (rows, cols int) {
-	if bars < 1 {
-		return 1, 1
+// Volume to the fill line in ml, of all cavities together, with what the mold
+// has learned.
+func (m Mold) Volume() float64 {
+	v := m.Ruler()
+	if m.Shape == Water || m.ByWater && m.WaterG > 0 {
+		v = m.Weighed()
 	}
-	rows, best := 1, math.Inf(1)
-	for n := 1; m.Shape == Box && n <= bars; n++ {
-		if off := math.Abs(m.Width/float64(n) - barDepth); bars%n == 0 && off < best {
-			rows, best = n, off
-		}
+	if m.Correction > 0 {
+		v *= m.Correction
 	}
-	return rows, bars / rows
+	return v
+}
+
+func (m Mold) cellLength() float64 {
+	return (m.Length - float64(m.Cols-1)*m.Divider) / float64(max(1, m.Cols))
+}
+
+func (m Mold) cellWidth() float64 {
+	return (m.Width - float64(m.Rows-1)*m.Divider) / float64(max(1, m.Rows))
+}
+
+// LinerOverlap is what a liner is cut larger for at each edge, in mm, to fold
+// over the rim.
+const LinerOverlap = 20.0
+
+// Liner is the sheet in mm that lines a box: its floor with both walls and the
+// overlap each way. It is 0 for what is not lined that way.
+func (m Mold) Liner() (length, width float64) {
+	if m.Shape != Box || m.count() > 1 {
+		return 0, 0
+	}
+	up := 2 * (math.Max(m.Height, m.Fill) + LinerOverlap)
+	return m.Length + up, m.Width + up
+}
+
+// Headroom below which a top cannot be textured and additives have no room, in
+// mm, and how far ruler and water may differ before one of them is wrong, in
+// percent.
+const (
+	leastHeadroom = 5.0
+	mostDiffer    = 3.0
+)
+
+// Advise gives the cautions about a mold's measures.
+func (m Mold) Advise() []caution.Caution {
+	var out []caution.Caution
+	if m.Height > 0 && m.Fill > 0 && m.Height-m.Fill < leastHeadroom {
+		out = append(out, caution.Caution{Code: "mold.headroom", Level: caution.Advice, Reason: fmt.Sprintf("Only %g mm are left above the fill line.", math.Max(0, math.Round((m.Height-m.Fill)*10)/10)),
+			Remedy: "Leave headroom for additives and for a texture on top."})
+	}
+	if r, w := m.Ruler(), m.Weighed(); r > 0 && w > 0 && math.Abs(w/r-1)*100 > mostDiffer {
+		out = append(out, caution.Caution{Code: "mold.measures", Level: caution.Warn, Reason: fmt.Sprintf("By the ruler it holds %.0f ml, by its water %.0f ml.", r, w),
+			Remedy: "Measure again to the same line, inside the liner. The water is usually right: corners are round and walls lean."})
+	}
+	return out
 }
 
 // largest is the longest side in mm that a bench mold can have.
@@ -87,33 +146,68 @@ func (m Mold) Check(p *caution.Problems, path string) {
 		}
 	}
 	switch m.Shape {
-	case Box:
+	case Box, Grid:
 		size("length_mm", "the inner length", m.Length)
 		size("width_mm", "the inner width", m.Width)
 		size("fill_mm", "the height of the fill line", m.Fill)
+		if m.Shape == Grid {
+			m.checkGrid(p, path)
+		}
 	case Cylinder:
 		size("diameter_mm", "the inner diameter", m.Diameter)
 		size("fill_mm", "the height of the fill line", m.Fill)
 	case Water:
 		caution.Positive(p, path+".water_g", "the water it holds", m.WaterG)
-		if m.WaterG > 1e6 {
-			p.Add(path+".water_g", "the water it holds is more than a tonne: check the unit")
-		}
-		if m.Cavities < 0 || m.Cavities > 10000 {
-			p.Add(path+".cavities", "the number of cavities is %d; it must be 1 or more", m.Cavities)
-		}
 	default:
 		p.Add(path+".shape", "“%s” is not a shape of mold", m.Shape)
+	}
+	if m.WaterG < 0 || m.WaterG > 1e6 {
+		p.Add(path+".water_g", "the water it holds must lie between nothing and a tonne: check the unit")
+	}
+	if m.Cavities < 0 || m.Cavities > 10000 {
+		p.Add(path+".cavities", "the number of cavities is %d; it must be 1 or more", m.Cavities)
+	}
+	if m.Height != 0 && m.Height < m.Fill {
+		p.Add(path+".height_mm", "the rim, at %g mm, lies below the fill line", m.Height)
+	}
+	if m.Height > largest {
+		p.Add(path+".height_mm", "the rim is %.0f mm high, more than %.0f mm: check the unit", m.Height, largest)
+	}
+	if m.ByWater && m.WaterG == 0 {
+		p.Add(path+".water_g", "weigh the water to the fill line, or let the ruler count")
+	}
+}
+
+func (m Mold) checkGrid(p *caution.Problems, path string) {
+	if m.Rows < 1 || m.Rows > 100 {
+		p.Add(path+".rows", "the cells across the width must be 1 to 100")
+		return
+	}
+	if m.Cols < 1 || m.Cols > 100 {
+		p.Add(path+".cols", "the cells along the length must be 1 to 100")
+		return
+	}
+	if m.Divider < 0 {
+		p.Add(path+".divider_mm", "a divider cannot be thinner than nothing")
+	} else if m.cellLength() <= 0 || m.cellWidth() <= 0 {
+		p.Add(path+".divider_mm", "dividers of %g mm leave no room for soap", m.Divider)
 	}
 }
 
 // Describe gives the measures in one line, in mm and g.
 func (m Mold) Describe() string {
 	switch m.Shape {
-	case Box:
-		return fmt.Sprintf("%g × %g mm, filled to %g mm", m.Length, m.Width, m.Fill)
-	case Cylinder:
-		return fmt.Sprintf("⌀ %g mm, filled to %g mm", m.Diameter, m.Fill)
+	case Box, Cylinder:
+		size := fmt.Sprintf("%g × %g mm, filled to %g mm", m.Length, m.Width, m.Fill)
+		if m.Shape == Cylinder {
+			size = fmt.Sprintf("⌀ %g mm, filled to %g mm", m.Diameter, m.Fill)
+		}
+		if m.count() > 1 {
+			return fmt.Sprintf("%d cavities, each %s", m.count(), size)
+		}
+		return size
+	case Grid:
+		return fmt.Sprintf("%g × %g mm in %d × %d cells, filled to %g mm", m.Length, m.Width, m.Cols, m.Rows, m.Fill)
 	default:
 		if m.count() > 1 {
 			return fmt.Sprintf("%d cavities of %g g water", m.count(), m.WaterG)

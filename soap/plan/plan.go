@@ -69,6 +69,7 @@ type Target struct {
 	Molds      []MoldCount `json:"molds,omitempty"`
 	FatsG      float64     `json:"fats_g,omitempty"`
 	BatterG    float64     `json:"batter_g,omitempty"`
+	SoapG      float64     `json:"soap_g,omitempty"` // batter, additives and scraps together, as it is poured
 	Ingredient *Ingredient `json:"ingredient,omitempty"`
 }
 
@@ -94,12 +95,13 @@ type Request struct {
 	Formula     recipe.Formula `json:"formula"`
 	Target      Target         `json:"target"`
 	Rule        FillRule       `json:"fill_rule"`
-	PotLoss     float64        `json:"pot_loss"`         // percent that stays in the pot
-	PotCapacity float64        `json:"pot_capacity"`     // usable load of a pot in g, 0 for any
-	Resolution  float64        `json:"resolution"`       // step of the scale in g, 0 for full precision
-	Stock       *lye.Stock     `json:"stock,omitempty"`  // draw the NaOH from this
-	LiquidC     float64        `json:"liquid_c"`         // temperature the liquids start from
-	Scraps      *Scraps        `json:"scraps,omitempty"` // worked in, over the whole order
+	PotLoss     float64        `json:"pot_loss"`     // percent that stays in the pot
+	PotCapacity float64        `json:"pot_capacity"` // usable load of a pot in g, 0 for any
+	Vessels     Vessels        `json:"vessels,omitzero"`
+	Scales
+	Stock   *lye.Stock `json:"stock,omitempty"`  // draw the NaOH from this
+	LiquidC float64    `json:"liquid_c"`         // temperature the liquids start from
+	Scraps  *Scraps    `json:"scraps,omitempty"` // worked in, over the whole order
 }
 
 // Row is a weight of one ingredient in g.
@@ -180,6 +182,10 @@ func (r Request) Check() caution.Problems {
 		set++
 		caution.Positive(&p, "target.batter_g", "the weight of batter", r.Target.BatterG)
 	}
+	if r.Target.SoapG != 0 {
+		set++
+		caution.Positive(&p, "target.soap_g", "the weight of soap", r.Target.SoapG)
+	}
 	if in := r.Target.Ingredient; in != nil {
 		set++
 		caution.Positive(&p, "target.ingredient.grams", "the weight to use up", in.Grams)
@@ -197,9 +203,8 @@ func (r Request) Check() caution.Problems {
 	if r.PotCapacity < 0 {
 		p.Add("pot_capacity_g", "the usable load of the pot must be more than zero")
 	}
-	if r.Resolution < 0 || r.Resolution > 100 {
-		p.Add("resolution_g", "the step of the scale must lie between 0 and 100 g")
-	}
+	r.Scales.check(&p)
+	r.Vessels.check(&p)
 	caution.Temperature.Check(&p, "liquid_temperature_c", "the temperature of the liquid", r.LiquidC)
 	if r.Stock != nil {
 		r.Stock.Check(&p, "lye_stock")
@@ -245,7 +250,7 @@ func Make(r Request) (Plan, error) {
 		return Plan{}, err
 	}
 	pot := r.Formula.For(fats)
-	amounts, tooFine, err := r.round(pot)
+	amounts, tooFine, err := r.round(pot, n)
 	if err != nil {
 		return Plan{}, err
 	}
@@ -281,7 +286,7 @@ func (r Request) split() (fats float64, pots int, err error) {
 		if err != nil {
 			return 0, false, err
 		}
-		return f, r.PotCapacity == 0 || r.load(r.Formula.For(f), n) <= r.PotCapacity*(1+1e-9), nil
+		return f, r.fits(r.Formula.For(f), n), nil
 	}
 	for n := 1; n <= mostPots; n++ {
 		f, ok, err := fits(n)
@@ -304,7 +309,7 @@ func (r Request) split() (fats float64, pots int, err error) {
 		return f, n, nil
 	}
 	var p caution.Problems
-	p.Add("pot_capacity_g", "more than %d pots of %s g would be needed; use a larger pot or a smaller target", mostPots, unit.Trim(r.PotCapacity, 0))
+	p.Add("pot_capacity_g", "more than %d pots would be needed; use a larger pot, a larger jug or a smaller target", mostPots)
 	return 0, 0, p
 }
 
@@ -391,6 +396,15 @@ func (r Request) measure(n int) (func(fats float64) float64, float64) {
 		return func(fats float64) float64 { return pots*fats + scraps.Grams*scraps.FatsPercent/100 }, t.FatsG
 	case t.BatterG > 0:
 		return func(fats float64) float64 { return pots*r.Formula.For(fats).Batter() + scraps.Grams }, t.BatterG
+	case t.SoapG > 0:
+		return func(fats float64) float64 {
+			a := r.Formula.For(fats)
+			sum := a.Batter()
+			for _, g := range a.Additives {
+				sum += g
+			}
+			return reach * (pots*sum + scraps.Grams)
+		}, t.SoapG
 	case t.Ingredient != nil:
 		of, _ := r.find(t.Ingredient.Name)
 		return func(fats float64) float64 { return pots * of(r.Formula.For(fats)) }, t.Ingredient.Grams
@@ -421,23 +435,17 @@ func (r Request) volume(a recipe.Amounts, n int) float64 {
 // the nearest step, or down where the nearest would take more than half a
 // point off the superfat. tooFine names additives that the scale cannot show,
 // which keep their exact weight.
-func (r Request) round(a recipe.Amounts) (out recipe.Amounts, tooFine []string, err error) {
+func (r Request) round(a recipe.Amounts, pots int) (out recipe.Amounts, tooFine []string, err error) {
 	var small caution.Problems
-	step := r.Resolution
-	nearest := func(g float64) float64 {
-		if step == 0 {
-			return g
-		}
-		// Rounded once more in decimal, so that 0.1 g steps give 12.3, not 12.299999.
-		return math.Round(math.Round(g/step)*step*1e6) / 1e6
-	}
+	step := r.step(a.NaOH + a.KOH) // of the lye
+	nearest := r.nearest
 	tooLittle := func(name string, g, least float64) {
 		small.Add("target", "the target is too small to weigh: it takes %s g of %s and the least that can be weighed is %s g; make more, or use a finer scale", unit.Trim(g, 3), name, unit.Trim(least, 2))
 	}
 	weigh := func(name string, g float64) float64 {
 		rounded := nearest(g)
 		if g > 0 && (rounded == 0 || g < least) {
-			tooLittle(name, g, math.Max(step, least))
+			tooLittle(name, g, math.Max(r.step(g), least))
 		}
 		return rounded
 	}
@@ -466,6 +474,7 @@ func (r Request) round(a recipe.Amounts) (out recipe.Amounts, tooFine []string, 
 	if len(small) > 0 {
 		return out, nil, small[:1]
 	}
+	r.useUp(&out, pots)
 	// On a coarse scale the fats may have gone down too, so one step is not
 	// always enough.
 	down := func(g float64) float64 { return math.Max(0, math.Round((g-step)*1e6)/1e6) }
@@ -556,6 +565,15 @@ func (r Request) advise(one Plan, a recipe.Amounts, pots int, exact float64, too
 	for _, name := range tooFine {
 		out = append(out, caution.Caution{Code: "scale.additive", Level: caution.Advice,
 			Reason: fmt.Sprintf("%s is too little for a scale that reads %s g.", name, unit.Trim(r.Resolution, 2)), Remedy: "Use a finer scale for it."})
+	}
+	out = append(out, r.advisePots(a, pots)...)
+	if in := r.Target.Ingredient; in != nil {
+		if of, ok := r.find(in.Name); ok {
+			if left := in.Grams - float64(pots)*of(a); left > 0.005 {
+				out = append(out, caution.Caution{Code: "target.left", Level: caution.Advice, Reason: fmt.Sprintf("%s g of it stay over.", unit.Trim(left, 2)),
+					Remedy: "Equal pots on this scale take no more; a single pot, or a finer scale, uses all of it."})
+			}
+		}
 	}
 	if hold := r.Target.Volume(); hold > 0 && r.Rule != Computed {
 		over := (1-r.PotLoss/100)*r.volume(a, pots) - hold

@@ -17,12 +17,14 @@ type Item struct {
 	Tolerance float64 `json:"tolerance"` // g either way that needs no second look
 	Decimals  int     `json:"decimals"`  // that the scale shows
 	Note      string  `json:"note,omitempty"`
+	Running   float64 `json:"running,omitempty"` // g that the scale shows when the vessel was not tared
 }
 
 // Section is the weighings that go into one vessel, in the order of the work.
 type Section struct {
-	Title string `json:"title"`
-	Items []Item `json:"items"`
+	Title  string `json:"title"`
+	Items  []Item `json:"items"`
+	Vessel string `json:"vessel,omitempty"` // what it is weighed into, where the shop named it
 }
 
 // Total is the weight of the section in g.
@@ -43,13 +45,16 @@ func tolerance(grams, step float64) float64 {
 // Sheet is the weigh sheet of one pot in the order of the work: the lye jug
 // first, since it must cool, then the solid fats, which must melt, the liquid
 // fats, and what goes in later. Liquids that do not carry the lye come after
-// the fats they are stirred into. step is what the scale reads, in g; small
-// amounts that it cannot show are given as on a scale ten times finer.
-func Sheet(f recipe.Formula, pot Plan, step float64) []Section {
-	if step <= 0 {
-		step = 0.1
+// the fats they are stirred into. Weights are given as the scale that suits
+// them reads; small amounts that it cannot show as on a scale ten times finer.
+// What goes into a named vessel has its running total on an untared scale
+// beside it.
+func Sheet(f recipe.Formula, pot Plan, scales Scales, vessels Vessels) []Section {
+	if scales.Resolution <= 0 {
+		scales.Resolution = 0.1
 	}
 	item := func(key, name string, grams float64, note string) Item {
+		step := scales.step(grams)
 		own := step
 		if math.Abs(grams-math.Round(grams/step)*step) > 1e-6 {
 			own = step / 10
@@ -102,7 +107,7 @@ func Sheet(f recipe.Formula, pot Plan, step float64) []Section {
 		}
 		return out
 	}
-	jug := Section{Title: "Lye jug"}
+	jug := Section{Title: jugTitle}
 	later := Section{Title: "Liquid kept off the lye"}
 	for i, l := range f.Liquids {
 		grams := pot.Liquids[i].Grams - lessLiquid[i]
@@ -131,7 +136,7 @@ func Sheet(f recipe.Formula, pot Plan, step float64) []Section {
 	}
 	jug.Items = append(jug.Items, extras(additive.InLye)...)
 
-	solid, fluid := Section{Title: "Fats to melt"}, Section{Title: "Liquid fats"}
+	solid, fluid := Section{Title: meltTitle}, Section{Title: fluidTitle}
 	for i, s := range f.Fats {
 		if pot.Fats[i].Grams == 0 {
 			continue
@@ -144,7 +149,7 @@ func Sheet(f recipe.Formula, pot Plan, step float64) []Section {
 	}
 	all := []Section{
 		jug, solid, fluid,
-		{Title: "Stirred into the fats", Items: extras(additive.InFats)},
+		{Title: stirTitle, Items: extras(additive.InFats)},
 		later,
 		{Title: "At hand for emulsion and trace", Items: extras(additive.Emulsion, additive.Trace, additive.Portion, additive.AfterCook)},
 	}
@@ -164,7 +169,33 @@ func Sheet(f recipe.Formula, pot Plan, step float64) []Section {
 			out = append(out, s)
 		}
 	}
+	runningTotals(out, vessels)
 	return out
+}
+
+const (
+	jugTitle   = "Lye jug"
+	meltTitle  = "Fats to melt"
+	fluidTitle = "Liquid fats"
+	stirTitle  = "Stirred into the fats"
+)
+
+// runningTotals adds up what goes into the jug and into the pot. What was set
+// apart is weighed into cups of its own.
+func runningTotals(sheet []Section, v Vessels) {
+	into := map[string]*Vessel{jugTitle: &v.Jug, meltTitle: &v.Pot, fluidTitle: &v.Pot, stirTitle: &v.Pot}
+	total := map[*Vessel]float64{&v.Jug: v.Jug.Tare, &v.Pot: v.Pot.Tare}
+	for i := range sheet {
+		vessel := into[sheet[i].Title]
+		if vessel == nil || vessel.Tare == 0 {
+			continue
+		}
+		sheet[i].Vessel = vessel.Name
+		for k := range sheet[i].Items {
+			total[vessel] += sheet[i].Items[k].Target
+			sheet[i].Items[k].Running = total[vessel]
+		}
+	}
 }
 
 // apartKey is the item of a part that is set apart for a use.

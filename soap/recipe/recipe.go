@@ -435,6 +435,24 @@ func (f Formula) Milk() float64 {
 	return sum
 }
 
+// RiskyScent names a scent that may leave little time: one that accelerates,
+// seizes or rices, or one that nobody knows yet.
+func (f Formula) RiskyScent() (name string, risky bool) {
+	for _, u := range f.Additives {
+		if u.Behaviour.Fast() {
+			return u.Name, true
+		}
+	}
+	if f.Scent != nil {
+		for _, p := range f.Scent.Parts {
+			if b := p.Behaviour(); b.Fast() || b == additive.Unknown {
+				return p.Label(), true
+			}
+		}
+	}
+	return "", false
+}
+
 // Salt is the weight of salt that is stirred into the batter, in percent of
 // the fats; 25 and more makes a salt bar.
 func (f Formula) Salt() float64 {

@@ -13,7 +13,6 @@ import (
 	"ashshelf/soap/cure"
 	"ashshelf/soap/fat"
 	"ashshelf/soap/lot"
-	"ashshelf/soap/mold"
 	"ashshelf/soap/recipe"
 	"ashshelf/soap/unit"
 )
@@ -129,121 +128,6 @@ func OfAcids(groups []recipe.Group) Acids {
 	}
 	a.H = y + 2
 	return a
-}
-
-// Mold is a mold from the front and from above, in true proportion.
-type Mold struct{ Picture }
-
-const (
-	moldW    = 480.0 // canvas
-	moldGap  = 26.0
-	moldEdge = 34.0
-	rim      = 0.18 // of the fill height, drawn above the line
-	wall     = 5.0
-)
-
-// CommonScale is the scale in canvas units per mm at which all the molds fit
-// their canvas, so that they can be compared by eye.
-func CommonScale(molds []mold.Mold) float64 {
-	s := math.Inf(1)
-	for _, m := range molds {
-		s = math.Min(s, ownScale(m))
-	}
-	if math.IsInf(s, 1) {
-		return 0
-	}
-	return s
-}
-
-func ownScale(m mold.Mold) float64 {
-	l, w, h := extent(m)
-	return math.Min((moldW-2*moldEdge)/l, 300/(w+h*(1+rim)))
-}
-
-// extent is length, depth and height in mm. A mold known by water only is
-// drawn as cubes of that volume.
-func extent(m mold.Mold) (l, w, h float64) {
-	switch m.Shape {
-	case mold.Box:
-		return m.Length, m.Width, m.Fill
-	case mold.Cylinder:
-		return m.Diameter, m.Diameter, m.Fill
-	}
-	side, cols, rows := cubes(m)
-	return side * float64(cols) * 1.15, side * float64(rows) * 1.15, side
-}
-
-func cubes(m mold.Mold) (side float64, cols, rows int) {
-	n := max(1, m.Cavities)
-	cols = int(math.Ceil(math.Sqrt(float64(n) * 1.6)))
-	return math.Cbrt(m.WaterG * 1000), cols, (n + cols - 1) / cols
-}
-
-// OfMold lays a mold out with its cuts. scale 0 takes the largest that fits
-// and says under the picture what is seen.
-func OfMold(m mold.Mold, bars int, scale float64) Mold {
-	captions := scale == 0
-	if scale == 0 {
-		scale = ownScale(m)
-	}
-	l, w, h := extent(m)
-	l, w, h = l*scale, w*scale, h*scale
-	p := Picture{W: moldW}
-	x0 := (moldW - l) / 2
-	top := moldEdge / 2
-	switch m.Shape {
-	case mold.Water:
-		side, cols, rows := cubes(m)
-		side *= scale
-		n := max(1, m.Cavities)
-		for i := range n {
-			x := x0 + float64(i%cols)*side*1.15
-			y := top + float64(i/cols)*side*1.15
-			p.rect("wood", x-2, y-2, side+4, side+4)
-			p.rect("batter", x, y, side, side)
-		}
-		p.H = top + float64(rows)*side*1.15 + 6
-		if captions {
-			p.H += 20
-			p.text("soft", moldW/2, p.H-6, 14, "middle", "from above; the shape is not known, only the water")
-		}
-	default:
-		front := top + h*(1+rim)
-		// Front: walls with a floor, the batter up to the fill line.
-		p.path("wood", fmt.Sprintf("M%.1f %.1fV%.1fH%.1fV%.1fH%.1fV%.1fH%.1fV%.1fZ", x0-wall, top, front+wall, x0+l+wall, top, x0+l, front, x0, top))
-		p.rect("batter", x0, front-h, l, h)
-		p.line("ln-mark", x0-wall-8, front-h, x0+l+wall+8, front-h)
-		rows, cols := m.Grid(bars)
-		for i := 1; i < cols; i++ {
-			if at := float64(i) / float64(cols); m.Shape == mold.Box {
-				p.line("ln-dash", x0+l*at, front-h, x0+l*at, front)
-			} else {
-				p.line("ln-dash", x0, front-h*at, x0+l, front-h*at)
-			}
-		}
-		above := front + wall + moldGap
-		if m.Shape == mold.Cylinder {
-			p.circle("wood", x0+l/2, above+w/2, l/2+wall)
-			p.circle("batter", x0+l/2, above+w/2, l/2)
-		} else {
-			p.rect("wood", x0-wall, above-wall, l+2*wall, w+2*wall)
-			p.rect("batter", x0, above, l, w)
-			for i := 1; i < cols; i++ {
-				x := x0 + l*float64(i)/float64(cols)
-				p.line("ln-dash", x, above, x, above+w)
-			}
-			for i := 1; i < rows; i++ {
-				y := above + w*float64(i)/float64(rows)
-				p.line("ln-dash", x0, y, x0+l, y)
-			}
-		}
-		p.H = above + w + wall + 6
-		if captions {
-			p.text("soft", moldW/2, above-8, 14, "middle", "front, and from above")
-		}
-	}
-	p.Title = "The mold drawn to scale: " + m.Describe()
-	return Mold{p}
 }
 
 // Fill is a beaker that fills to a mark as an ingredient is weighed.

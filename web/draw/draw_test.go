@@ -40,22 +40,44 @@ func TestAMoldKeepsItsProportionsAndStaysOnItsCanvas(t *testing.T) {
 	for _, m := range []mold.Mold{
 		{Shape: mold.Box, Length: 250, Width: 80, Fill: 65}, {Shape: mold.Box, Length: 60, Width: 400, Fill: 300},
 		{Shape: mold.Cylinder, Diameter: 76, Fill: 230}, {Shape: mold.Water, WaterG: 112, Cavities: 12}, {Shape: mold.Water, WaterG: 1500},
+		{Shape: mold.Box, Length: 250, Width: 80, Fill: 65, Height: 90}, {Shape: mold.Grid, Length: 300, Width: 200, Fill: 40, Rows: 3, Cols: 5, Divider: 3},
+		{Shape: mold.Cylinder, Diameter: 70, Fill: 50, Cavities: 6}, {Shape: mold.Box, Length: 80, Width: 55, Fill: 30, Cavities: 9},
 	} {
-		d := draw.OfMold(m, 10, 0)
+		d := draw.OfMold(m, m.Cuts(mold.Cut{Thickness: 24, Trim: 4}), 0)
 		soap := append(of(d.Picture, "rect", "batter"), of(d.Picture, "circle", "batter")...)
 		require.NotEmpty(t, soap)
 		for _, s := range d.Shapes {
 			assert.True(t, s.X >= 0 && s.X+s.W <= d.W && s.Y+s.H <= d.H+1e-9, "%v: %+v on %v × %v", m, s, d.W, d.H)
 		}
-		if m.Shape == mold.Box {
+		if m.Shape == mold.Box && m.Cavities < 2 {
 			assert.InDelta(t, m.Length/m.Fill, soap[0].W/soap[0].H, 1e-9, "front")
 			assert.InDelta(t, m.Length/m.Width, soap[1].W/soap[1].H, 1e-9, "from above")
 		}
 	}
 	loaf, slab := mold.Mold{Shape: mold.Box, Length: 250, Width: 80, Fill: 65}, mold.Mold{Shape: mold.Box, Length: 390, Width: 270, Fill: 30}
 	scale := draw.CommonScale([]mold.Mold{loaf, slab})
-	a, b := draw.OfMold(loaf, 0, scale), draw.OfMold(slab, 0, scale)
+	a, b := draw.OfMold(loaf, mold.Bars{}, scale), draw.OfMold(slab, mold.Bars{}, scale)
 	assert.InDelta(t, 250.0/390, of(a.Picture, "rect", "batter")[0].W/of(b.Picture, "rect", "batter")[0].W, 1e-9, "one scale for all")
+}
+
+func TestCutsAreDrawnWhereTheKnifeGoes(t *testing.T) {
+	loaf := mold.Mold{Shape: mold.Box, Length: 250, Width: 80, Fill: 65}
+	cut := loaf.Cuts(mold.Cut{Thickness: 24, Trim: 5, Loaves: 2}) // 10 slices, marks at 5, 29 … 245, in two loaves
+	d := draw.OfMold(loaf, cut, 1)
+	var marks []float64
+	across := 0
+	left := of(d.Picture, "rect", "batter")[0].X
+	for _, s := range of(d.Picture, "line", "ln-dash") {
+		if s.X == s.X2 {
+			marks = append(marks, s.X-left)
+		} else {
+			across++
+		}
+	}
+	assert.Equal(t, 1, across, "the slab is split once")
+	assert.InDelta(t, 5, marks[0], 1e-9)
+	assert.Len(t, marks, 2*len(cut.Marks), "in front and from above")
+	assert.Len(t, of(d.Picture, "rect", "damp"), 2, "both trimmed ends are shown")
 }
 
 func TestTheBeakerRisesToItsMark(t *testing.T) {

@@ -1,0 +1,131 @@
+package store
+
+import (
+	"database/sql"
+	"fmt"
+	"time"
+)
+
+// Plan is a kept plan. Body is JSON.
+type Plan struct {
+	OID      string
+	Revision int64 // entry of the recipe revision
+	Recipe   string
+	Body     []byte
+	Kept     time.Time
+	Who      string
+	Day      string   // the local date it is meant for, or empty
+	Turn     int      // its place in that day
+	Lots     []LotRow // pots that were started, by pot
+}
+
+// AddPlan keeps a plan.
+func (t *Tx) AddPlan(entry int64, oid string, revision int64, body []byte) error {
+	return t.exec("add plan", `INSERT INTO plan (oid, entry_id, revision, body) VALUES (?,?,?,?)`, oid, entry, revision, string(body))
+}
+
+const planQuery = `SELECT p.oid, p.revision, r.oid, p.body, e.recorded_at, w.name, coalesce(y.day, ''), coalesce(y.turn, 0) FROM plan p
+	LEFT JOIN plan_day y ON y.entry_id = (SELECT max(entry_id) FROM plan_day x WHERE x.plan_id = p.id)
+	JOIN recipe_revision v ON v.entry_id = p.revision JOIN recipe r ON r.id = v.recipe_id
+	JOIN entry e ON e.id = p.entry_id JOIN person w ON w.id = e.person_id `
+
+// Plan returns a kept plan with the lots started from it.
+func (t *Tx) Plan(oid string) (p Plan, err error) {
+	list, err := t.plans(`WHERE p.oid = ?`, oid)
+	if err == nil && len(list) == 0 {
+		return p, fmt.Errorf("plan %s: %w", oid, ErrNotFound)
+	}
+	if err != nil {
+		return p, err
+	}
+	p = list[0]
+	p.Lots, err = t.lotRows(`WHERE p.oid = ? ORDER BY l.pot`, oid)
+	return p, err
+}
+
+func (t *Tx) plans(where string, args ...any) (out []Plan, err error) {
+	err = t.each("plans", planQuery+where, args, func(r *sql.Rows) error {
+		var p Plan
+		var at int64
+		if err := r.Scan(&p.OID, &p.Revision, &p.Recipe, &p.Body, &at, &p.Who, &p.Day, &p.Turn); err != nil {
+			return err
+		}
+		p.Kept = time.UnixMilli(at)
+		out = append(out, p)
+		return nil
+	})
+	return out, err
+}
+
+// OpenPlans returns the newest kept plans that have no lot yet.
+func (t *Tx) OpenPlans(most int) ([]Plan, error) {
+	return t.plans(`WHERE NOT EXISTS (SELECT 1 FROM lot l WHERE l.plan_id = p.id) ORDER BY p.id DESC LIMIT ?`, most)
+}
+
+// PlansOf returns the plans of a day, in their turns.
+func (t *Tx) PlansOf(day string) (out []Plan, err error) {
+	if out, err = t.plans(`WHERE y.day = ? ORDER BY y.turn, p.id`, day); err != nil {
+		return nil, err
+	}
+	for i := range out {
+		if out[i].Lots, err = t.lotRows(`WHERE p.oid = ? ORDER BY l.pot`, out[i].OID); err != nil {
+			return nil, err
+		}
+	}
+	return out, nil
+}
+
+// Days returns the days from one on that plans are meant for, with how many.
+func (t *Tx) Days(from string) (days []string, plans []int, err error) {
+	err = t.each("days", `SELECT y.day, count(*) FROM plan_day y WHERE y.day >= ? AND y.day <> ''
+		AND y.entry_id = (SELECT max(entry_id) FROM plan_day x WHERE x.plan_id = y.plan_id) GROUP BY y.day ORDER BY y.day LIMIT 30`, []any{from}, func(r *sql.Rows) error {
+		var day string
+		var n int
+		if err := r.Scan(&day, &n); err != nil {
+			return err
+		}
+		days, plans = append(days, day), append(plans, n)
+		return nil
+	})
+	return days, plans, err
+}
+
+// SetPlanDay says which day a plan is meant for and its turn in it.
+func (t *Tx) SetPlanDay(entry int64, oid, day string, turn int) error {
+	return t.exec("set plan day", `INSERT INTO plan_day (entry_id, plan_id, day, turn) VALUES (?, (SELECT id FROM plan WHERE oid = ?), ?, ?)`, entry, oid, day, turn)
+}
+
+// MoldPour is how full a mold came in one pour.
+type MoldPour struct {
+	Mold       string  // identity
+	Lot        string  // code, empty when it was noted by hand
+	LotID      int64   // 0 likewise
+	Correction float64 // that the pour was planned with
+	OffMM      float64
+	LeftShare  float64
+	Forgotten  bool // what was learned up to here no longer counts
+	Who        string
+	At         time.Time
+}
+
+// AddMoldPour writes how full a mold came, or that what it learned is forgotten.
+func (t *Tx) AddMoldPour(entry int64, p MoldPour) error {
+	return t.exec("add mold pour", `INSERT INTO mold_pour (entry_id, mold_id, lot_id, correction, off_mm, left_share, forgotten) VALUES (?, (SELECT id FROM mold WHERE oid = ?), ?, ?, ?, ?, ?)`,
+		entry, p.Mold, sql.NullInt64{Int64: p.LotID, Valid: p.LotID != 0}, p.Correction, p.OffMM, p.LeftShare, p.Forgotten)
+}
+
+// MoldPours returns the newest pours of a mold, the newest first.
+func (t *Tx) MoldPours(mold string, most int) (out []MoldPour, err error) {
+	err = t.each("mold pours", `SELECT m.oid, coalesce(l.code, ''), v.correction, v.off_mm, v.left_share, v.forgotten, w.name, e.occurred_at FROM mold_pour v
+		JOIN mold m ON m.id = v.mold_id LEFT JOIN lot l ON l.id = v.lot_id JOIN entry e ON e.id = v.entry_id JOIN person w ON w.id = e.person_id WHERE m.oid = ? ORDER BY v.entry_id DESC LIMIT ?`, []any{mold, most}, func(r *sql.Rows) error {
+		var p MoldPour
+		var at int64
+		if err := r.Scan(&p.Mold, &p.Lot, &p.Correction, &p.OffMM, &p.LeftShare, &p.Forgotten, &p.Who, &at); err != nil {
+			return err
+		}
+		p.At = time.UnixMilli(at)
+		out = append(out, p)
+		return nil
+	})
+	return out, err
+}

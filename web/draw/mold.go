@@ -1,0 +1,192 @@
+package draw
+
+import (
+	"fmt"
+	"math"
+
+	"ashshelf/soap/mold"
+)
+
+// Mold is a mold from the front and from above, in true proportion, with its
+// fill line and its cuts.
+type Mold struct{ Picture }
+
+const (
+	moldW    = 480.0 // canvas
+	moldGap  = 26.0
+	moldEdge = 34.0
+	moldMost = 300.0 // height for front and above together
+	rim      = 0.18  // of the fill height, where the rim was not measured
+	wall     = 5.0
+	apartAt  = 1.15 // pitch of cavities to their size
+)
+
+// CommonScale is the scale in canvas units per mm at which all the molds fit
+// their canvas, so that they can be compared by eye.
+func CommonScale(molds []mold.Mold) float64 {
+	s := math.Inf(1)
+	for _, m := range molds {
+		s = math.Min(s, ownScale(m))
+	}
+	if math.IsInf(s, 1) {
+		return 0
+	}
+	return s
+}
+
+func ownScale(m mold.Mold) float64 {
+	if c, ok := cellsOf(m); ok {
+		l, w := c.size()
+		return math.Min((moldW-2*moldEdge)/l, moldMost/w)
+	}
+	l, w := floor(m)
+	return math.Min((moldW-2*moldEdge)/l, moldMost/(w+rimOf(m)))
+}
+
+// floor is the length and depth in mm of a mold that is one piece.
+func floor(m mold.Mold) (l, w float64) {
+	if m.Shape == mold.Cylinder {
+		return m.Diameter, m.Diameter
+	}
+	return m.Length, m.Width
+}
+
+// rimOf is the height in mm of the rim.
+func rimOf(m mold.Mold) float64 { return math.Max(m.Height, m.Fill*(1+rim)) }
+
+// cells are equal cavities as they lie from above.
+type cells struct {
+	n, cols, rows int
+	l, w          float64 // of one, mm
+	round         bool
+}
+
+func (c cells) size() (l, w float64) {
+	return float64(c.cols) * c.l * apartAt, float64(c.rows) * c.w * apartAt
+}
+
+// cellsOf lays cavities out nearly square. A cavity that is only known by its
+// water is drawn as a cube of that volume. ok is false for a mold in one piece.
+func cellsOf(m mold.Mold) (c cells, ok bool) {
+	c.n = max(1, m.Cavities)
+	switch {
+	case m.Shape == mold.Water:
+		c.l = math.Cbrt(m.WaterG * 1000)
+		c.w = c.l
+	case c.n == 1 || m.Shape == mold.Grid:
+		return c, false
+	case m.Shape == mold.Cylinder:
+		c.l, c.w, c.round = m.Diameter, m.Diameter, true
+	default:
+		c.l, c.w = m.Length, m.Width
+	}
+	c.cols = int(math.Ceil(math.Sqrt(float64(c.n) * 1.6 * c.w / c.l)))
+	c.cols = min(max(1, c.cols), c.n)
+	c.rows = (c.n + c.cols - 1) / c.cols
+	return c, true
+}
+
+// OfMold lays a mold out with its cuts. scale 0 takes the largest that fits
+// and says under the picture what is seen.
+func OfMold(m mold.Mold, cut mold.Bars, scale float64) Mold {
+	captions := scale == 0
+	if scale == 0 {
+		scale = ownScale(m)
+	}
+	p := Picture{W: moldW, Title: "The mold drawn to scale: " + m.Describe()}
+	if c, ok := cellsOf(m); ok {
+		p.cavities(c, scale)
+		if captions {
+			p.H += 20
+			text := "from above"
+			if m.Shape == mold.Water {
+				text += "; the shape is not known, only the water"
+			}
+			p.text("soft", moldW/2, p.H-6, 14, "middle", text)
+		}
+		return Mold{p}
+	}
+	p.front(m, cut, scale)
+	if captions {
+		p.text("soft", moldW/2, moldEdge/2+rimOf(m)*scale+wall+moldGap-8, 14, "middle", "front, and from above")
+	}
+	return Mold{p}
+}
+
+func (p *Picture) cavities(c cells, scale float64) {
+	wide, deep := c.size()
+	x0, top := (moldW-wide*scale)/2, moldEdge/2
+	for i := range c.n {
+		x := x0 + float64(i%c.cols)*c.l*apartAt*scale
+		y := top + float64(i/c.cols)*c.w*apartAt*scale
+		l, w := c.l*scale, c.w*scale
+		if c.round {
+			p.circle("wood", x+l/2, y+l/2, l/2+2)
+			p.circle("batter", x+l/2, y+l/2, l/2)
+		} else {
+			p.rect("wood", x-2, y-2, l+4, w+4)
+			p.rect("batter", x, y, l, w)
+		}
+	}
+	p.H = top + deep*scale + 6
+}
+
+// front draws a mold in one piece: its walls with the batter up to the fill
+// line, and below it the view from above. Cuts are dashes; what is trimmed or
+// left over as an end is damp.
+func (p *Picture) front(m mold.Mold, cut mold.Bars, scale float64) {
+	l, w := floor(m)
+	l, w = l*scale, w*scale
+	h, high := m.Fill*scale, rimOf(m)*scale
+	x0, top := (moldW-l)/2, moldEdge/2
+	base := top + high
+	p.path("wood", fmt.Sprintf("M%.1f %.1fV%.1fH%.1fV%.1fH%.1fV%.1fH%.1fV%.1fZ", x0-wall, top, base+wall, x0+l+wall, top, x0+l, base, x0, top))
+	p.rect("batter", x0, base-h, l, h)
+	above := base + wall + moldGap
+	if m.Shape == mold.Cylinder {
+		p.circle("wood", x0+l/2, above+w/2, l/2+wall)
+		p.circle("batter", x0+l/2, above+w/2, l/2)
+		for _, at := range cut.Marks {
+			p.line("ln-dash", x0, base-at*scale, x0+l, base-at*scale)
+		}
+	} else {
+		p.rect("wood", x0-wall, above-wall, l+2*wall, w+2*wall)
+		p.rect("batter", x0, above, l, w)
+	}
+	if m.Shape == mold.Grid {
+		p.dividers(m, x0, above, scale)
+	} else if m.Shape == mold.Box {
+		last := 0.0
+		for i, at := range cut.Marks {
+			x := x0 + at*scale
+			if i == 0 && at < cut.Thickness-1e-6 {
+				p.rect("damp", x0, above, at*scale, w) // trimmed off
+			}
+			p.line("ln-dash", x, base-h, x, base)
+			p.line("ln-dash", x, above, x, above+w)
+			last = at
+		}
+		if rest := cut.Along - last; len(cut.Marks) > 0 && rest < cut.Thickness-1e-6 {
+			p.rect("damp", x0+last*scale, above, rest*scale, w)
+		}
+		for i := 1; i < cut.Loaves; i++ {
+			y := above + w*float64(i)/float64(cut.Loaves)
+			p.line("ln-dash", x0, y, x0+l, y)
+		}
+	}
+	p.line("ln-mark", x0-wall-8, base-h, x0+l+wall+8, base-h)
+	p.H = above + w + wall + 6
+}
+
+// dividers draws the walls between the cells of a grid, in true thickness.
+func (p *Picture) dividers(m mold.Mold, x0, y0, scale float64) {
+	t := math.Max(m.Divider*scale, 1.5)
+	for i := 1; i < m.Cols; i++ {
+		x := m.Length * float64(i) / float64(m.Cols) * scale
+		p.rect("wood", x0+x-t/2, y0, t, m.Width*scale)
+	}
+	for i := 1; i < m.Rows; i++ {
+		y := m.Width * float64(i) / float64(m.Rows) * scale
+		p.rect("wood", x0, y0+y-t/2, m.Length*scale, t)
+	}
+}
