@@ -151,10 +151,25 @@ func (d *seeder) book() {
 	d.recipe("trial", "base", shop.RecipeBody{Formula: trial, Notes: "Half a loaf first. Watch the hemp for rancidity."}, "")
 
 	d.ago(197 * 24)
-	d.mold("loaf", "Long loaf", shop.MoldBody{Mold: mold.Mold{Shape: mold.Box, Length: 250, Width: 80, Fill: 65}, Material: "lined", Bars: 10})
+	d.mold("loaf", "Long loaf", shop.MoldBody{Mold: mold.Mold{Shape: mold.Box, Length: 250, Width: 80, Fill: 65, Height: 85}, Material: "lined", Cut: mold.Cut{Thickness: 25}})
 	d.mold("slab", "Birch slab", shop.MoldBody{Mold: mold.Mold{Shape: mold.Box, Length: 390, Width: 270, Fill: 30}, Material: "lined", Bars: 27})
 	d.mold("short", "Short silicone loaf", shop.MoldBody{Mold: mold.Mold{Shape: mold.Box, Length: 165, Width: 76, Fill: 60}, Material: "silicone", Bars: 7})
 	d.mold("rounds", "Twelve rounds", shop.MoldBody{Mold: mold.Mold{Shape: mold.Water, WaterG: 112, Cavities: 12}, Material: "cavities", Bars: 12})
+	d.mold("grid", "Salt grid", shop.MoldBody{Mold: mold.Mold{Shape: mold.Grid, Length: 300, Width: 195, Fill: 32, Height: 50, Cols: 5, Rows: 3, Divider: 3}, Material: "cavities"})
+	d.mold("hearts", "Odd hearts", shop.MoldBody{Mold: mold.Mold{Shape: mold.Water, WaterG: 84, Cavities: 6}, Material: "cavities", Spare: true})
+	d.mold("drawer", "The old drawer", shop.MoldBody{Mold: mold.Mold{Shape: mold.Box, Length: 420, Width: 300, Fill: 40}, Material: "lined", Bars: 36, Retired: true})
+	for _, t := range []struct {
+		key, name string
+		body      shop.ToolBody
+	}{
+		{"pot", "Big steel pot", shop.ToolBody{Kind: shop.Pot, ML: 7500, Tare: 2140}}, {"small", "Small steel pot", shop.ToolBody{Kind: shop.Pot, ML: 3500, Tare: 960}},
+		{"jug", "Blue lye jug", shop.ToolBody{Kind: shop.Jug, ML: 3000, Tare: 310, Notes: "Polypropylene. Nothing else ever goes in."}}, {"cooker", "Slow cooker", shop.ToolBody{Kind: shop.Cooker, ML: 4500, Tare: 3900}},
+		{"wires", "Five-wire cutter", shop.ToolBody{Kind: shop.Cutter, Wires: 5, Spacing: 25}}, {"wide", "Wide cutter", shop.ToolBody{Kind: shop.Cutter, Wires: 3, Spacing: 31}},
+	} {
+		oid, err := d.shop.KeepTool(d.ctx, d.act(bastian), "", 0, t.name, t.body)
+		d.check("equipment "+t.key, err)
+		d.tools[t.key] = oid
+	}
 	d.mold("pipe", "Column", shop.MoldBody{Mold: mold.Mold{Shape: mold.Cylinder, Diameter: 76, Fill: 230}, Material: "plastic", Bars: 9})
 }
 

@@ -41,6 +41,7 @@ type seeder struct {
 	recipes map[string]string
 	scents  map[string]additive.Scent
 	molds   map[string]string
+	tools   map[string]string
 	steps   []step
 	err     error
 }
@@ -72,10 +73,10 @@ const (
 
 // Seed fills an empty shop that was opened with the clock.
 func Seed(ctx context.Context, s *shop.Shop, clock *Clock, now time.Time) error {
-	d := &seeder{ctx: ctx, shop: s, clock: clock, now: now, people: map[string]int64{}, recipes: map[string]string{}, scents: map[string]additive.Scent{}, molds: map[string]string{}}
+	d := &seeder{ctx: ctx, shop: s, clock: clock, now: now, people: map[string]int64{}, recipes: map[string]string{}, scents: map[string]additive.Scent{}, molds: map[string]string{}, tools: map[string]string{}}
 	clock.at = now.Add(-200 * 24 * time.Hour)
 	_, err := s.Found(ctx, d.act(""), store.Shop{
-		Name: "Quernhollow Soap", Zone: Zone, Units: "metric", Currency: "EUR", ScaleStep: 1, Demo: true,
+		Name: "Quernhollow Soap", Zone: Zone, Units: "metric", Currency: "EUR", ScaleStep: 1, FineStep: 0.1, FineMax: 300, PotLoss: 1, Demo: true,
 		Emergency: "the numbers of your country, in Settings",
 	}, []string{odile, bastian})
 	if err != nil {
@@ -118,7 +119,8 @@ type making struct {
 	hours        float64
 	trace        string
 	note         string
-	oid          string // once it is started
+	off          float64 // mm from the fill line that the mold came to; 0 when nobody looked
+	oid          string  // once it is started
 }
 
 // start plans and starts a lot in the hours before its pour.
@@ -183,7 +185,11 @@ func (d *seeder) poured(m making) *making {
 	d.weigh(lot1, most)
 	d.on(lot1, m.hours, m.who, "pour", func(a shop.Act, oid string) error {
 		lyeC, fatsC, room := 38.0, 41.0, 19.5
-		return d.shop.RecordPour(d.ctx, a, oid, lot.Pour{LyeC: &lyeC, FatsC: &fatsC, RoomC: &room, Trace: m.trace, Note: m.note})
+		p := lot.Pour{LyeC: &lyeC, FatsC: &fatsC, RoomC: &room, Trace: m.trace, Note: m.note}
+		if m.off != 0 {
+			p.Off = map[string]float64{d.molds[m.mold]: m.off}
+		}
+		return d.shop.RecordPour(d.ctx, a, oid, p)
 	})
 	return lot1
 }
@@ -238,7 +244,7 @@ func (d *seeder) story() {
 	week := []float64{2, 7, 14, 21, 28, 35, 42, 49, 56, 63, 70}
 	const day = 24.0
 
-	sold := d.cut(making{recipe: "base", mold: "loaf", count: 2, who: odile, hours: 118 * day, trace: "light"}, 26, firsts(18, 1), 118)
+	sold := d.cut(making{recipe: "base", mold: "loaf", count: 2, who: odile, hours: 118 * day, trace: "light", off: 1.5}, 26, firsts(18, 1), 118)
 	d.dry(sold, 118, 0.13, week[:7]...)
 	d.tested(sold, odile, 92*day)
 	d.released(sold, odile, 68*day)
@@ -247,7 +253,7 @@ func (d *seeder) story() {
 	d.moved(sold, bastian, 51*day, ledger.Second, ledger.Gift, 1, "")
 	d.moved(sold, bastian, 50*day, ledger.Tester, ledger.TestUse, 1, "by the basin")
 
-	olive := d.cut(making{recipe: "olive", mold: "loaf", count: 1, who: odile, hours: 96 * day, trace: "emulsion", note: "Forty minutes to trace, in bouts."}, 17, firsts(9, 0), 121)
+	olive := d.cut(making{recipe: "olive", mold: "loaf", count: 1, who: odile, hours: 96 * day, trace: "emulsion", off: 1, note: "Forty minutes to trace, in bouts."}, 17, firsts(9, 0), 121)
 	d.dry(olive, 121, 0.15, append(week, 80, 90)...)
 	d.tested(olive, odile, 60*day)
 	d.released(olive, odile, 3*day)
@@ -275,7 +281,7 @@ func (d *seeder) story() {
 	salt := d.cut(making{recipe: "salt", mold: "rounds", count: 2, who: bastian, hours: 31 * day, trace: "light", note: "Poured fast; no cracks."}, 17, firsts(22, 1), 118)
 	d.dry(salt, 118, 0.06, 2, 8, 15, 22, 30)
 
-	mid := d.cut(making{recipe: "base", mold: "loaf", count: 2, who: odile, hours: 19 * day, trace: "light"}, 25, firsts(19, 0), 118)
+	mid := d.cut(making{recipe: "base", mold: "loaf", count: 2, who: odile, hours: 19 * day, trace: "light", off: 2}, 25, firsts(19, 0), 118)
 	d.dry(mid, 118, 0.13, 2, 6, 11)
 
 	drying := d.cut(making{recipe: "fig", mold: "loaf", count: 2, who: bastian, hours: 9 * day, trace: "medium"}, 24, firsts(18, 1), 117)
@@ -286,6 +292,18 @@ func (d *seeder) story() {
 	d.poured(making{recipe: "trial", mold: "short", count: 1, who: odile, hours: 26, trace: "medium", note: "Hemp makes it green as moss."})
 	d.poured(making{recipe: "olive", mold: "loaf", count: 1, who: bastian, hours: 17, trace: "light", note: "Blended in five bouts."})
 	d.poured(making{recipe: "base", mold: "loaf", count: 1, who: odile, hours: 2, trace: "light"})
+
+	for i, p := range []struct{ recipe, mold string }{{"fig", "loaf"}, {"base", "loaf"}, {"swift", "slab"}} {
+		d.at(5-float64(i), func() {
+			settings, err := d.shop.Settings(d.ctx)
+			d.check("settings", err)
+			o := settings.DefaultOrder()
+			o.Recipe, o.Molds, o.Pot, o.Jug, o.Cooker = d.recipes[p.recipe], []shop.OrderMold{{OID: d.molds[p.mold], Count: 2 - i/2}}, d.tools["pot"], d.tools["jug"], d.tools["cooker"]
+			o.Day = d.now.In(settings.Location).AddDate(0, 0, 1).Format("2006-01-02")
+			_, err = d.shop.KeepPlan(d.ctx, d.act(odile), o)
+			d.check("plan for tomorrow", err)
+		})
+	}
 
 	bench := &making{recipe: "sheep", mold: "loaf", count: 2, who: odile, hours: 0}
 	d.start(bench)

@@ -407,6 +407,10 @@ func (w *Worked) cut(o Order, tools []Tool) error {
 		}
 		w.Cuts = append(w.Cuts, c)
 	}
+	caution.Sort(w.Plan.Cautions)
+	if w.Plan.PerBatch != nil {
+		caution.Sort(w.Plan.PerBatch.Cautions)
+	}
 	return p.Err()
 }
 

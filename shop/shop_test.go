@@ -22,6 +22,7 @@ import (
 	"ashshelf/soap/lot"
 	"ashshelf/soap/lye"
 	"ashshelf/soap/mold"
+	"ashshelf/soap/plan"
 	"ashshelf/soap/recipe"
 	"ashshelf/store"
 )
@@ -411,4 +412,207 @@ func TestAShopIsFoundedOnceAndSoundly(t *testing.T) {
 	var conflict *shop.Conflict
 	_, err = s.Found(ctx, shop.Act{Device: "d"}, good, []string{"Eve"})
 	assert.ErrorAs(t, err, &conflict)
+}
+
+// planned is a bench with a recipe, a loaf and equipment.
+func planned(t *testing.T) (b *bench, o shop.Order, loaf string) {
+	t.Helper()
+	b = open(t)
+	r, err := b.KeepRecipe(ctx, b.act(), "", 0, shop.RecipeBody{Formula: formula()}, "", "")
+	require.NoError(t, err)
+	loaf, err = b.KeepMold(ctx, b.act(), "", 0, "Loaf", shop.MoldBody{Mold: mold.Mold{Shape: mold.Box, Length: 250, Width: 80, Fill: 65}, Material: "lined", Cut: mold.Cut{Thickness: 25}})
+	require.NoError(t, err)
+	settings, err := b.Settings(ctx)
+	require.NoError(t, err)
+	o = settings.DefaultOrder()
+	o.Recipe, o.Molds = r, []shop.OrderMold{{OID: loaf, Count: 1}}
+	return b, o, loaf
+}
+
+func TestAMoldIsPlannedWithWhatItsPoursTaught(t *testing.T) {
+	b, o, loaf := planned(t)
+	first, err := b.WorkOut(ctx, o)
+	require.NoError(t, err)
+	for range 2 {
+		kept, err := b.KeepPlan(ctx, b.act(), o)
+		require.NoError(t, err)
+		oid, err := b.StartLot(ctx, b.act(), kept, 1, "")
+		require.NoError(t, err)
+		b.weighed(oid)
+		problem(t, b.RecordPour(ctx, b.on(oid), oid, lot.Pour{Trace: "light", Off: map[string]float64{loaf: 300}}), "off."+loaf)
+		require.NoError(t, b.RecordPour(ctx, b.on(oid), oid, lot.Pour{Trace: "light", Off: map[string]float64{loaf: 1.3}}))
+	}
+	then, err := b.WorkOut(ctx, o)
+	require.NoError(t, err)
+	assert.InEpsilon(t, first.Plan.BatterG*65/66.3, then.Plan.BatterG, 2e-3, "1.3 mm too full twice: a fiftieth less")
+	assert.InDelta(t, 65/66.3, then.Molds[0].Mold.Correction, 1e-9, "and the lot freezes it")
+	history, err := b.MoldHistory(ctx, loaf)
+	require.NoError(t, err)
+	require.Len(t, history[0].Pours, 2)
+	assert.Equal(t, "Ida", history[0].Pours[0].Who)
+	require.NoError(t, b.ForgetMold(ctx, b.act(), loaf))
+	again, err := b.WorkOut(ctx, o)
+	require.NoError(t, err)
+	assert.InDelta(t, first.Plan.BatterG, again.Plan.BatterG, 1e-9)
+	_, err = b.KeepMold(ctx, b.act(), loaf, 1, "Loaf", shop.MoldBody{Mold: mold.Mold{Shape: mold.Box, Length: 250, Width: 80, Fill: 65, Correction: 0.5}, Material: "lined"})
+	require.NoError(t, err)
+	history, err = b.MoldHistory(ctx, loaf)
+	require.NoError(t, err)
+	assert.Zero(t, history[0].Mold.Correction, "what it learned is never typed")
+}
+
+func TestTheLabelDecidesTheCut(t *testing.T) {
+	b, o, loaf := planned(t)
+	wires, err := b.KeepTool(ctx, b.act(), "", 0, "Five wires", shop.ToolBody{Kind: shop.Cutter, Wires: 5, Spacing: 25})
+	require.NoError(t, err)
+	wide, err := b.KeepTool(ctx, b.act(), "", 0, "Wide wires", shop.ToolBody{Kind: shop.Cutter, Wires: 3, Spacing: 32})
+	require.NoError(t, err)
+	o.Label = mold.Label{Grams: 110, Loss: 12, Margin: 2}
+	o.Molds[0].Cut = shop.CutWish{Label: true}
+	w, err := b.WorkOut(ctx, o)
+	require.NoError(t, err)
+	assert.InDelta(t, 25, w.Cuts[0].Thickness, 0.51, "110 × 1.02 ÷ 0.88 = 127.5 g of raw soap")
+	assert.GreaterOrEqual(t, w.Cuts[0].Stays, 2.0)
+	o.Molds[0].Cut = shop.CutWish{Cutter: wires}
+	o.Label.Grams = 130
+	w, err = b.WorkOut(ctx, o)
+	require.NoError(t, err)
+	assert.Less(t, w.Cuts[0].Stays, 0.0)
+	text := ""
+	for _, c := range w.Plan.Cautions {
+		if c.Code == "label.short" {
+			text = c.Text()
+		}
+	}
+	assert.Contains(t, text, "use the Wide wires (32 mm)")
+	assert.Contains(t, text, "fill to")
+	o.Molds[0].Cut = shop.CutWish{Cutter: wide}
+	w, err = b.WorkOut(ctx, o)
+	require.NoError(t, err)
+	assert.Positive(t, w.Cuts[0].Stays)
+	o.Molds[0].Cut = shop.CutWish{Thickness: 300}
+	_, err = b.WorkOut(ctx, o)
+	problem(t, err, "cut."+loaf)
+	o.By, o.Bars = shop.ByBars, 60
+	w, err = b.WorkOut(ctx, o)
+	require.NoError(t, err)
+	assert.InEpsilon(t, 60*w.Label.Raw(), w.Plan.BatterG*(1-o.PotLoss/100), 2e-3, "sixty raw bars and what stays in the pot")
+}
+
+func TestWhatIsCountedByIsAskedFor(t *testing.T) {
+	b, o, _ := planned(t)
+	for path, spoil := range map[string]func(*shop.Order){
+		"molds":        func(o *shop.Order) { o.Molds = nil },
+		"bars":         func(o *shop.Order) { o.By, o.Label.Grams = shop.ByBars, 100 },
+		"label.grams":  func(o *shop.Order) { o.By, o.Bars = shop.ByBars, 10 },
+		"use_up.name":  func(o *shop.Order) { o.By, o.UseUp.Grams = shop.ByUseUp, 10 },
+		"use_up.grams": func(o *shop.Order) { o.By, o.UseUp.Name = shop.ByUseUp, "Olive oil" },
+		"fats_g":       func(o *shop.Order) { o.By, o.FatsG = shop.ByTrial, 0 },
+		"batter_g":     func(o *shop.Order) { o.By = shop.ByBatter },
+		"day":          func(o *shop.Order) { o.Day = "soon" },
+	} {
+		bad := o
+		bad.Molds = append([]shop.OrderMold{}, o.Molds...)
+		spoil(&bad)
+		_, err := b.KeepPlan(ctx, b.act(), bad)
+		problem(t, err, path)
+	}
+	o.By, o.UseUp = shop.ByUseUp, plan.Ingredient{Name: "olive OIL", Grams: 700}
+	w, err := b.WorkOut(ctx, o)
+	require.NoError(t, err)
+	assert.InDelta(t, 700, w.Plan.Fats[0].Grams, 1e-9, "by its name or by its key")
+	o.By = shop.ByTrial
+	kept, err := b.KeepPlan(ctx, b.act(), o)
+	require.NoError(t, err)
+	oid, err := b.StartLot(ctx, b.act(), kept, 1, "")
+	require.NoError(t, err)
+	l, err := b.Lot(ctx, oid)
+	require.NoError(t, err)
+	assert.Equal(t, lot.Trial, l.Frozen.Kind)
+}
+
+// Each pot is a lot with the molds and the bars that are its own.
+func TestEachPotIsALotWithItsOwnMolds(t *testing.T) {
+	b, o, loaf := planned(t)
+	o.Molds = []shop.OrderMold{{OID: loaf, Count: 4}}
+	o.PotCapacity = 2700
+	kept, err := b.KeepPlan(ctx, b.act(), o)
+	require.NoError(t, err)
+	p, err := b.Plan(ctx, kept)
+	require.NoError(t, err)
+	require.Equal(t, 2, p.PlanBody.Plan.Batches)
+	sum := 0
+	for pot := 1; pot <= 2; pot++ {
+		oid, err := b.StartLot(ctx, b.act(), kept, pot, "")
+		require.NoError(t, err)
+		l, err := b.Lot(ctx, oid)
+		require.NoError(t, err)
+		require.Len(t, l.Frozen.Molds, 1)
+		assert.Equal(t, 2, l.Frozen.Molds[0].Count)
+		sum += l.Frozen.Expected
+	}
+	assert.Equal(t, 40, sum)
+	_, err = b.StartLot(ctx, b.act(), kept, 3, "")
+	var conflict *shop.Conflict
+	assert.ErrorAs(t, err, &conflict)
+}
+
+func TestADayKeepsTheOrderItWasPutIn(t *testing.T) {
+	b, o, _ := planned(t)
+	o.Day = "2026-03-09"
+	var plans []string
+	for range 3 {
+		p, err := b.KeepPlan(ctx, b.act(), o)
+		require.NoError(t, err)
+		plans = append(plans, p)
+	}
+	order := func() (out []string) {
+		d, err := b.Day(ctx, o.Day)
+		require.NoError(t, err)
+		for _, p := range d.Plans {
+			out = append(out, p.OID)
+		}
+		return out
+	}
+	assert.Equal(t, plans, order())
+	require.NoError(t, b.MovePlan(ctx, b.act(), o.Day, plans[2], true))
+	assert.Equal(t, []string{plans[0], plans[2], plans[1]}, order())
+	require.NoError(t, b.MovePlan(ctx, b.act(), o.Day, plans[0], true), "the first stays first")
+	require.NoError(t, b.SetDay(ctx, b.act(), plans[2], ""))
+	assert.Equal(t, []string{plans[0], plans[1]}, order())
+	days, counts, err := b.Days(ctx, "2026-03-01")
+	require.NoError(t, err)
+	assert.Equal(t, []string{"2026-03-09"}, days)
+	assert.Equal(t, []int{2}, counts)
+	problem(t, b.SetDay(ctx, b.act(), plans[0], "9 March"), "day")
+	_, err = b.Day(ctx, "2026-02-31")
+	problem(t, err, "day")
+}
+
+func TestExpectedLossComesFromTheRecipesOwnLots(t *testing.T) {
+	b, o, _ := planned(t)
+	w, err := b.WorkOut(ctx, o)
+	require.NoError(t, err)
+	assert.InDelta(t, 12, w.Loss, 1, "the formula lets expect about 12 %")
+	assert.Zero(t, w.LossOf)
+	assert.Empty(t, w.New, "a loaf is small enough to be the trial itself")
+	kept, err := b.KeepPlan(ctx, b.act(), o)
+	require.NoError(t, err)
+	oid, err := b.StartLot(ctx, b.act(), kept, 1, "")
+	require.NoError(t, err)
+	b.weighed(oid)
+	require.NoError(t, b.RecordPour(ctx, b.on(oid), oid, lot.Pour{Trace: "light"}))
+	b.now = b.now.Add(24 * time.Hour)
+	require.NoError(t, b.RecordUnmold(ctx, b.on(oid), oid, lot.Unmolding{Gel: "full"}))
+	require.NoError(t, b.RecordCut(ctx, b.on(oid), oid, lot.Cut{Bars: map[ledger.Grade]int{ledger.First: 10}, BarG: 118}))
+	b.cured(oid)
+	require.NoError(t, b.ReleaseLot(ctx, b.on(oid), oid, ""))
+	w, err = b.WorkOut(ctx, o)
+	require.NoError(t, err)
+	assert.InDelta(t, 100*(1-104.3/118), w.Loss, 0.06)
+	assert.Equal(t, 1, w.LossOf)
+	assert.Empty(t, w.New)
+	w, err = b.WorkOut(ctx, shop.Order{Recipe: o.Recipe, By: shop.ByFats, FatsG: 9000, Rule: o.Rule, Scales: o.Scales, LiquidC: 20})
+	require.NoError(t, err)
+	assert.NotEmpty(t, w.New, "nine kilos in a pot are new")
 }

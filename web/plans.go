@@ -5,6 +5,7 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"math"
 	"net/http"
 	"net/url"
 	"slices"
@@ -79,18 +80,16 @@ type planDetail struct {
 
 // cutLine is one mold's bars in words.
 type cutLine struct {
-	Mold, How  string
-	Count      int // of the whole order
-	RawG       float64
-	CuredG     float64
-	Marks      []string
-	Ends       int
-	EndG       float64
-	Label      bool
-	Stays      float64 // percent above the label
-	StaysG     float64
-	Short      bool
-	MarkPrefix string
+	Mold, How string
+	Count     int // of the whole order
+	RawG      float64
+	CuredG    float64
+	Marks     []string
+	Ends      int
+	EndG      float64
+	Label     bool
+	StaysG    float64 // g above the label, or short of it
+	Short     bool
 }
 
 type habitLine struct {
@@ -420,12 +419,12 @@ func detailOf(b shop.PlanBody, recipeOID string) (d planDetail, err error) {
 			line.Marks = append(line.Marks, markWords(at))
 		}
 		if b.Label.Grams > 0 && c.Count > 0 {
-			line.Label, line.Stays, line.StaysG = true, c.Stays, c.CuredG-b.Label.Grams
+			line.Label, line.StaysG = true, math.Abs(c.CuredG-b.Label.Grams)
 			line.Short = c.Stays < -0.005
 		}
 		d.Cuts = append(d.Cuts, line)
 	}
-	if len(b.Split) > 0 {
+	if len(b.Split) > 1 { // one pot fills them all, which needs no picture
 		split := draw.OfSplit(splitPots(b))
 		d.Split = &split
 	}
@@ -533,7 +532,7 @@ func (s *Server) keepPlan(w http.ResponseWriter, r *http.Request) {
 			}
 		}
 	}
-	status, notice, ok := s.refused(w, r, err, nil)
+	status, notice, ok := s.refused(w, r, err, f)
 	if !ok {
 		return
 	}

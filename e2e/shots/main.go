@@ -58,8 +58,12 @@ var views = []view{
 	{name: "molds", path: "/molds"},
 	{name: "mold-bench", path: "/molds", do: []step{link("Long loaf")}},
 	{name: "plan", path: "/plan", do: []step{
-		chromedp.Evaluate[chromedp.Void](`document.querySelector("#f-recipe").selectedIndex = 3; document.querySelectorAll("input[name^='count.']")[1].value = "3"; document.querySelector("#f-recipe").dispatchEvent(new Event("input", {bubbles: true}))`),
+		chromedp.Evaluate[chromedp.Void](`(() => { const pick = (id, text) => { const s = document.querySelector(id); s.value = [...s.options].find(o => o.text.startsWith(text)).value; };
+			pick("#f-recipe", "Quern base"); pick("#f-pot", "Small steel pot"); pick("#f-jug", "Blue"); document.querySelector("#f-label-grams").value = "115";
+			for (const row of document.querySelectorAll(".by-molds tr")) { const n = {"Long loaf": "3", "Birch slab": "1"}[row.querySelector("strong").textContent]; if (n) row.querySelector("input[name^='count.']").value = n; }
+			document.querySelector("#f-recipe").dispatchEvent(new Event("input", {bubbles: true})); })()`),
 		chromedp.Sleep(900 * time.Millisecond)}},
+	{name: "bench-list", path: "/plan/day/2026-03-15"},
 	{name: "weigh-sheet", path: "/lots", do: []step{link("9-L"), link("its plan")}},
 	{name: "make", path: "/make", do: []step{first(`main a.btn-hand`)}},
 	{name: "lot-drying", path: "/lots", do: []step{link("9-L")}},

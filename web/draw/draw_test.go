@@ -1,6 +1,7 @@
 package draw_test
 
 import (
+	"fmt"
 	"testing"
 	"time"
 
@@ -147,4 +148,25 @@ func TestLotsStandOnTheRackWithoutOverlap(t *testing.T) {
 		}
 	}
 	assert.InDelta(t, 20, damp, 1, "half its days left, half damp")
+}
+
+func TestPotsAreDrawnWithTheMoldsTheyFill(t *testing.T) {
+	var pots []draw.SplitPot
+	for i := range 11 {
+		pots = append(pots, draw.SplitPot{Name: fmt.Sprint("Pot ", i+1), Load: "2000 g", Full: 0.5, Molds: []draw.SplitMold{{Name: "Loaf", Count: 2.5}, {Name: "A tray with quite a long name to it", Count: 9}}})
+	}
+	p := draw.OfSplit(pots)
+	text := ""
+	for _, s := range of(p, "text", "") {
+		text += s.Text + "\n"
+	}
+	assert.Contains(t, text, "2.5 × Loaf")
+	assert.Contains(t, of(p, "text", "soft")[8].Text, "3 more pots")
+	boxes := of(p, "rect", "soap")
+	assert.Len(t, boxes, 8*(3+6), "part filled molds are drawn, and many are counted")
+	for _, s := range p.Shapes {
+		assert.LessOrEqual(t, s.Y+s.H, p.H)
+	}
+	part := of(p, "rect", "batter")[3] // the third loaf of the first pot
+	assert.InDelta(t, boxes[2].H/2, part.H, 1e-9)
 }
