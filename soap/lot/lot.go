@@ -117,7 +117,7 @@ type Pour struct {
 	Trace              string
 	LeftG              float64
 	Off                map[string]float64 // mm above the fill line by mold, below it under zero; for molds that were looked at
-	Skipped            string // why something planned was not weighed
+	Skipped            string             // why something planned was not weighed
 	Note               string
 }
 
