@@ -215,7 +215,7 @@ func (s *Shop) RecordPour(ctx context.Context, act Act, oid string, p lot.Pour) 
 		for _, it := range l.Unweighed() {
 			actual[it.Key] = 0
 		}
-		j := run.Judge(l.Frozen.Formula, l.Frozen.Sheet, actual)
+		j := run.Judge(l.Frozen.Request, l.Frozen.Sheet, actual)
 		if err := c.trialMade(l); err != nil {
 			return err
 		}

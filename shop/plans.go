@@ -257,7 +257,7 @@ func (s *Shop) WorkOut(ctx context.Context, o Order) (w Worked, err error) {
 		e.Add(l.Frozen.Formula, l.Frozen.Pot.FatsG)
 	}
 	w.New = e.New(f, w.Plan.Pot().FatsG)
-	w.Sheet = plan.Sheet(f, w.Plan.Pot(), o.Scales, w.Request.Vessels)
+	w.Sheet = plan.Sheet(w.Request, w.Plan.Pot())
 	return w, nil
 }
 

@@ -90,7 +90,7 @@ func (s *Server) showMake(w http.ResponseWriter, r *http.Request, status int, po
 // the current one.
 func benchOfLot(l *lot.Lot, wanted string) makePage {
 	actual := l.Actual()
-	p := makePage{Lot: l, Soap: run.Judge(l.Frozen.Formula, l.Frozen.Sheet, actual), Traces: words(lot.Traces()), Seen: l.LastEntry, Left: l.Unweighed()}
+	p := makePage{Lot: l, Soap: run.Judge(l.Frozen.Request, l.Frozen.Sheet, actual), Traces: words(lot.Traces()), Seen: l.LastEntry, Left: l.Unweighed()}
 	entries := map[string]int64{}
 	for _, w := range l.Weighings {
 		if !l.Corrected(w.ID) {

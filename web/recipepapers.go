@@ -119,11 +119,12 @@ const cardStep = 0.1
 // sheetFor is the order of the work for a weight of fats; it is empty for what
 // cannot be made.
 func sheetFor(f recipe.Formula, size float64) []plan.Section {
-	p, err := plan.Make(plan.Request{Formula: f, Rule: plan.Computed, LiquidC: lye.RoomC, Scales: plan.Scales{Resolution: cardStep}, Target: plan.Target{FatsG: size}})
+	r := plan.Request{Formula: f, Rule: plan.Computed, LiquidC: lye.RoomC, Scales: plan.Scales{Resolution: cardStep}, Target: plan.Target{FatsG: size}}
+	p, err := plan.Make(r)
 	if err != nil {
 		return nil
 	}
-	return plan.Sheet(f, p, plan.Scales{Resolution: cardStep}, plan.Vessels{})
+	return plan.Sheet(r, p)
 }
 
 // download sends a file that write makes.

@@ -226,6 +226,7 @@ type Known struct {
 	Stage                   Stage
 	Density, GramsPerTsp    float64
 	Lye                     float64
+	Dissolves               float64 // g in 100 g of water at 20 °C, 0 for what does not or always does
 }
 
 // UsualStage is when it goes into a soap of one colour; what colours a portion
@@ -247,7 +248,7 @@ var reference = sync.OnceValue(func() []Known {
 		out[i] = Known{
 			Slug: r.Text("slug"), Name: r.Text("name"), Usual: r.Text("usual_rate"), Note: r.Text("note"),
 			Stage: Stage(r.Text("stage")), Density: r.Number("density_g_ml"), GramsPerTsp: r.Number("g_per_tsp"),
-			Lye: r.Number("lye_g_per_g"),
+			Lye: r.Number("lye_g_per_g"), Dissolves: r.Number("dissolves_g_per_100g"),
 		}
 	}
 	return out

@@ -16,7 +16,6 @@ package lye
 
 import (
 	_ "embed"
-	"fmt"
 	"math"
 
 	"ashshelf/soap/caution"
@@ -84,6 +83,9 @@ var naohSolutionCSV string
 //go:embed koh_solution.csv
 var kohSolutionCSV string
 
+//go:embed koh_crystal.csv
+var kohCrystalCSV string
+
 //go:embed naoh_heat.csv
 var naohHeatCSV string
 
@@ -99,6 +101,7 @@ var (
 	naohCp      = table.Curve(naohRows, "weight_pct", "specific_heat")
 	kohDensity  = table.Curve(kohRows, "weight_pct", "density_g_ml").CarriedTo(55) // the table ends at 50 %
 	kohCp       = table.Curve(kohRows, "weight_pct", "specific_heat")
+	kohCrystal  = table.Curve(table.Read(kohCrystalCSV), "weight_pct", "crystal_c")
 	naohHeat    = table.Curve(table.Read(naohHeatCSV), "n_water", "kj_per_mol")
 	kohHeat     = table.Curve(table.Read(kohHeatCSV), "n_water", "kj_per_mol")
 )
@@ -106,6 +109,9 @@ var (
 // CrystalC is the temperature in °C at which a sodium hydroxide solution of
 // the given strength (weight percent) starts to form crystals.
 func CrystalC(strength float64) float64 { return naohCrystal.At(strength) }
+
+// CrystalKOH is the same of potassium hydroxide, which stays clear far longer.
+func CrystalKOH(strength float64) float64 { return kohCrystal.At(strength) }
 
 // Solution is alkali in liquid, by weights of pure alkali and of everything
 // else, which counts as water.
@@ -184,73 +190,6 @@ func (s Solution) warm(heat, startC float64, frozen Frozen) float64 {
 		return math.Max(peak, 0)
 	}
 	return peak
-}
-
-// Stock is a ready solution of sodium hydroxide, made ahead and kept.
-type Stock struct {
-	Strength float64 `json:"naoh_percent"`  // weight percent of pure NaOH
-	C        float64 `json:"temperature_c"` // its temperature, °C
-}
-
-// Check finds what cannot be worked with; path is where the stock stands. A
-// stock below its crystal point is refused: what pours off is weaker than the
-// label.
-func (k Stock) Check(p *caution.Problems, path string) {
-	before := len(*p)
-	caution.LyeStrength.Check(p, path+".naoh_percent", "the strength of the stock", k.Strength)
-	caution.Temperature.Check(p, path+".temperature_c", "the temperature of the stock", k.C)
-	if len(*p) > before {
-		return
-	}
-	if c := CrystalC(k.Strength); k.C < c {
-		p.Add(path+".temperature_c", "the stock is at %s °C, %s °C below the %s °C at which crystals form in a %s %% solution: what pours off would be weaker than the label; warm it to %s °C or more and stir it clear before use, or weigh dry lye",
-			unit.Trim(k.C, 1), unit.Trim(c-k.C, 1), unit.Trim(c, 1), unit.Trim(k.Strength, 1), unit.Trim(math.Ceil(c+CrystalStep), 0))
-	}
-}
-
-// Advise warns when the stock is close to its crystal point.
-func (k Stock) Advise() []caution.Caution {
-	c := CrystalC(k.Strength)
-	if k.C > c+CrystalStep {
-		return nil
-	}
-	return []caution.Caution{{Code: "lye.crystals.near", Level: caution.Warn,
-		Reason: fmt.Sprintf("The stock is at %s °C; a %s %% solution forms crystals from about %s °C.", unit.Trim(k.C, 1), unit.Trim(k.Strength, 1), unit.Trim(c, 1)),
-		Remedy: fmt.Sprintf("Warm it above %s °C, stir it clear and pour it through a strainer.", unit.Trim(c+CrystalStep, 0))}}
-}
-
-// Draw is what a batch takes from a stock.
-type Draw struct {
-	Solution float64 // g of stock to weigh
-	Water    float64 // g of water that comes with it
-}
-
-// Draw says how much stock brings the given grams of pure sodium hydroxide.
-func (k Stock) Draw(naoh float64) Draw {
-	total := naoh / (k.Strength / 100)
-	return Draw{total, total - naoh}
-}
-
-// WeakestFor is the lowest strength in percent of a stock whose draw of naoh
-// grams brings no more than the given grams of water.
-func WeakestFor(naoh, water float64) float64 { return 100 * naoh / (naoh + water) }
-
-// PeakDraw is the highest temperature in °C when a draw from the stock is
-// poured into the rest of the liquid. final is the whole solution afterwards:
-// the alkali of the draw, any potassium hydroxide that is added dry, and all
-// water. liquidC is the temperature of the liquid that was put first.
-//
-// Source: the difference of the heats of solution at the two dilutions.
-func (k Stock) PeakDraw(final Solution, liquidC float64, frozen Frozen) float64 {
-	if final.mass() == 0 {
-		return liquidC
-	}
-	d := k.Draw(final.NaOH)
-	before := Solution{NaOH: final.NaOH, Water: d.Water}
-	rest := final.mass() - d.Solution
-	own := d.Solution * before.SpecificHeat()
-	start := (own*k.C + rest*waterHeat*liquidC) / (own + rest*waterHeat)
-	return final.warm(final.Heat()-before.Heat(), start, frozen)
 }
 
 // AdvisePeak says what a highest temperature calls for. Everyday lye of 33 %

@@ -31,7 +31,7 @@ func TestHeatOfTheWorkedChecks(t *testing.T) {
 	dry := lye.PeakDry(lye.Solution{NaOH: 33, Water: 67}, 20, lye.Frozen{})
 	assert.InDelta(t, 110, dry, 1)
 	stock := lye.Stock{Strength: 50, C: 21}
-	assert.InDelta(t, 50.5, stock.PeakDraw(lye.Solution{NaOH: 35, Water: 65}, 19, lye.Frozen{}), 0.5)
+	assert.InDelta(t, 50.5, stock.PeakDraw(lye.Solution{NaOH: 35, Water: 65}, 35, 19, lye.Frozen{}), 0.5)
 }
 
 // The handbook's figures: a third of the water as ice from the freezer leaves

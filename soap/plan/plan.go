@@ -99,9 +99,11 @@ type Request struct {
 	PotCapacity float64        `json:"pot_capacity"` // usable load of a pot in g, 0 for any
 	Vessels     Vessels        `json:"vessels,omitzero"`
 	Scales
-	Stock   *lye.Stock `json:"stock,omitempty"`  // draw the NaOH from this
-	LiquidC float64    `json:"liquid_c"`         // temperature the liquids start from
-	Scraps  *Scraps    `json:"scraps,omitempty"` // worked in, over the whole order
+	Stock      *lye.Stock `json:"stock,omitempty"`       // draw its alkali from this
+	StockShare float64    `json:"stock_share,omitempty"` // percent of that alkali that is drawn; 0 for all of it
+	FatStock   *FatStock  `json:"fat_stock,omitempty"`   // take fats from this
+	LiquidC    float64    `json:"liquid_c"`              // temperature the liquids start from
+	Scraps     *Scraps    `json:"scraps,omitempty"`      // worked in, over the whole order
 }
 
 // Row is a weight of one ingredient in g.
@@ -128,6 +130,7 @@ type Plan struct {
 	Liquids   []Row             `json:"liquids"`
 	LiquidG   float64           `json:"liquid_g"`
 	Draw      *Draw             `json:"draw,omitempty"`
+	FatDraw   float64           `json:"fat_draw,omitempty"` // g of the fat stock
 	Additives []Row             `json:"additives"`
 	BatterG   float64           `json:"batter_g"`
 	Density   float64           `json:"density"`  // g/ml at 35 °C
@@ -208,6 +211,12 @@ func (r Request) Check() caution.Problems {
 	caution.Temperature.Check(&p, "liquid_temperature_c", "the temperature of the liquid", r.LiquidC)
 	if r.Stock != nil {
 		r.Stock.Check(&p, "lye_stock")
+		if r.StockShare < 0 || r.StockShare > 100 {
+			p.Add("lye_stock.share", "draw between 0 and 100 %% of the lye from the stock")
+		}
+	}
+	if r.FatStock != nil {
+		r.FatStock.check(&p, r.Formula)
 	}
 	if s := r.Scraps; s != nil {
 		if s.Grams < 0 {
@@ -499,7 +508,7 @@ const mostSuperfatShift = 0.5
 // checkStock refuses a stock that brings more water than the recipe's own
 // plain water.
 func (r Request) checkStock(p *caution.Problems, a recipe.Amounts) {
-	d := r.Stock.Draw(a.NaOH * r.Formula.Alkali.NaOHPurity / 100)
+	d := r.Stock.Draw(r.drawn(a))
 	plain := r.Formula.PlainWater(a)
 	if d.Water <= plain*(1+1e-9)+1e-9 {
 		return
@@ -511,6 +520,9 @@ func (r Request) checkStock(p *caution.Problems, a recipe.Amounts) {
 	}
 	if _, ok := r.Formula.Dissolves(a); ok {
 		ways = append(ways, "weigh dry lye instead")
+	}
+	if r.StockShare != 0 || plain > 0 {
+		ways = append(ways, fmt.Sprintf("draw only %s %% of it and weigh the rest dry", unit.Trim(math.Floor(r.share100()*plain/d.Water), 0)))
 	}
 	ways = append(ways, "let more of the liquid be water")
 	p.Add("lye_stock.naoh_percent", "a %s %% stock brings %s g of water for one batch, but its recipe holds only %s g of plain water: %s g too much; %s",
@@ -537,11 +549,14 @@ func (r Request) answer(a recipe.Amounts, times, pots int) Plan {
 	for i, u := range uses {
 		p.Additives[i] = Row{Name: u.Key(), Stage: u.Stage, Grams: k * a.Additives[i]}
 	}
+	if r.FatStock != nil {
+		p.FatDraw = k * r.FatStock.takes(f, a)
+	}
 	if r.Stock != nil {
-		d := r.Stock.Draw(a.NaOH * f.Alkali.NaOHPurity / 100)
+		d := r.Stock.Draw(r.drawn(a))
 		p.Draw = &Draw{k * d.Solution, k * d.Water, k * math.Max(0, f.PlainWater(a)-d.Water)}
 		jug, frozen := f.StockJug(a)
-		p.PeakC = r.Stock.PeakDraw(jug, r.LiquidC, frozen)
+		p.PeakC = r.Stock.PeakDraw(jug, r.drawn(a), r.LiquidC, frozen)
 	} else {
 		jug, frozen := f.Jug(a)
 		p.PeakC = lye.PeakDry(jug, r.LiquidC, frozen)
@@ -557,6 +572,7 @@ func (r Request) advise(one Plan, a recipe.Amounts, pots int, exact float64, too
 	if r.Stock != nil {
 		out = append(out, r.Stock.Advise()...)
 	}
+	out = append(out, r.adviseDissolving(one, a)...)
 	if shift := one.Superfat - exact; math.Abs(shift) > mostSuperfatShift {
 		out = append(out, caution.Caution{Code: "scale.coarse", Level: caution.Warn,
 			Reason: fmt.Sprintf("Rounded to %s g the superfat comes to %s %% instead of %s %%.", unit.Trim(r.Resolution, 2), unit.Trim(one.Superfat, 1), unit.Trim(exact, 1)),

@@ -306,7 +306,7 @@ func TestTheSheetFollowsTheWork(t *testing.T) {
 	require.NoError(t, err)
 	var order []string
 	total := 0.0
-	for _, s := range plan.Sheet(f, p, plan.Scales{Resolution: 1}, plan.Vessels{}) {
+	for _, s := range plan.Sheet(r, p) {
 		for _, i := range s.Items {
 			order = append(order, i.Key)
 			total += i.Target
@@ -315,8 +315,8 @@ func TestTheSheetFollowsTheWork(t *testing.T) {
 	assert.Equal(t, []string{"liquid:water", "additive:Sugar", "alkali:naoh", "fat:coconut-oil", "fat:beef-tallow", "fat:olive-oil", "liquid:sheep-milk", "additive:Sea salt", "additive:Petals"}, order,
 		"sugar before the lye, solid fats before liquid ones, milk kept off the lye, salt at trace")
 	assert.InDelta(t, p.BatterG+grams(p.Additives), total, 1e-9, "nothing is forgotten")
-	back := plan.Amounts(f, func(key string) float64 {
-		for _, s := range plan.Sheet(f, p, plan.Scales{Resolution: 1}, plan.Vessels{}) {
+	back := plan.Amounts(r, func(key string) float64 {
+		for _, s := range plan.Sheet(r, p) {
 			for _, i := range s.Items {
 				if i.Key == key {
 					return i.Target

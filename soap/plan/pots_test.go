@@ -119,7 +119,8 @@ func TestEachWeightIsRoundedToTheScaleThatSuits(t *testing.T) {
 	assert.InDelta(t, 143.24, p.NaOH, 1e-9, "within what the fine scale takes")
 	assert.InDelta(t, 291, p.LiquidG, 1e-9, "not within it")
 	assert.InDelta(t, 1.24, p.Additives[0].Grams, 1e-9)
-	sheet := plan.Sheet(f, p, r.Scales, plan.Vessels{Jug: plan.Vessel{Name: "lye jug", Tare: 412}, Pot: plan.Vessel{Name: "pot", Tare: 1900}})
+	r.Vessels = plan.Vessels{Jug: plan.Vessel{Name: "lye jug", Tare: 412}, Pot: plan.Vessel{Name: "pot", Tare: 1900}}
+	sheet := plan.Sheet(r, p)
 	require.Equal(t, "Lye jug", sheet[0].Title)
 	assert.Equal(t, "lye jug", sheet[0].Vessel)
 	assert.InDelta(t, 412+291, sheet[0].Items[0].Running, 1e-9)

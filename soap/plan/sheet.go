@@ -49,7 +49,8 @@ func tolerance(grams, step float64) float64 {
 // them reads; small amounts that it cannot show as on a scale ten times finer.
 // What goes into a named vessel has its running total on an untared scale
 // beside it.
-func Sheet(f recipe.Formula, pot Plan, scales Scales, vessels Vessels) []Section {
+func Sheet(r Request, pot Plan) []Section {
+	f, scales, vessels := r.Formula, r.Scales, r.Vessels
 	if scales.Resolution <= 0 {
 		scales.Resolution = 0.1
 	}
@@ -109,16 +110,28 @@ func Sheet(f recipe.Formula, pot Plan, scales Scales, vessels Vessels) []Section
 	}
 	jug := Section{Title: jugTitle}
 	later := Section{Title: "Liquid kept off the lye"}
+	gives := 1.0 // share of the plain water that is still added when a stock brings its own
+	if pot.Draw != nil {
+		if plain := f.PlainWater(amounts); plain > 0 {
+			gives = pot.Draw.LiquidToAdd / plain
+		}
+	}
 	for i, l := range f.Liquids {
 		grams := pot.Liquids[i].Grams - lessLiquid[i]
-		if grams == 0 {
+		if l.Liquid.Plain && pot.Draw != nil {
+			grams = tenth(grams * gives)
+		}
+		if grams <= 0 {
 			continue
 		}
 		row := item("liquid:"+l.Liquid.Slug, l.Liquid.Name, grams, LiquidNote(l.Liquid, grams))
 		if l.Frozen {
 			row.Note = "frozen"
 		}
-		if l.Carries {
+		if l.Liquid.Plain && pot.Draw != nil {
+			row.Note = "first, before the stock"
+		}
+		if l.Carries || l.Liquid.Plain && pot.Draw != nil {
 			jug.Items = append(jug.Items, row)
 		} else {
 			if row.Note == "" {
@@ -128,24 +141,39 @@ func Sheet(f recipe.Formula, pot Plan, scales Scales, vessels Vessels) []Section
 		}
 	}
 	jug.Items = append(jug.Items, extras(additive.InLiquid)...)
-	if pot.NaOH > 0 {
-		jug.Items = append(jug.Items, item("alkali:naoh", "Sodium hydroxide", pot.NaOH, "lye into liquid, slowly"))
+	naoh, koh := r.dry(pot.NaOH, pot.KOH)
+	if naoh > 0 {
+		jug.Items = append(jug.Items, item("alkali:naoh", "Sodium hydroxide", naoh, "lye into liquid, slowly"))
 	}
-	if pot.KOH > 0 {
-		jug.Items = append(jug.Items, item("alkali:koh", "Potassium hydroxide", pot.KOH, "lye into liquid, slowly"))
+	if koh > 0 {
+		jug.Items = append(jug.Items, item("alkali:koh", "Potassium hydroxide", koh, "lye into liquid, slowly"))
+	}
+	if pot.Draw != nil {
+		name := "Lye stock, " + unit.Trim(r.Stock.Strength, 1) + " %"
+		if r.Stock.Name != "" {
+			name = "Lye stock " + r.Stock.Name + ", " + unit.Trim(r.Stock.Strength, 1) + " %"
+		}
+		jug.Items = append(jug.Items, item(StockKey, name, tenth(pot.Draw.Solution), "into the liquid, through a strainer; no crystals on its bottom"))
 	}
 	jug.Items = append(jug.Items, extras(additive.InLye)...)
 
 	solid, fluid := Section{Title: meltTitle}, Section{Title: fluidTitle}
+	if pot.FatDraw > 0 {
+		solid.Items = append(solid.Items, item(FatStockKey, "Fats from "+r.FatStock.Name, pot.FatDraw, "warmed and stirred through before any is taken"))
+	}
 	for i, s := range f.Fats {
-		if pot.Fats[i].Grams == 0 {
+		grams := pot.Fats[i].Grams - lessFat[i]
+		if pot.FatDraw > 0 {
+			grams = tenth(grams - r.FatStock.brings(s.Fat.Key(), pot.FatDraw))
+		}
+		if grams <= 0 {
 			continue
 		}
 		to := &fluid
 		if s.Fat.Solid {
 			to = &solid
 		}
-		to.Items = append(to.Items, item("fat:"+s.Fat.Key(), s.Fat.Name, pot.Fats[i].Grams-lessFat[i], infusionNote(f, s.Fat.Key(), pot.Fats[i].Grams)))
+		to.Items = append(to.Items, item("fat:"+s.Fat.Key(), s.Fat.Name, grams, infusionNote(f, s.Fat.Key(), pot.Fats[i].Grams)))
 	}
 	all := []Section{
 		jug, solid, fluid,
@@ -197,6 +225,15 @@ func runningTotals(sheet []Section, v Vessels) {
 		}
 	}
 }
+
+// Keys of what is drawn from a container.
+const (
+	StockKey    = "stock:lye"
+	FatStockKey = "stock:fats"
+)
+
+// tenth rounds to a tenth of a gram, which is what a draw is weighed to.
+func tenth(g float64) float64 { return math.Round(g*10) / 10 }
 
 // apartKey is the item of a part that is set apart for a use.
 func apartKey(of string, u additive.Use) string { return of + ";for:" + u.Key() }
@@ -267,9 +304,18 @@ func (p Plan) amounts() recipe.Amounts {
 
 // Amounts turns weights by item key back into the amounts of a formula, so
 // that the soap that was really weighed can be judged. What was set apart is
-// part of its fat or liquid.
-func Amounts(f recipe.Formula, grams func(key string) float64) recipe.Amounts {
+// part of its fat or liquid, and what was drawn from a container is what it
+// holds: a lye stock its alkali and plain water, a blend its fats.
+func Amounts(r Request, grams func(key string) float64) recipe.Amounts {
+	f := r.Formula
 	uses := f.Uses()
+	fromFats, fromLye := 0.0, 0.0
+	if r.FatStock != nil {
+		fromFats = grams(FatStockKey)
+	}
+	if r.Stock != nil {
+		fromLye = grams(StockKey)
+	}
 	all := func(key string) float64 {
 		sum := grams(key)
 		for _, u := range uses {
@@ -282,6 +328,9 @@ func Amounts(f recipe.Formula, grams func(key string) float64) recipe.Amounts {
 	a := recipe.Amounts{NaOH: grams("alkali:naoh"), KOH: grams("alkali:koh")}
 	for _, s := range f.Fats {
 		g := all("fat:" + s.Fat.Key())
+		if fromFats > 0 {
+			g += r.FatStock.brings(s.Fat.Key(), fromFats)
+		}
 		a.Fats = append(a.Fats, g)
 		a.FatsTotal += g
 	}
@@ -293,5 +342,29 @@ func Amounts(f recipe.Formula, grams func(key string) float64) recipe.Amounts {
 	for _, u := range uses {
 		a.Additives = append(a.Additives, grams("additive:"+u.Key()))
 	}
+	if fromLye > 0 {
+		r.addStock(&a, fromLye)
+	}
 	return a
+}
+
+// addStock adds what a draw of g grams brings: alkali as if it had been weighed
+// as bought, and water in the place of the plain water it stands in for.
+func (r Request) addStock(a *recipe.Amounts, g float64) {
+	pure := g * r.Stock.Strength / 100
+	water := g - pure
+	if al := r.Formula.Alkali; r.Stock.KOH {
+		a.KOH += pure * 100 / al.KOHPurity
+		water -= pure * (100 - al.KOHPurity) / al.KOHPurity
+	} else {
+		a.NaOH += pure * 100 / al.NaOHPurity
+		water -= pure * (100 - al.NaOHPurity) / al.NaOHPurity
+	}
+	for i, l := range r.Formula.Liquids {
+		if l.Liquid.Plain {
+			a.Liquids[i] += water
+			a.Liquid += water
+			return
+		}
+	}
 }

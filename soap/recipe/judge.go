@@ -23,6 +23,17 @@ const (
 // Schools returns the schools, the default first.
 func Schools() []School { return []School{Warm, Room, Hot} }
 
+// Range is the school's working temperature in °C.
+func (s School) Range() (low, high float64) {
+	switch s {
+	case Room:
+		return 20, 30
+	case Hot:
+		return 43, 63
+	}
+	return 30, 43
+}
+
 // Words says the school as a maker would.
 func (s School) Words() string {
 	switch s {

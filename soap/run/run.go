@@ -35,20 +35,21 @@ const (
 
 // Judge works out the soap from the actual weights by item key; an item that
 // is not in the map is still to come and counts with its target.
-func Judge(f recipe.Formula, sheet []plan.Section, actual map[string]float64) Judgement {
+func Judge(r plan.Request, sheet []plan.Section, actual map[string]float64) Judgement {
+	f := r.Formula
 	target := map[string]float64{}
 	for _, s := range sheet {
 		for _, i := range s.Items {
 			target[i.Key] = i.Target
 		}
 	}
-	now := plan.Amounts(f, func(key string) float64 {
+	now := plan.Amounts(r, func(key string) float64 {
 		if g, ok := actual[key]; ok {
 			return g
 		}
 		return target[key]
 	})
-	planned := plan.Amounts(f, func(key string) float64 { return target[key] })
+	planned := plan.Amounts(r, func(key string) float64 { return target[key] })
 	j := Judgement{Superfat: f.SuperfatOf(now), Planned: f.SuperfatOf(planned)}
 	off := j.Superfat - j.Planned
 	pct := func(v float64) string { return unit.Trim(v, 1) + " %" }

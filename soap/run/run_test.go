@@ -15,14 +15,15 @@ import (
 	"ashshelf/soap/run"
 )
 
-func bench(t *testing.T, superfat float64) (recipe.Formula, []plan.Section) {
+func bench(t *testing.T, superfat float64) (plan.Request, []plan.Section) {
 	t.Helper()
 	olive, _ := fat.BySlug("olive-oil")
 	f := recipe.Formula{Name: "Plain", Fats: fat.Blend{{Fat: olive, Percent: 100}}, Alkali: lye.DefaultAlkali(), Superfat: superfat,
 		Water: recipe.Water{Basis: recipe.LyeStrength, Value: 33}, Liquids: []recipe.Liquid{{Liquid: liquid.Water(), Percent: 100, Carries: true}}}
-	p, err := plan.Make(plan.Request{Formula: f, Rule: plan.Computed, LiquidC: 20, Target: plan.Target{FatsG: 1000}, Scales: plan.Scales{Resolution: 0.1}})
+	r := plan.Request{Formula: f, Rule: plan.Computed, LiquidC: 20, Target: plan.Target{FatsG: 1000}, Scales: plan.Scales{Resolution: 0.1}}
+	p, err := plan.Make(r)
 	require.NoError(t, err)
-	return f, plan.Sheet(f, p, plan.Scales{Resolution: 0.1}, plan.Vessels{})
+	return r, plan.Sheet(r, p)
 }
 
 // 1000 g of olive oil take 135.45 g of NaOH; at 5 % superfat 128.7 g.

@@ -1,0 +1,186 @@
+package lye_test
+
+import (
+	"math"
+	"math/rand/v2"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
+
+	"ashshelf/soap/caution"
+	"ashshelf/soap/lye"
+)
+
+// 8 kg of 50 % stock from 98 % beads: 8000 × 50/98 = 4081.6 g, the rest water.
+func TestAStockIsMadeWithThePurityTakenIntoAccount(t *testing.T) {
+	b := lye.Batch{Stock: lye.Stock{Strength: 50}, Purity: 98, Grams: 8000}
+	alkali, water := b.Weigh()
+	assert.InDelta(t, 4081.63, alkali, 0.01)
+	assert.InDelta(t, 3918.37, water, 0.01)
+	assert.InDelta(t, 50, lye.Made(alkali, water, 98), 1e-9)
+	assert.InDelta(t, 5246, b.Volume(8000), 1, "1.525 g/ml")
+	rapid.Check(t, func(t *rapid.T) {
+		b := lye.Batch{Stock: lye.Stock{Strength: rapid.Float64Range(10, 49).Draw(t, "strength"), KOH: rapid.Bool().Draw(t, "koh")}, Purity: rapid.Float64Range(50, 100).Draw(t, "purity"), Grams: rapid.Float64Range(50, 1e5).Draw(t, "grams")}
+		var p caution.Problems
+		if b.Check(&p, "b"); len(p) > 0 {
+			return
+		}
+		alkali, water := b.Weigh()
+		require.InEpsilon(t, b.Grams, alkali+water, 1e-12, "nothing is lost")
+		require.GreaterOrEqual(t, water, 0.0)
+		require.InEpsilon(t, b.Strength, lye.Made(alkali, water, b.Purity), 1e-9)
+	})
+	for path, bad := range map[string]lye.Batch{
+		"b.strength": {Stock: lye.Stock{Strength: 70}, Purity: 98, Grams: 1000},
+		"b.purity":   {Stock: lye.Stock{Strength: 50}, Purity: 30, Grams: 1000},
+		"b.grams":    {Stock: lye.Stock{Strength: 50}, Purity: 98, Grams: -4},
+	} {
+		var p caution.Problems
+		bad.Check(&p, "b")
+		assert.NotEmpty(t, p.At(path), path)
+	}
+}
+
+// The table's own nodes: what is read is the strength it was made with, at
+// whatever warmth it is read.
+func TestADensityTellsTheStrength(t *testing.T) {
+	for strength, density := range map[float64]float64{50: 1.525, 40: 1.430, 33: 1.360, 20: 1.219} {
+		got, ok := lye.ByDensity(density, 20, false)
+		require.True(t, ok)
+		assert.InDelta(t, strength, got, 0.02)
+	}
+	rapid.Check(t, func(t *rapid.T) {
+		k := lye.Stock{Strength: rapid.Float64Range(5, 52).Draw(t, "strength"), KOH: rapid.Bool().Draw(t, "koh")}
+		c := rapid.Float64Range(5, 45).Draw(t, "celsius")
+		got, ok := lye.ByDensity(k.Density(c), c, k.KOH)
+		require.True(t, ok)
+		require.InDelta(t, k.Strength, got, 1e-6)
+	})
+	for _, d := range []float64{0.9, 1.0, 1.7} {
+		_, ok := lye.ByDensity(d, 20, false)
+		assert.False(t, ok, "%v g/ml is no lye of the table", d)
+	}
+}
+
+func TestWaterComesAndGoes(t *testing.T) {
+	assert.InDelta(t, 250, lye.Dilute(1000, 50, 40), 1e-9)
+	assert.Negative(t, lye.Dilute(1000, 33, 40), "water never makes it stronger")
+	assert.InDelta(t, 50.5, lye.Evaporated(50, 1000, 990.1), 0.001)
+	assert.InDelta(t, 12, lye.Stock{Strength: 50}.Crystal(), 0.01)
+	assert.InDelta(t, 10, lye.Stock{Strength: 50.7, KOH: true}.Crystal(), 0.01)
+	assert.Less(t, lye.Stock{Strength: 40, KOH: true}.Crystal(), -20.0, "potash lye stays clear in the cold")
+}
+
+func TestContainersAreChosenByDensityAndMaterial(t *testing.T) {
+	k := lye.Stock{Strength: 50}
+	assert.Empty(t, k.Fill(8000, 6000), "8 kg take 5.2 l")
+	assert.Equal(t, caution.Block, k.Fill(8000, 5000)[0].Level)
+	assert.Equal(t, caution.Block, lye.Material("aluminium").Advise(80)[0].Level)
+	assert.Empty(t, lye.Material("pp").Advise(110))
+	assert.Equal(t, caution.Advice, lye.Material("hdpe").Advise(110)[0].Level)
+	assert.Empty(t, lye.Material("hdpe").Advise(40))
+	for _, m := range lye.Materials() {
+		assert.NotEmpty(t, m.Words())
+		assert.Positive(t, m.VesselHeat())
+	}
+}
+
+// Energy of the parts before is energy of the whole after.
+func TestTheHeatBalanceCloses(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		naoh, water := rapid.Float64Range(20, 400).Draw(t, "naoh"), rapid.Float64Range(420, 1500).Draw(t, "water")
+		ice := water * rapid.Float64Range(0, 0.6).Draw(t, "ice")
+		start := rapid.Float64Range(2, 35).Draw(t, "start")
+		s := lye.Solution{NaOH: naoh, Water: water}
+		peak := lye.PeakDry(s, start, lye.Frozen{Grams: ice, Water: ice})
+		if peak == 0 {
+			return // ice is left over
+		}
+		gained := s.Heat() - (naoh+water)*s.SpecificHeat()*(peak-start)
+		melted := ice * (334 + 2.1*18 + 4.18*start)
+		require.InDelta(t, 0, (gained-melted)/s.Heat(), 1e-9)
+		vessel := s.Lossy(peak, 400, 1.9, start)
+		require.LessOrEqual(t, vessel, math.Max(peak, start))
+		require.InDelta(t, 0, ((naoh+water)*s.SpecificHeat()*(peak-vessel)-400*1.9*(vessel-start))/s.Heat(), 1e-9, "what the lye loses the jug gains")
+	})
+}
+
+func TestIceIsFoundThatKeepsALimit(t *testing.T) {
+	s := lye.Solution{NaOH: 33, Water: 67}
+	g, ok := lye.FrozenFor(s, 20, 64, 67, 1)
+	require.True(t, ok)
+	assert.InDelta(t, 67.0/2, g, 2, "a half, as makers find")
+	none, ok := lye.FrozenFor(s, 20, 120, 67, 1)
+	assert.True(t, ok)
+	assert.Zero(t, none)
+	_, ok = lye.FrozenFor(lye.Solution{NaOH: 50, Water: 50}, 20, 20, 50, 1)
+	assert.False(t, ok, "not even all of it")
+	rapid.Check(t, func(t *rapid.T) {
+		limit := rapid.Float64Range(25, 100).Draw(t, "limit")
+		share := rapid.SampledFrom([]float64{1, 0.87}).Draw(t, "water in it")
+		g, ok := lye.FrozenFor(s, 20, limit, 67, share)
+		peak := lye.PeakDry(s, 20, lye.Frozen{Grams: g, Water: g * share})
+		if ok {
+			require.LessOrEqual(t, peak, limit+1e-6)
+		}
+		if ok && g > 0 {
+			require.Greater(t, lye.PeakDry(s, 20, lye.Frozen{Grams: g * 0.99, Water: g * 0.99 * share}), limit, "and no more of it than is needed")
+		}
+	})
+}
+
+func TestStrongLyeBoilsLater(t *testing.T) {
+	assert.InDelta(t, 100, lye.Solution{Water: 100}.BoilsC(), 1e-9)
+	assert.InDelta(t, 142, lye.Solution{NaOH: 50, Water: 50}.BoilsC(), 1e-9)
+	assert.Equal(t, "lye.boils", lye.Solution{NaOH: 20, Water: 80}.AdviseBoil(109)[0].Code)
+	assert.Equal(t, "lye.spits", lye.Solution{NaOH: 33, Water: 67}.AdviseBoil(110)[0].Code)
+	assert.Empty(t, lye.Solution{NaOH: 20, Water: 80}.AdviseBoil(70))
+}
+
+func TestCoolingIsAClockThatRunsBothWays(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		c := lye.Cooling{StartC: rapid.Float64Range(50, 110).Draw(t, "start"), RoomC: rapid.Float64Range(10, 28).Draw(t, "room"), Tau: rapid.Float64Range(8, 200).Draw(t, "tau")}
+		want := rapid.Float64Range(c.RoomC+2, c.StartC-1).Draw(t, "want")
+		require.InDelta(t, want, c.At(c.Until(want)), 1e-6)
+	})
+	c := lye.Cooling{StartC: 90, RoomC: 20, Tau: lye.UsualTau(1000, "open", false)}
+	assert.InDelta(t, 75, c.Until(40), 5, "a litre from 90 to 40 °C")
+	assert.Zero(t, c.Until(95))
+	assert.True(t, math.IsInf(c.Until(15), 1))
+	assert.Less(t, lye.UsualTau(1000, "ice", false), lye.UsualTau(1000, "water", false))
+	assert.Greater(t, lye.UsualTau(8000, "open", false), lye.UsualTau(1000, "open", false))
+	fats := lye.Cooling{StartC: 60, RoomC: 20, Tau: 40}
+	minutes, ok := lye.Meet(c, fats, 43, 10)
+	require.True(t, ok)
+	assert.LessOrEqual(t, c.At(minutes), 43.0)
+	assert.InDelta(t, c.At(minutes), fats.At(minutes), 10)
+	_, ok = lye.Meet(c, fats, 15, 10)
+	assert.False(t, ok, "never below the room")
+}
+
+// Made pots with a known truth: after three readings of a kitchen thermometer,
+// ten minutes apart, the waiting time still to come is within 15 % for nearly
+// all of them.
+func TestThreeReadingsTellTheWaitingTime(t *testing.T) {
+	rng := rand.New(rand.NewPCG(3, 14))
+	const pots = 500
+	within := 0
+	for range pots {
+		grams := 300 + rng.Float64()*4000
+		usual := lye.UsualTau(grams, "open", false)
+		truth := lye.Cooling{StartC: 70 + rng.Float64()*35, RoomC: 16 + rng.Float64()*8, Tau: usual * math.Exp(rng.NormFloat64()*0.3)}
+		var readings []lye.Reading
+		for i := range 3 {
+			at := float64(i) * 10
+			readings = append(readings, lye.Reading{Minutes: at, C: truth.At(at) + rng.NormFloat64()*0.5})
+		}
+		learned := lye.Cooling{StartC: readings[0].C, RoomC: truth.RoomC, Tau: usual}.Learn(readings)
+		wait, real := learned.Until(38)-20, truth.Until(38)-20
+		if real < 5 || math.Abs(wait/real-1) <= 0.15 {
+			within++
+		}
+	}
+	assert.GreaterOrEqual(t, within, pots*90/100, "%d of %d within 15 %%", within, pots)
+}

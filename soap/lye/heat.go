@@ -1,0 +1,229 @@
+package lye
+
+import (
+	"fmt"
+	"math"
+
+	"ashshelf/soap/caution"
+	"ashshelf/soap/unit"
+)
+
+// Vessel is what a pot of lye or fats stands in while it cools.
+type Vessel string
+
+// Vessels returns the ways a pot can stand, the usual one first.
+func Vessels() []Vessel { return []Vessel{"open", "lid", "water", "ice"} }
+
+// Words says how it stands.
+func (v Vessel) Words() string {
+	switch v {
+	case "lid":
+		return "with a lid, or wrapped"
+	case "water":
+		return "in a basin of cold water"
+	case "ice":
+		return "in a basin of ice and water"
+	}
+	return "open, in air"
+}
+
+// Cooling is a pot that cools towards its surroundings: the warmer it is above
+// them the faster, which halves the distance in equal times.
+//
+//	T(t) = room + (start − room) · e^(−t/τ)
+type Cooling struct {
+	StartC float64
+	RoomC  float64
+	Tau    float64 // minutes in which the distance falls to 37 %
+}
+
+// tauLye and tauFats are τ in minutes of a kilo in an open jug. A litre of hot
+// lye takes about 75 minutes from 90 to 40 °C in a room of 20 °C; fats hold
+// little more than half as much heat. Both are only a start: a jug learns its
+// own.
+const (
+	tauLye  = 60.0
+	tauFats = 36.0
+)
+
+// UsualTau is τ in minutes for grams in a vessel. Volume grows faster than the
+// surface that loses heat, so τ grows with the cube root of the mass.
+func UsualTau(grams float64, v Vessel, fats bool) float64 {
+	tau := tauLye
+	if fats {
+		tau = tauFats
+	}
+	tau *= math.Cbrt(math.Max(grams, 1) / 1000)
+	switch v {
+	case "lid":
+		tau *= 2.2
+	case "water":
+		tau *= 0.25
+	case "ice":
+		tau *= 0.2
+	}
+	return tau
+}
+
+// Surroundings is what a pot in a vessel cools towards, in °C.
+func Surroundings(roomC float64, v Vessel) float64 {
+	switch v {
+	case "water":
+		return math.Min(roomC, 15)
+	case "ice":
+		return 2
+	}
+	return roomC
+}
+
+// At is the temperature after minutes.
+func (c Cooling) At(minutes float64) float64 {
+	return c.RoomC + (c.StartC-c.RoomC)*math.Exp(-minutes/c.Tau)
+}
+
+// Until is how many minutes it takes down to a temperature; 0 when it is there
+// already, infinite when its surroundings are warmer.
+func (c Cooling) Until(celsius float64) float64 {
+	switch {
+	case c.StartC <= celsius:
+		return 0
+	case celsius <= c.RoomC:
+		return math.Inf(1)
+	}
+	return c.Tau * math.Log((c.StartC-c.RoomC)/(celsius-c.RoomC))
+}
+
+// Reading is a temperature that was logged, minutes after the first.
+type Reading struct {
+	Minutes, C float64
+}
+
+// How much a logged temperature is trusted, in °C, and how far the usual τ may
+// be off, as a share, before the readings outweigh it.
+const (
+	readingError = 0.5
+	usualError   = 0.4
+)
+
+// Learn corrects a cooling by logged temperatures: the straight line of ln(T −
+// room) over time, in which warmer readings count more because the same error
+// in degrees is less of them, leaning on the usual τ as long as the readings
+// are few or close together. The start becomes what the line says of the moment
+// of the first reading, from which waiting times then count.
+func (c Cooling) Learn(readings []Reading) Cooling {
+	var sw, st, sy float64
+	type point struct{ t, y, w float64 }
+	var points []point
+	for _, r := range readings {
+		if d := r.C - c.RoomC; d > 1 {
+			w := d * d / (readingError * readingError)
+			points = append(points, point{r.Minutes, math.Log(d), w})
+			sw, st, sy = sw+w, st+w*r.Minutes, sy+w*math.Log(d)
+		}
+	}
+	if len(points) == 0 {
+		return c
+	}
+	mt, my := st/sw, sy/sw
+	var stt, sty float64
+	for _, p := range points {
+		stt += p.w * (p.t - mt) * (p.t - mt)
+		sty += p.w * (p.t - mt) * (p.y - my)
+	}
+	// The usual rate 1/τ joins as if it were one more measurement of the slope.
+	rate := 1 / c.Tau
+	prior := 1 / (rate * usualError * rate * usualError)
+	slope := (sty - prior*rate) / (stt + prior)
+	c.Tau = -1 / math.Min(slope, -1e-6)
+	c.StartC = c.RoomC + math.Exp(my-slope*mt)
+	return c
+}
+
+// Meet is when, in minutes, two cooling pots are both at or below a temperature
+// and within a number of degrees of each other; ok is false when that never
+// happens within a day.
+func Meet(a, b Cooling, highC, apart float64) (minutes float64, ok bool) {
+	for m := 0.0; m <= 24*60; m++ {
+		if x, y := a.At(m), b.At(m); x <= highC && y <= highC && math.Abs(x-y) <= apart {
+			return m, true
+		}
+	}
+	return 0, false
+}
+
+// Lossy is the highest temperature when a vessel takes its share of the heat:
+// vessel grams of a specific heat in J/g/K that start at vesselC.
+func (s Solution) Lossy(peakC, vesselG, vesselHeat, vesselC float64) float64 {
+	own := s.mass() * s.SpecificHeat()
+	if own == 0 {
+		return peakC
+	}
+	return (own*peakC + vesselG*vesselHeat*vesselC) / (own + vesselG*vesselHeat)
+}
+
+// VesselHeat is the specific heat of a container's material in J/g/K.
+func (m Material) VesselHeat() float64 {
+	switch m {
+	case "steel":
+		return 0.5
+	case "glass":
+		return 0.84
+	case "hdpe", "pp":
+		return 1.9
+	}
+	return 1
+}
+
+// FrozenFor is how many grams of the water must go in as ice (or, with the
+// water share of milk, as frozen milk) so that dry lye stays at or below a
+// limit in °C. liquid is all that carries the lye and waterShare its water, 0
+// to 1. ok is false when even all of it frozen is not enough.
+func FrozenFor(s Solution, startC, limitC, liquid, waterShare float64) (grams float64, ok bool) {
+	peak := func(g float64) float64 { return PeakDry(s, startC, Frozen{g, g * waterShare}) }
+	if peak(0) <= limitC {
+		return 0, true
+	}
+	if peak(liquid) > limitC {
+		return liquid, false
+	}
+	low, high := 0.0, liquid
+	for range 60 {
+		if mid := (low + high) / 2; peak(mid) > limitC {
+			low = mid
+		} else {
+			high = mid
+		}
+	}
+	return high, true
+}
+
+// boils is the temperature at which lye of a strength in percent boils, by
+// handbook values rounded to whole degrees; what lye touches first is water,
+// which spits from 100 °C on.
+var boils = []struct{ strength, c float64 }{{0, 100}, {10, 103}, {20, 108}, {30, 117}, {40, 128}, {50, 142}}
+
+// BoilsC is the boiling point of the solution in °C.
+func (s Solution) BoilsC() float64 {
+	w := s.strength()
+	for i := 1; i < len(boils); i++ {
+		if a, b := boils[i-1], boils[i]; w <= b.strength {
+			return a.c + (b.c-a.c)*(w-a.strength)/(b.strength-a.strength)
+		}
+	}
+	return boils[len(boils)-1].c
+}
+
+// AdviseBoil says whether a peak comes to the boil.
+func (s Solution) AdviseBoil(peakC float64) []caution.Caution {
+	switch b := s.BoilsC(); {
+	case peakC >= b:
+		return []caution.Caution{{Code: "lye.boils", Level: caution.Block,
+			Reason: fmt.Sprintf("At up to %s °C this lye boils: it boils from %s °C.", unit.Trim(peakC, 0), unit.Trim(b, 0)),
+			Remedy: "Start with cold water, use ice, or add the lye in several portions with time to cool between."}}
+	case peakC >= 95:
+		return []caution.Caution{{Code: "lye.spits", Level: caution.Warn,
+			Reason: fmt.Sprintf("At up to %s °C it steams and may spit where the lye falls in.", unit.Trim(peakC, 0)),
+			Remedy: "Add it slowly, in portions, stirring, with your face away from the steam; a third of the water as ice helps."}}
+	}
+	return nil
+}
