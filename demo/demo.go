@@ -76,7 +76,7 @@ func Seed(ctx context.Context, s *shop.Shop, clock *Clock, now time.Time) error 
 	d := &seeder{ctx: ctx, shop: s, clock: clock, now: now, people: map[string]int64{}, recipes: map[string]string{}, scents: map[string]additive.Scent{}, molds: map[string]string{}, tools: map[string]string{}}
 	clock.at = now.Add(-200 * 24 * time.Hour)
 	_, err := s.Found(ctx, d.act(""), store.Shop{
-		Name: "Quernhollow Soap", Zone: Zone, Units: "metric", Currency: "EUR", ScaleStep: 1, FineStep: 0.1, FineMax: 300, PotLoss: 1, Demo: true,
+		Name: "Quernhollow Soap", Zone: Zone, Units: "metric", Currency: "EUR", ScaleStep: 1, FineStep: 0.1, FineMax: 300, PotLoss: 1, RoomC: 18, Demo: true,
 		Emergency: "the numbers of your country, in Settings",
 	}, []string{odile, bastian})
 	if err != nil {
@@ -304,6 +304,8 @@ func (d *seeder) story() {
 			d.check("plan for tomorrow", err)
 		})
 	}
+
+	d.lyeBench()
 
 	bench := &making{recipe: "sheep", mold: "loaf", count: 2, who: odile, hours: 0}
 	d.start(bench)

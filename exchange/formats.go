@@ -131,6 +131,7 @@ type requestDoc struct {
 	Step     float64       `json:"resolution_g"`
 	Stock    *struct {
 		NaOH float64  `json:"naoh_percent"`
+		KOH  float64  `json:"koh_percent"`
 		C    *float64 `json:"temperature_c"`
 	} `json:"lye_stock"`
 	LiquidC *float64 `json:"liquid_temperature_c"`
@@ -232,6 +233,9 @@ func ReadRequest(r io.Reader) (plan.Request, error) {
 	}
 	if s := d.Stock; s != nil {
 		q.Stock = &lye.Stock{Strength: s.NaOH, C: or(s.C, lye.RoomC)}
+		if s.KOH != 0 {
+			q.Stock.Strength, q.Stock.KOH = s.KOH, true
+		}
 	}
 	if s := d.Scraps; s != nil {
 		q.Scraps = &plan.Scraps{Grams: s.Grams, FatsPercent: or(s.Fats, defaultScrapsFats), Density: or(s.Density, defaultScrapsDensity)}

@@ -158,12 +158,29 @@ func (s *Shop) Weigh(ctx context.Context, act Act, oid string, w Weighed) error 
 		} else if err := correctable(l, w); err != nil {
 			return err
 		}
+		if err := c.drawFor(l, w); err != nil {
+			return err
+		}
 		entry, err := c.correction("weighing", w.Corrects, strings.TrimSpace(w.Reason))
 		if err != nil {
 			return err
 		}
 		return c.AddWeighing(entry, l.ID, w.Item, i.Target, w.Grams)
 	})
+}
+
+// drawFor takes what is weighed out of a container from its books; a correction
+// takes or puts back the difference.
+func (c *change) drawFor(l *lot.Lot, w Weighed) error {
+	from := map[string]string{plan.StockKey: l.Frozen.Stock, plan.FatStockKey: l.Frozen.FatStock}[w.Item]
+	if from == "" {
+		return nil
+	}
+	grams := w.Grams
+	if w.Corrects != 0 {
+		grams -= l.Actual()[w.Item]
+	}
+	return c.draw(from, grams, l.ID, strings.TrimSpace(w.Reason))
 }
 
 func correctable(l *lot.Lot, w Weighed) error {

@@ -72,6 +72,9 @@ type Order struct {
 	Scales      plan.Scales
 	LiquidC     float64 // °C
 	Scraps      *plan.Scraps
+	Stock       string        // identity of the lye stock it draws from, or empty for dry lye
+	StockShare  float64       // percent of the lye that is drawn; 0 for all of it
+	FatStock    string        // identity of the blend it takes fats from
 	Water       *recipe.Water // this once, in place of the recipe's own
 	Day         string        // local date it is meant for, or empty
 }
@@ -118,6 +121,10 @@ type PlanBody struct {
 	New    []string          `json:"new,omitempty"`   // not tried with this recipe before
 	Spare  string            `json:"spare,omitempty"` // the mold that takes what is left over
 	Liners []Liner           `json:"liners,omitempty"`
+
+	StockOID    string `json:"stock,omitempty"`     // the lye container it draws from
+	FatStockOID string `json:"fat_stock,omitempty"` // the blend it takes fats from
+	stockHas    float64
 }
 
 // CutPlan is what is cut from one mold of a plan.
@@ -240,10 +247,16 @@ func (s *Shop) WorkOut(ctx context.Context, o Order) (w Worked, err error) {
 		w.Loss, w.LossOf = o.Label.Loss, 0
 	}
 	w.Label.Loss = w.Loss
+	if err := s.takeFrom(ctx, o, &w); err != nil {
+		return w, err
+	}
 	if err := s.target(ctx, o, &w); err != nil {
 		return w, err
 	}
 	if w.Plan, err = plan.Make(w.Request); err != nil {
+		return w, err
+	}
+	if err := w.enough(); err != nil {
 		return w, err
 	}
 	if err := w.cut(o, tools); err != nil {
@@ -566,6 +579,9 @@ func (s *Shop) StartLot(ctx context.Context, act Act, planOID string, pot int, o
 		if blocks := caution.Blocks(p.PlanBody.Plan.Cautions); len(blocks) > 0 && override == "" {
 			return "", caution.Problems{{Path: "override", Text: blocks[0].Text() + " To start all the same, write why."}}
 		}
+		if err := c.stillTheSame(p); err != nil {
+			return "", err
+		}
 		number, err := c.NextLotNumber()
 		if err != nil {
 			return "", err
@@ -583,7 +599,7 @@ func (s *Shop) StartLot(ctx context.Context, act Act, planOID string, pot int, o
 		frozen, err := encode(lot.Frozen{
 			Version: 1, Program: Version, Recipe: p.PlanBody.Recipe, Revision: p.PlanBody.Revision, Formula: p.Request.Formula,
 			Pot: p.PlanBody.Plan.Pot(), Sheet: p.Sheet, Molds: molds, Policy: p.Policy, Request: p.Request, Scale: p.Scale,
-			Unmold: cure.Unmold(p.Request.Formula, material), Overrides: override, Expected: p.barsOf(pot - 1), Kind: kind,
+			Unmold: cure.Unmold(p.Request.Formula, material), Overrides: override, Expected: p.barsOf(pot - 1), Kind: kind, Stock: p.StockOID, FatStock: p.FatStockOID,
 		})
 		if err != nil {
 			return "", err

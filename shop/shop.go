@@ -21,6 +21,7 @@ import (
 	_ "time/tzdata" // zones, where the machine has none
 
 	"ashshelf/soap/caution"
+	"ashshelf/soap/lye"
 	"ashshelf/soap/plan"
 	"ashshelf/soap/unit"
 	"ashshelf/store"
@@ -215,6 +216,9 @@ func checkShop(v store.Shop) caution.Problems {
 		p.Add("fill_rule", "choose how molds are filled")
 	}
 	caution.PotLoss.Check(&p, "pot_loss", "what stays in the pot", v.PotLoss)
+	if !(v.RoomC >= -10 && v.RoomC <= 45) {
+		p.Add("room_c", "the workshop's temperature must lie between -10 and 45 °C")
+	}
 	if !(v.RiskyLoad > 0 && v.RiskyLoad <= 100) {
 		p.Add("risky_load", "give a scent that may hurry between 1 and 100 %% of the pot's load")
 	}
@@ -225,6 +229,7 @@ func checkShop(v store.Shop) caution.Problems {
 func usual(v store.Shop) store.Shop {
 	v.FillRule = cmp.Or(v.FillRule, string(plan.Computed))
 	v.RiskyLoad = cmp.Or(v.RiskyLoad, 60)
+	v.RoomC = cmp.Or(v.RoomC, lye.RoomC)
 	return v
 }
 

@@ -52,7 +52,7 @@ func TestAShopOfTheFirstSchemaComesUpToDateWithAllItsRecords(t *testing.T) {
 	require.NoError(t, db.Read(context.Background(), func(tx *Tx) error {
 		s, err := tx.Shop()
 		require.NoError(t, err)
-		assert.Equal(t, Shop{Name: "Old bench", Zone: "UTC", Units: "metric", Currency: "EUR", Emergency: "112", ScaleStep: 0.5, FillRule: "computed", PotLoss: 1, RiskyLoad: 60}, s, "what is new has its default")
+		assert.Equal(t, Shop{Name: "Old bench", Zone: "UTC", Units: "metric", Currency: "EUR", Emergency: "112", ScaleStep: 0.5, FillRule: "computed", PotLoss: 1, RiskyLoad: 60, RoomC: 20}, s, "what is new has its default")
 		for book, name := range map[Book]string{Recipes: "Old bar", Molds: "Old loaf"} {
 			revs, err := tx.Latest(book)
 			require.NoError(t, err)
@@ -65,13 +65,13 @@ func TestAShopOfTheFirstSchemaComesUpToDateWithAllItsRecords(t *testing.T) {
 		assert.Empty(t, p.Day)
 		return nil
 	}))
-	assert.FileExists(t, filepath.Join(dir, "before-schema-3.db"))
+	assert.FileExists(t, filepath.Join(dir, "before-schema-4.db"))
 }
 
 // Every table of what happened refuses to be changed or thinned out, whichever
 // migration made it.
 func TestEveryRecordIsOnlyAddedTo(t *testing.T) {
-	dir := at(t, 3)
+	dir := at(t, 4)
 	db, err := sql.Open("sqlite", "file:"+filepath.Join(dir, File))
 	require.NoError(t, err)
 	defer db.Close()

@@ -37,6 +37,8 @@ type planBench struct {
 	Pots    []Option
 	Jugs    []Option
 	Cookers []Option
+	Stocks  []Option
+	Blends  []Option
 	Waters  []Option
 	Answers planAnswers
 	Open    []shop.Plan
@@ -208,6 +210,21 @@ func (s *Server) showPlan(w http.ResponseWriter, r *http.Request, status int, f 
 	b.Ready = len(b.Recipes) > 1
 	b.Pots, b.Jugs, b.Cookers = toolOptions(tools, shop.Pot, "by the weight beside"), toolOptions(tools, shop.Jug, "any"), toolOptions(tools, shop.Cooker, "none")
 	b.Molds = planMolds(molds, tools, f)
+	stocks, err := s.shop.Stocks(r.Context(), false)
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	b.Stocks, b.Blends = []Option{{"", "weighed dry"}}, []Option{{"", "each by itself"}}
+	for _, one := range stocks {
+		o := Option{one.OID, fmt.Sprintf("%s: %s, %s g", one.Code, one.Contents(), unit.Trim(one.Balance, 0))}
+		if one.Kind == shop.Fats {
+			o.Label = fmt.Sprintf("%s: %s, %s g", one.Code, one.Container, unit.Trim(one.Balance, 0))
+			b.Blends = append(b.Blends, o)
+		} else {
+			b.Stocks = append(b.Stocks, o)
+		}
+	}
 	b.Answers, err = s.answersForPlan(r, f, status != http.StatusOK)
 	if err != nil {
 		s.fail(w, r, err)
@@ -253,6 +270,7 @@ func readOrder(f *Form) (o shop.Order) {
 	o.PotLoss = ifTyped(f, "pot_loss_percent", f.Number, 0)
 	o.PotCapacity = ifTyped(f, "pot_capacity_g", f.Mass, 0)
 	o.RiskyLoad = ifTyped(f, "risky_load_percent", f.Number, 0)
+	o.Stock, o.StockShare, o.FatStock = f.Get("stock"), ifTyped(f, "stock_share", f.Number, 0), f.Get("fat_stock")
 	o.Pot, o.Jug, o.Cooker = f.Get("pot"), f.Get("jug"), f.Get("cooker")
 	o.Scales = plan.Scales{Resolution: f.Mass("resolution_g"), FineStep: ifTyped(f, "fine_step_g", f.Mass, 0), FineMax: ifTyped(f, "fine_max_g", f.Mass, 0)}
 	o.LiquidC = f.Temperature("liquid_temperature_c")
@@ -381,6 +399,11 @@ func planField(path string) string {
 		return strings.TrimPrefix(path, "target.")
 	case "recipe.water.value":
 		return "water.value"
+	case "lye_stock.share":
+		return "stock_share"
+	}
+	if strings.HasPrefix(path, "lye_stock.") {
+		return "stock"
 	}
 	if rest, ok := strings.CutPrefix(path, "mold."); ok {
 		oid, _, _ := strings.Cut(rest, ".")

@@ -160,6 +160,20 @@ func (s *Server) Handler() http.Handler {
 			r.Get("/plans/{oid}", s.plan)
 			r.Post("/plans/{oid}", s.startLot)
 
+			r.Get("/lye", s.lyeRoom)
+			r.Get("/lye/new", s.newStock)
+			r.Post("/lye/new", s.fillStock)
+			r.Post("/lye/new/live", s.fillingLive)
+			r.Get("/lye/fats", s.newBlend)
+			r.Post("/lye/fats", s.fillBlend)
+			r.Post("/lye/fats/live", s.blendLive)
+			r.Get("/lye/heat", s.heat)
+			r.Post("/lye/heat", s.noteHeat)
+			r.Post("/lye/heat/live", s.heatLive)
+			r.Get("/lye/{oid}", s.stock)
+			r.Get("/lye/{oid}/label", s.stockLabel)
+			r.Post("/lye/{oid}/{act}", s.actOnStock)
+
 			r.Get("/make", s.makeList)
 			r.Get("/make/{oid}", s.makeLot)
 			r.Get("/lots", s.lots)
@@ -345,7 +359,7 @@ type Page struct {
 }
 
 var rooms = []struct{ Path, Name, Icon string }{
-	{"/", "Shelf", "shelf"}, {"/recipes", "Recipes", "recipe"}, {"/molds", "Molds", "mold"}, {"/plan", "Plan", "plan"},
+	{"/", "Shelf", "shelf"}, {"/recipes", "Recipes", "recipe"}, {"/molds", "Molds", "mold"}, {"/plan", "Plan", "plan"}, {"/lye", "Lye", "lye"},
 	{"/make", "Make", "make"}, {"/lots", "Lots", "lots"}, {"/stores", "Stores", "stores"}, {"/settings", "Settings", "settings"},
 }
 

@@ -11,6 +11,7 @@ import (
 	"ashshelf/shop"
 	"ashshelf/soap/caution"
 	"ashshelf/soap/cure"
+	"ashshelf/soap/lye"
 	"ashshelf/soap/plan"
 	"ashshelf/soap/unit"
 	"ashshelf/store"
@@ -41,6 +42,7 @@ func readShop(f *Form) store.Shop {
 	}
 	v.FineStep, v.FineMax = ifTyped(f, "fine_step", f.Mass, 0), ifTyped(f, "fine_max", f.Mass, 0)
 	v.FillRule = f.Get("fill_rule")
+	v.RoomC = ifTyped(f, "room_c", f.Temperature, lye.RoomC)
 	v.PotLoss, v.RiskyLoad = ifTyped(f, "pot_loss", f.Number, 0), ifTyped(f, "risky_load", f.Number, 0)
 	return v
 }
@@ -51,6 +53,7 @@ func shopValues(v store.Shop) map[string]string {
 		"name": v.Name, "zone": v.Zone, "units": v.Units, "currency": v.Currency, "emergency": v.Emergency, "scale_step": unit.Trim(v.ScaleStep, 3) + " g",
 		"fill_rule": v.FillRule, "pot_loss": unit.Trim(v.PotLoss, 2), "risky_load": unit.Trim(v.RiskyLoad, 0),
 	}
+	out["room_c"] = unit.FormatTemperature(v.RoomC, unit.System(v.Units))
 	if v.FineStep > 0 {
 		out["fine_step"], out["fine_max"] = unit.Trim(v.FineStep, 3)+" g", unit.Trim(v.FineMax, 0)+" g"
 	}

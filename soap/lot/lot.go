@@ -74,7 +74,9 @@ type Frozen struct {
 	Request   plan.Request   `json:"request"`
 	Expected  int            `json:"expected_bars,omitempty"`
 	Scale     float64        `json:"scale_step"`
-	Kind      string         `json:"kind,omitempty"` // Trial, or empty
+	Kind      string         `json:"kind,omitempty"`      // Trial, or empty
+	Stock     string         `json:"stock,omitempty"`     // identity of the lye container it draws from
+	FatStock  string         `json:"fat_stock,omitempty"` // and of the blend of fats
 }
 
 // Trial is the kind of a lot made from a recipe that was not tested yet.

@@ -26,4 +26,13 @@ document.addEventListener("htmx:after:swap", () => fill(document));
 const wrong = document.querySelector(".field:has(.err:not(:empty)) :is(input, select, textarea)");
 if (wrong && document.body.dataset.status === "refused") wrong.focus();
 
+// A button marked data-key is pressed by that key, unless somebody is typing.
+document.addEventListener("keydown", (event) => {
+  if (event.target.closest?.("input, select, textarea") || event.ctrlKey || event.metaKey || event.altKey) return;
+  const button = document.querySelector(`button[data-key="${CSS.escape(event.key)}"]`);
+  if (!button) return;
+  event.preventDefault();
+  button.click();
+});
+
 for (const button of document.querySelectorAll("button[data-print]")) button.addEventListener("click", () => window.print());

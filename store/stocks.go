@@ -1,0 +1,189 @@
+package store
+
+import (
+	"database/sql"
+	"errors"
+	"fmt"
+	"time"
+)
+
+// Stock is a container of lye or of blended fats. Body is JSON.
+type Stock struct {
+	ID      int64
+	OID     string
+	Code    string
+	Kind    string // "naoh", "koh" or "fats"
+	Body    []byte
+	Made    time.Time
+	Who     string
+	Balance float64 // g
+	Moves   []StockMove
+	Words   []StockWord
+}
+
+// StockMove is what went in or out of a container.
+type StockMove struct {
+	Entry  int64
+	What   string  // "made", "draw", "count", "water" or "away"
+	Change float64 // g
+	Lot    string  // code of the lot it went to, or empty
+	LotOID string
+	Note   string
+	Who    string
+	At     time.Time
+}
+
+// StockWord is what became known of a container; a nil field was not said.
+type StockWord struct {
+	Strength *float64
+	Celsius  *float64
+	Status   string // empty when not said
+	How, Why string
+	Who      string
+	At       time.Time
+}
+
+// NextStockNumber is one more than any container ever had.
+func (t *Tx) NextStockNumber() (n int, err error) {
+	err = t.one("next stock", `SELECT coalesce(max(number), 0) + 1 FROM stock`, nil, &n)
+	return n, err
+}
+
+// AddStock writes a new container with nothing in it.
+func (t *Tx) AddStock(entry int64, oid string, number int, code, kind string, body []byte) (id int64, err error) {
+	if id, err = t.insert("add stock", `INSERT INTO stock (oid, entry_id, number, code, kind, body) VALUES (?,?,?,?,?,?)`, oid, entry, number, code, kind, string(body)); err != nil {
+		return 0, err
+	}
+	return id, t.exec("open stock", `INSERT INTO stock_balance (stock_id, mg) VALUES (?, 0)`, id)
+}
+
+// ErrEmpty says that a container holds less than is to be taken.
+var ErrEmpty = errors.New("the container holds less than that")
+
+// MoveStock writes what went in or out and changes the balance with it. It is
+// [ErrEmpty] when less is there than is taken.
+func (t *Tx) MoveStock(entry, id int64, m StockMove, lotID int64) error {
+	mg := Milligrams(m.Change)
+	var have int64
+	if err := t.one("stock balance", `SELECT mg FROM stock_balance WHERE stock_id = ?`, []any{id}, &have); err != nil {
+		return err
+	}
+	if have+mg < 0 {
+		return fmt.Errorf("take %g g of %g g: %w", -m.Change, grams(have), ErrEmpty)
+	}
+	if err := t.exec("add stock move", `INSERT INTO stock_move (entry_id, stock_id, what, change, lot_id, note) VALUES (?,?,?,?,?,?)`,
+		entry, id, m.What, mg, sql.NullInt64{Int64: lotID, Valid: lotID != 0}, m.Note); err != nil {
+		return err
+	}
+	return t.exec("change stock", `UPDATE stock_balance SET mg = mg + ? WHERE stock_id = ?`, mg, id)
+}
+
+// AddStockWord writes what became known of a container.
+func (t *Tx) AddStockWord(entry, id int64, w StockWord) error {
+	return t.exec("add stock word", `INSERT INTO stock_word (entry_id, stock_id, strength, celsius, status, how, why) VALUES (?,?,?,?,?,?,?)`,
+		entry, id, w.Strength, w.Celsius, sql.NullString{String: w.Status, Valid: w.Status != ""}, w.How, w.Why)
+}
+
+const stockQuery = `SELECT s.id, s.oid, s.code, s.kind, s.body, e.occurred_at, w.name, b.mg FROM stock s
+	JOIN stock_balance b ON b.stock_id = s.id JOIN entry e ON e.id = s.entry_id JOIN person w ON w.id = e.person_id `
+
+func (t *Tx) stocks(where string, args ...any) (out []Stock, err error) {
+	err = t.each("stocks", stockQuery+where, args, func(r *sql.Rows) error {
+		var s Stock
+		var at, mg int64
+		if err := r.Scan(&s.ID, &s.OID, &s.Code, &s.Kind, &s.Body, &at, &s.Who, &mg); err != nil {
+			return err
+		}
+		s.Made, s.Balance = time.UnixMilli(at), grams(mg)
+		out = append(out, s)
+		return nil
+	})
+	if err != nil {
+		return nil, err
+	}
+	for i := range out {
+		if err := t.stockStory(&out[i]); err != nil {
+			return nil, err
+		}
+	}
+	return out, nil
+}
+
+func (t *Tx) stockStory(s *Stock) error {
+	err := t.each("stock moves", `SELECT v.entry_id, v.what, v.change, coalesce(l.code, ''), coalesce(l.oid, ''), v.note, w.name, e.occurred_at FROM stock_move v LEFT JOIN lot l ON l.id = v.lot_id
+		JOIN entry e ON e.id = v.entry_id JOIN person w ON w.id = e.person_id WHERE v.stock_id = ? ORDER BY v.entry_id`, []any{s.ID}, func(r *sql.Rows) error {
+		var m StockMove
+		var mg, at int64
+		if err := r.Scan(&m.Entry, &m.What, &mg, &m.Lot, &m.LotOID, &m.Note, &m.Who, &at); err != nil {
+			return err
+		}
+		m.Change, m.At = grams(mg), time.UnixMilli(at)
+		s.Moves = append(s.Moves, m)
+		return nil
+	})
+	if err != nil {
+		return err
+	}
+	return t.each("stock words", `SELECT v.strength, v.celsius, coalesce(v.status, ''), v.how, v.why, w.name, e.occurred_at FROM stock_word v
+		JOIN entry e ON e.id = v.entry_id JOIN person w ON w.id = e.person_id WHERE v.stock_id = ? ORDER BY v.entry_id`, []any{s.ID}, func(r *sql.Rows) error {
+		var m StockWord
+		var at int64
+		if err := r.Scan(&m.Strength, &m.Celsius, &m.Status, &m.How, &m.Why, &m.Who, &at); err != nil {
+			return err
+		}
+		m.At = time.UnixMilli(at)
+		s.Words = append(s.Words, m)
+		return nil
+	})
+}
+
+// Stocks returns the containers that are not gone, the newest first; with all,
+// also those that are, as many as most.
+func (t *Tx) Stocks(all bool, most int) ([]Stock, error) {
+	where := `WHERE NOT EXISTS (SELECT 1 FROM stock_word g WHERE g.stock_id = s.id AND g.status = 'gone') `
+	if all {
+		where = ``
+	}
+	return t.stocks(where+`ORDER BY s.id DESC LIMIT ?`, most)
+}
+
+// Stock returns one container.
+func (t *Tx) Stock(oid string) (s Stock, err error) {
+	list, err := t.stocks(`WHERE s.oid = ?`, oid)
+	if err == nil && len(list) == 0 {
+		return s, fmt.Errorf("stock %s: %w", oid, ErrNotFound)
+	}
+	if err != nil {
+		return s, err
+	}
+	return list[0], nil
+}
+
+// Cooled is how a pot cooled: the clock that its readings told, beside the usual
+// one, in minutes.
+type Cooled struct {
+	Tool           string // identity of the jug or pot, or empty
+	Stands         string
+	Fats           bool
+	Usual, Learned float64
+}
+
+// AddCooled writes how a pot cooled.
+func (t *Tx) AddCooled(entry int64, c Cooled) error {
+	return t.exec("add cooling", `INSERT INTO cooling (entry_id, tool_id, stands, fats, usual, learned) VALUES (?, (SELECT id FROM equipment WHERE oid = ?), ?, ?, ?, ?)`,
+		entry, c.Tool, c.Stands, c.Fats, c.Usual, c.Learned)
+}
+
+// Cooled returns how pots that stood so cooled, the newest first.
+func (t *Tx) Cooled(tool, stands string, fats bool, most int) (out []Cooled, err error) {
+	err = t.each("coolings", `SELECT coalesce(q.oid, ''), c.stands, c.fats, c.usual, c.learned FROM cooling c LEFT JOIN equipment q ON q.id = c.tool_id
+		WHERE coalesce(q.oid, '') = ? AND c.stands = ? AND c.fats = ? ORDER BY c.entry_id DESC LIMIT ?`, []any{tool, stands, fats, most}, func(r *sql.Rows) error {
+		var c Cooled
+		if err := r.Scan(&c.Tool, &c.Stands, &c.Fats, &c.Usual, &c.Learned); err != nil {
+			return err
+		}
+		out = append(out, c)
+		return nil
+	})
+	return out, err
+}

@@ -1,0 +1,535 @@
+package web
+
+import (
+	"fmt"
+	"math"
+	"net/http"
+	"net/url"
+	"strings"
+	"time"
+
+	"github.com/go-chi/chi/v5"
+
+	"ashshelf/shop"
+	"ashshelf/soap/caution"
+	"ashshelf/soap/fat"
+	"ashshelf/soap/lye"
+	"ashshelf/soap/unit"
+	"ashshelf/web/draw"
+)
+
+// stockCard is a container on the lye bench.
+type stockCard struct {
+	shop.Stock
+	Jug      draw.Jug
+	Days     int // old
+	Cautions []caution.Caution
+}
+
+func (s *Server) cardOf(one shop.Stock, now time.Time) stockCard {
+	c := stockCard{Stock: one, Days: int(now.Sub(one.Made).Hours() / 24)}
+	in := draw.JugInput{Text: unit.FormatMass(one.Balance, unit.Metric), C: one.C, Lye: one.Kind != shop.Fats, Stopped: one.Status != "open"}
+	if one.ML > 0 {
+		ml := one.Balance
+		if in.Lye {
+			ml = one.Lye().Volume(one.Balance)
+		}
+		in.Level = ml / one.ML
+	} else if len(one.Moves) > 0 {
+		in.Level = 0.9 * one.Balance / one.Moves[0].Change
+	}
+	if in.Lye {
+		k := one.Lye()
+		in.CrystalC = k.Crystal()
+		c.Cautions = crystalCautions(k)
+	} else {
+		for _, x := range one.Blend {
+			if fat.Separates(x.Fat) {
+				c.Cautions = append(c.Cautions, caution.Caution{Code: "fats.separates", Level: caution.Warn, Reason: x.Fat.Name + " parts as it stands.", Remedy: "Warm the whole container and stir it through before any is taken."})
+			}
+		}
+	}
+	c.Jug = draw.OfJug(in)
+	return c
+}
+
+// crystalCautions says that a stock is near its crystal point, or below it.
+func crystalCautions(k lye.Stock) []caution.Caution {
+	var p caution.Problems
+	k.Check(&p, "stock")
+	for _, q := range p {
+		return []caution.Caution{{Code: "lye.crystals", Level: caution.Block, Reason: capital(q.Text) + "."}}
+	}
+	return k.Advise()
+}
+
+type lyeList struct {
+	Cards []stockCard
+	RoomC float64
+	All   bool
+}
+
+func (s *Server) lyeRoom(w http.ResponseWriter, r *http.Request) {
+	p := lyeList{RoomC: sessionOf(r).RoomC, All: r.URL.Query().Has("all")}
+	list, err := s.shop.Stocks(r.Context(), p.All)
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	now := s.shop.Now(sessionOf(r).Location)
+	for _, one := range list {
+		p.Cards = append(p.Cards, s.cardOf(one, now))
+	}
+	s.show(w, r, http.StatusOK, "lye", "Lye", "Lye", nil, p)
+}
+
+// fillingCopy and heatCopy are where the benches of the lye room keep what is
+// typed: one of each for the shop.
+const fillingCopy, heatCopy, blendCopy = "filling", "heat", "blend"
+
+// typedBench reads a bench of the lye room: what was typed on it, or a fresh
+// form.
+func (s *Server) typedBench(r *http.Request, kind string, fresh url.Values) (*Form, error) {
+	f := &Form{Values: fresh, System: sessionOf(r).System}
+	c, err := s.shop.Copy(r.Context(), kind, planCopy)
+	if c != nil {
+		f.Values = url.Values(c.Form)
+	}
+	return f, err
+}
+
+func (s *Server) keepTyped(r *http.Request, kind string, f *Form) (other bool, err error) {
+	return s.shop.SaveCopy(r.Context(), act(r), kind, planCopy, r.PostFormValue("tab"), 0, f.Values)
+}
+
+// typedAgain saves a bench that was sent without being kept, or throws it away,
+// and leads back to it; done is false when the bench is to be kept.
+func (s *Server) typedAgain(w http.ResponseWriter, r *http.Request, kind, path string, f *Form) (done bool) {
+	var err error
+	switch r.PostFormValue("do") {
+	case "keep", "note":
+		return false
+	case "discard":
+		err = s.shop.DropCopy(r.Context(), kind, planCopy)
+	default:
+		_, err = s.keepTyped(r, kind, f)
+	}
+	if err != nil {
+		s.fail(w, r, err)
+		return true
+	}
+	seeOther(w, r, path)
+	return true
+}
+
+// Making a stock.
+
+type fillingPage struct {
+	Form      *Form
+	Answers   fillingAnswers
+	Materials []Option
+	Wanted    string // pure alkali that the kept plans want, in words
+	Enough    string // weight of stock for them
+}
+
+type fillingAnswers struct {
+	OK        bool
+	Problems  caution.Problems
+	Alkali    float64
+	Water     float64
+	Name      string
+	ML        float64
+	PeakC     float64
+	LossyC    float64 // with the container's share
+	Minutes   float64 // to 30 °C, after which it is capped
+	Cautions  []caution.Caution
+	Got       float64 // strength from what was weighed, 0 when it was not
+	GotOff    float64
+	Different bool
+}
+
+func freshFilling(roomC float64, sys unit.System) url.Values {
+	return url.Values{"kind": {shop.NaOH}, "stock.strength": {"50"}, "stock.purity": {"100"}, "material": {"hdpe"}, "water_c": {unit.FormatTemperature(roomC, sys)}}
+}
+
+func (s *Server) newStock(w http.ResponseWriter, r *http.Request) {
+	f, err := s.typedBench(r, fillingCopy, freshFilling(sessionOf(r).RoomC, sessionOf(r).System))
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	s.showFilling(w, r, http.StatusOK, f, nil)
+}
+
+func (s *Server) showFilling(w http.ResponseWriter, r *http.Request, status int, f *Form, notice *caution.Caution) {
+	p := fillingPage{Form: f, Materials: options(lye.Materials())}
+	naoh, koh, plans, err := s.shop.Wanted(r.Context())
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	had := f.Problems
+	fill, problems := readFilling(f)
+	want := naoh
+	if fill.Kind == shop.KOH {
+		want = koh
+	}
+	if want > 0 && fill.Target > 0 {
+		p.Wanted = fmt.Sprintf("%s g of it, pure, for %s that are kept and not started", unit.Trim(want, 0), plural(plans, "plan"))
+		p.Enough = unit.Trim(math.Ceil(want/fill.Target*spare), 0) + "00 g"
+	}
+	if f.Get("grams") == "" {
+		problems = nil // nothing was asked for yet
+	}
+	p.Answers = answersForFilling(f, fill, problems, sessionOf(r).RoomC)
+	f.Problems = append(had, problems...)
+	s.show(w, r, status, "filling", "Make a stock", "Lye", notice, p)
+}
+
+// spare is how much more than the plans want is made, for what stays in the
+// strainer; the sum is then rounded up to the next 100 g.
+const spare = 1.05
+
+// readFilling reads the bench of a filling. The weights to aim for follow from
+// strength and size; the actual ones are read where they are typed.
+func readFilling(f *Form) (shop.Filling, caution.Problems) {
+	had := f.Problems
+	f.Problems = nil
+	x := shop.Filling{Kind: f.Get("kind"), Gear: f.Get("gear") == "on", Clear: f.Get("clear") == "on", StockBody: shop.StockBody{
+		Target: f.Number("stock.strength"), Purity: ifTyped(f, "stock.purity", f.Number, 100), Lot: f.Get("lot"), Container: f.Get("container"),
+		ML: ifTyped(f, "ml", f.Volume, 0), Material: lye.Material(f.Get("material")), Tare: ifTyped(f, "tare", f.Mass, 0), Note: f.Get("note"),
+		AlkaliG: ifTyped(f, "alkali_g", f.Mass, 0), WaterG: ifTyped(f, "water_g", f.Mass, 0),
+	}}
+	f.Mass("grams")
+	ifTyped(f, "water_c", f.Temperature, 0)
+	problems := f.Problems
+	f.Problems = had
+	return x, problems
+}
+
+func answersForFilling(f *Form, x shop.Filling, problems caution.Problems, roomC float64) fillingAnswers {
+	a := fillingAnswers{Problems: problems}
+	grams, err := unit.Mass(f.Get("grams"), f.System.MassUnit())
+	if len(problems) > 0 || err != nil {
+		return a
+	}
+	b := lye.Batch{Stock: lye.Stock{Strength: x.Target, KOH: x.Kind == shop.KOH}, Purity: x.Purity, Grams: grams}
+	var p caution.Problems
+	if b.Check(&p, "stock"); len(p) > 0 {
+		a.Problems = p
+		return a
+	}
+	startC := roomC
+	if v, err := unit.Temperature(f.Get("water_c"), f.System.TemperatureUnit()); err == nil {
+		startC = v
+	}
+	a.OK, a.Name = true, capital(b.Word())
+	a.Alkali, a.Water = b.Weigh()
+	a.ML = b.Volume(grams)
+	sol := b.Of(grams * x.Target / 100)
+	a.PeakC = lye.PeakDry(sol, startC, lye.Frozen{})
+	a.LossyC = sol.Lossy(a.PeakC, x.Tare, x.Material.VesselHeat(), roomC)
+	a.Minutes = lye.Cooling{StartC: a.LossyC, RoomC: roomC, Tau: lye.UsualTau(grams, "open", false)}.Until(math.Max(30, roomC+3))
+	a.Cautions = append(a.Cautions, sol.AdviseBoil(a.PeakC)...)
+	a.Cautions = append(a.Cautions, x.Material.Advise(a.PeakC)...)
+	a.Cautions = append(a.Cautions, b.Fill(grams, x.ML)...)
+	room := b.Stock
+	room.C = roomC
+	a.Cautions = append(a.Cautions, crystalCautions(room)...)
+	caution.Sort(a.Cautions)
+	if x.AlkaliG > 0 && x.WaterG > 0 {
+		a.Got = lye.Made(x.AlkaliG, x.WaterG, x.Purity)
+		a.GotOff = math.Abs(a.Got - x.Target)
+		a.Different = a.GotOff > lye.ReRate
+	}
+	return a
+}
+
+func (s *Server) fillingLive(w http.ResponseWriter, r *http.Request) {
+	f, ok := s.form(w, r)
+	if !ok {
+		return
+	}
+	other, err := s.keepTyped(r, fillingCopy, f)
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	x, problems := readFilling(f)
+	live := liveAnswer{Form: f, Names: append(fieldNames(f.Values), "gear", "clear"), Answers: answersForFilling(f, x, problems, sessionOf(r).RoomC)}
+	f.Problems = problems
+	if other {
+		live.Notice = noticeElsewhere
+	}
+	s.render(w, r, http.StatusOK, "filling-live", live)
+}
+
+func (s *Server) fillStock(w http.ResponseWriter, r *http.Request) {
+	f, ok := s.form(w, r)
+	if !ok || s.typedAgain(w, r, fillingCopy, "/lye/new", f) {
+		return
+	}
+	x, problems := readFilling(f)
+	err := problems.Err()
+	if err == nil {
+		var oid string
+		if oid, err = s.shop.FillStock(r.Context(), act(r), x); err == nil {
+			if err = s.shop.DropCopy(r.Context(), fillingCopy, planCopy); err == nil {
+				seeOther(w, r, "/lye/"+oid)
+				return
+			}
+		}
+	}
+	if _, saved := s.keepTyped(r, fillingCopy, f); saved != nil {
+		s.fail(w, r, saved)
+		return
+	}
+	if status, notice, ok := s.refused(w, r, err, f); ok {
+		s.showFilling(w, r, status, f, notice)
+	}
+}
+
+// A blend of fats.
+
+type blendPage struct {
+	Form  *Form
+	Rows  []string
+	Names []Option
+}
+
+func (s *Server) newBlend(w http.ResponseWriter, r *http.Request) {
+	f, err := s.typedBench(r, blendCopy, url.Values{})
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	s.showBlend(w, r, http.StatusOK, f, nil)
+}
+
+func (s *Server) showBlend(w http.ResponseWriter, r *http.Request, status int, f *Form, notice *caution.Caution) {
+	p := blendPage{Form: f, Rows: prefixes(f, "fats", 2)}
+	for _, x := range fat.Reference() {
+		p.Names = append(p.Names, Option{x.Name, strings.Join(fat.Names(x.Slug).Synonyms, ", ")})
+	}
+	s.show(w, r, status, "blend", "Blend fats ahead", "Lye", notice, p)
+}
+
+func (s *Server) blendLive(w http.ResponseWriter, r *http.Request) {
+	f, ok := s.form(w, r)
+	if !ok {
+		return
+	}
+	if _, err := s.keepTyped(r, blendCopy, f); err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	readBlend(f)
+	s.render(w, r, http.StatusOK, "live-errors", liveAnswer{Form: f, Names: fieldNames(f.Values)})
+}
+
+func readBlend(f *Form) (shop.StockBody, places) {
+	f.Problems = nil
+	b := shop.StockBody{Container: f.Get("container"), ML: ifTyped(f, "ml", f.Volume, 0), Tare: ifTyped(f, "tare", f.Mass, 0), Note: f.Get("note")}
+	pl := places{}
+	for i := range rows(f.Values, "fats") {
+		at := fmt.Sprintf("fats[%d].", i)
+		if blank(f, at, "fat", "percent") {
+			continue
+		}
+		one, err := fat.Find(f.Get(at + "fat"))
+		if err != nil {
+			f.Problems.Add(at+"fat", "%s", err)
+		}
+		pl.row("fats", "fats", i, len(b.Blend))
+		b.Blend = append(b.Blend, fat.Share{Fat: one, Percent: f.Mass(at + "percent")})
+	}
+	return b, pl
+}
+
+func (s *Server) fillBlend(w http.ResponseWriter, r *http.Request) {
+	f, ok := s.form(w, r)
+	if !ok {
+		return
+	}
+	if do, what, _ := strings.Cut(r.PostFormValue("do"), " "); do == "add" || do == "remove" {
+		editRows(f, do, what)
+		if _, err := s.keepTyped(r, blendCopy, f); err != nil {
+			s.fail(w, r, err)
+			return
+		}
+		seeOther(w, r, "/lye/fats")
+		return
+	}
+	if s.typedAgain(w, r, blendCopy, "/lye/fats", f) {
+		return
+	}
+	b, pl := readBlend(f)
+	problems := f.Problems
+	err := problems.Err()
+	if err == nil {
+		var oid string
+		if oid, err = s.shop.FillFats(r.Context(), act(r), b); err == nil {
+			if err = s.shop.DropCopy(r.Context(), blendCopy, planCopy); err == nil {
+				seeOther(w, r, "/lye/"+oid)
+				return
+			}
+		}
+	}
+	if _, saved := s.keepTyped(r, blendCopy, f); saved != nil {
+		s.fail(w, r, saved)
+		return
+	}
+	f.Problems = nil
+	if status, notice, ok := s.refused(w, r, err, f); ok {
+		for i := range f.Problems {
+			f.Problems[i].Path = pl.of(f.Problems[i].Path)
+		}
+		s.showBlend(w, r, status, f, notice)
+	}
+}
+
+// A container.
+
+type stockPage struct {
+	stockCard
+	Form    *Form
+	Balance []balanceLine
+	Words   []string
+	Margin  float64 // °C above the crystal point
+	Crystal float64
+	Guard   float64
+	Limits  struct{ Aged bool }
+	Usable  bool
+	IsLye   bool
+	Found   *shop.Counted // of a weighing that needs a word
+}
+
+// balanceLine is one line of a container's books.
+type balanceLine struct {
+	What, Note, Lot, LotOID, Who string
+	At                           time.Time
+	Change, After                float64
+}
+
+var moveWords = map[string]string{"made": "Made", "draw": "Drawn", "count": "Set to the scale", "water": "Water added", "away": "Disposed of"}
+
+// aged is the age in days from which a stock is worth a check by density:
+// carbonate forms and water leaves.
+const aged = 90
+
+func (s *Server) stock(w http.ResponseWriter, r *http.Request) {
+	s.showStock(w, r, http.StatusOK, &Form{Values: url.Values{}, System: sessionOf(r).System}, nil)
+}
+
+func (s *Server) showStock(w http.ResponseWriter, r *http.Request, status int, f *Form, notice *caution.Caution) {
+	one, err := s.shop.StockByOID(r.Context(), chi.URLParam(r, "oid"))
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	p := stockPage{stockCard: s.cardOf(one, s.shop.Now(sessionOf(r).Location)), Form: f, Usable: one.Status == "open", IsLye: one.Kind != shop.Fats, Guard: lye.CrystalStep}
+	if p.IsLye {
+		p.Crystal = one.Lye().Crystal()
+		p.Margin = one.C - p.Crystal
+	}
+	p.Limits.Aged = p.IsLye && p.Days > aged
+	after := 0.0
+	for _, m := range one.Moves {
+		after += m.Change
+		p.Balance = append([]balanceLine{{moveWords[m.What], m.Note, m.Lot, m.LotOID, m.Who, m.At, m.Change, after}}, p.Balance...)
+	}
+	if f.Err("why") != "" {
+		if gross, err := unit.Mass(f.Get("gross"), f.System.MassUnit()); err == nil {
+			n := one.Count(gross)
+			p.Found = &n
+		}
+	}
+	if f.Get("at_c") == "" {
+		f.Set("at_c", unit.FormatTemperature(one.C, f.System))
+	}
+	s.show(w, r, status, "stock", one.Code+": "+one.Container, "Lye", notice, p)
+}
+
+// actOnStock reads one form of a container and calls its use case.
+func (s *Server) actOnStock(w http.ResponseWriter, r *http.Request) {
+	f, ok := s.form(w, r)
+	if !ok {
+		return
+	}
+	ctx, a, oid := r.Context(), act(r), chi.URLParam(r, "oid")
+	var do func() error
+	switch chi.URLParam(r, "act") {
+	case "draw":
+		grams := f.Mass("grams")
+		do = func() error { return s.shop.DrawStock(ctx, a, oid, grams, f.Get("note")) }
+	case "count":
+		gross := f.Mass("gross")
+		do = func() error { return s.shop.CountStock(ctx, a, oid, gross, f.Get("water") == "on", f.Get("why")) }
+	case "verify":
+		density, celsius := readDensity(f), f.Temperature("at_c")
+		do = func() error { return s.shop.VerifyStock(ctx, a, oid, density, celsius) }
+	case "read":
+		celsius := f.Temperature("celsius")
+		do = func() error { return s.shop.ReadStock(ctx, a, oid, celsius) }
+	case "dilute":
+		water := f.Mass("dilute_water")
+		do = func() error { return s.shop.DiluteStock(ctx, a, oid, water) }
+	case "status":
+		do = func() error {
+			return s.shop.SetStockStatus(ctx, a, oid, r.PostFormValue("status"), f.Get("status_why"))
+		}
+	default:
+		s.notFound(w, r)
+		return
+	}
+	err := f.Problems.Err()
+	if err == nil {
+		if err = do(); err == nil {
+			seeOther(w, r, "/lye/"+oid)
+			return
+		}
+	} else {
+		f.Problems = nil
+	}
+	if status, notice, ok := s.refused(w, r, err, f); ok {
+		s.showStock(w, r, status, f, notice)
+	}
+}
+
+// readDensity reads a density as a hydrometer shows it, or from a known volume
+// that was weighed.
+func readDensity(f *Form) float64 {
+	if f.Get("density") != "" || f.Get("volume") == "" {
+		return f.Number("density")
+	}
+	ml, g := f.Volume("volume"), f.Mass("weight")
+	if ml <= 0 {
+		f.Problems.Add("volume", "type the volume that was weighed, such as 100 ml")
+		return 0
+	}
+	return g / ml
+}
+
+// stockLabel is the label to print for a container.
+func (s *Server) stockLabel(w http.ResponseWriter, r *http.Request) {
+	one, err := s.shop.StockByOID(r.Context(), chi.URLParam(r, "oid"))
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	scheme := "http"
+	if r.TLS != nil {
+		scheme = "https"
+	}
+	code, err := draw.OfQR(scheme + "://" + r.Host + "/lye/" + one.OID)
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	s.show(w, r, http.StatusOK, "stocklabel", "Label for "+one.Code, "Lye", nil, struct {
+		shop.Stock
+		QR, Sign draw.Picture
+		IsLye    bool
+		Crystal  float64
+	}{one, code, draw.Corrosive(), one.Kind != shop.Fats, math.Ceil(one.Lye().Crystal() + lye.CrystalStep - 0.1)})
+}
