@@ -52,7 +52,6 @@ var views = []view{
 	{name: "recipes", path: "/recipes"},
 	{name: "recipe-bench", path: "/recipes", do: []step{link("Ewe morning")}},
 	{name: "recipe-pour", path: "/recipes", do: []step{link("Swifts at dusk"), chromedp.Evaluate[chromedp.Void](`document.querySelector("#portions").scrollIntoView(); document.querySelector(".panel").scrollTop = document.querySelector("#answers h3").offsetTop - 60`)}},
-	{name: "recipe-card", path: "/recipes", do: []step{link("Swifts at dusk"), link("Card for the binder")}},
 	{name: "stores", path: "/stores"},
 	{name: "molds", path: "/molds"},
 	{name: "mold-bench", path: "/molds", do: []step{link("Long loaf")}},
