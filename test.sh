@@ -1,15 +1,17 @@
 #!/usr/bin/env bash
-# Runs all tests, and installs what they lack: Chromium, from Debian's packages.
+# Runs all tests, and installs what they lack: Chromium's headless shell, from
+# Debian's packages. A whole Chromium serves too, three times slower.
 # Arguments go to "go test", such as: ./test.sh -run TestThread ./e2e/...
 set -euo pipefail
 cd "$(dirname "$0")"
 
-if ! command -v chromium >/dev/null && ! command -v chromium-browser >/dev/null && ! command -v google-chrome >/dev/null; then
+if ! command -v chromium-headless-shell >/dev/null && command -v apt-get >/dev/null; then
   as_root=""
   [ "$(id -u)" -eq 0 ] || as_root="sudo"
-  echo "installing chromium"
+  echo "installing chromium-headless-shell"
   $as_root apt-get update -q
-  DEBIAN_FRONTEND=noninteractive $as_root apt-get install -y -q --no-install-recommends chromium
+  $as_root env DEBIAN_FRONTEND=noninteractive apt-get install -y -q --no-install-recommends chromium-headless-shell ||
+    $as_root env DEBIAN_FRONTEND=noninteractive apt-get install -y -q --no-install-recommends chromium
 fi
 
 if [ $# -eq 0 ]; then

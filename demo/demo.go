@@ -73,6 +73,10 @@ const (
 
 // Seed fills an empty shop that was opened with the clock.
 func Seed(ctx context.Context, s *shop.Shop, clock *Clock, now time.Time) error {
+	return s.Unsynced(ctx, func() error { return seed(ctx, s, clock, now) })
+}
+
+func seed(ctx context.Context, s *shop.Shop, clock *Clock, now time.Time) error {
 	d := &seeder{ctx: ctx, shop: s, clock: clock, now: now, people: map[string]int64{}, recipes: map[string]string{}, scents: map[string]additive.Scent{}, molds: map[string]string{}, tools: map[string]string{}}
 	clock.at = now.Add(-200 * 24 * time.Hour)
 	_, err := s.Found(ctx, d.act(""), store.Shop{

@@ -228,6 +228,7 @@ var morning = time.Date(2026, 3, 14, 9, 0, 0, 0, time.UTC)
 // The whole thread on a recipe of one's own, with the power cut between any
 // two steps.
 func TestARecipeOfOnesOwnBecomesBarsThatAreSoldThroughPowerCuts(t *testing.T) {
+	t.Parallel()
 	u := atBrowser(t, 1280, 800)
 	u.start("demo", "-now", morning.Format(time.RFC3339))
 	u.open("/")
@@ -383,6 +384,7 @@ func TestARecipeOfOnesOwnBecomesBarsThatAreSoldThroughPowerCuts(t *testing.T) {
 }
 
 func TestAnEmptyShopIsOpenedInTheBrowser(t *testing.T) {
+	t.Parallel()
 	u := atBrowser(t, 820, 1180) // a tablet held upright
 	u.start("serve")
 	u.open("/")
@@ -407,6 +409,7 @@ func TestAnEmptyShopIsOpenedInTheBrowser(t *testing.T) {
 }
 
 func TestTheDemoNeverTouchesARealShop(t *testing.T) {
+	t.Parallel()
 	u := atBrowser(t, 800, 600)
 	u.start("serve")
 	u.open("/welcome")
@@ -427,6 +430,7 @@ func TestTheDemoNeverTouchesARealShop(t *testing.T) {
 }
 
 func TestPagesReadInTheDarkAndWithoutScript(t *testing.T) {
+	t.Parallel()
 	u := atBrowser(t, 1280, 800)
 	u.start("demo", "-now", morning.Format(time.RFC3339))
 	dark := emulation.SetEmulatedMediaParams{Features: []*emulation.MediaFeature{{Name: "prefers-color-scheme", Value: "dark"}}}

@@ -14,6 +14,7 @@ import (
 // books, crystallised and warmed; and what it cannot do, and how much ice keeps
 // a strong one cool.
 func TestAWeeksLyeIsMadeDrawnAndWeighed(t *testing.T) {
+	t.Parallel()
 	u := atDemo(t, 1280, 800)
 	loaf := u.oid("/molds", "Long loaf")
 
@@ -116,6 +117,7 @@ func TestAWeeksLyeIsMadeDrawnAndWeighed(t *testing.T) {
 }
 
 func TestHowMuchIceKeepsAStrongLyeCool(t *testing.T) {
+	t.Parallel()
 	u := atDemo(t, 1280, 800)
 	u.open("/lye/heat")
 	u.accessible("heat and ice")

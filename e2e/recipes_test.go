@@ -88,6 +88,7 @@ func (u *user) pages(paper chromedp.PaperSize) int {
 // What a maker enters without paper: each comes out right, warns where it
 // should, prints, and comes back from a file as it went.
 func TestRecipesAreWrittenFromScratchPrintAndComeBackFromAFile(t *testing.T) {
+	t.Parallel()
 	u := atDemo(t, 1280, 800)
 	for _, c := range []struct {
 		name  string
@@ -171,6 +172,7 @@ func TestRecipesAreWrittenFromScratchPrintAndComeBackFromAFile(t *testing.T) {
 // Every recipe of the demo's book is put on the bench and kept again unchanged:
 // the form loses nothing.
 func TestTheBenchLosesNothingOfARecipe(t *testing.T) {
+	t.Parallel()
 	u := atDemo(t, 1280, 800)
 	u.open("/recipes")
 	for _, at := range eval[[]string](u, `[...document.querySelectorAll("main li h2 a")].map(a => a.pathname)`) {
@@ -182,6 +184,7 @@ func TestTheBenchLosesNothingOfARecipe(t *testing.T) {
 }
 
 func TestTheBookIsSearchedComparedAndForeignRecipesAreChecked(t *testing.T) {
+	t.Parallel()
 	u := atDemo(t, 1280, 800)
 	u.open("/recipes")
 	u.fill("q", "tallow stearic")
@@ -224,6 +227,7 @@ func TestTheBookIsSearchedComparedAndForeignRecipesAreChecked(t *testing.T) {
 }
 
 func TestScentsAndTeaspoonsOfTheStoresReachTheBench(t *testing.T) {
+	t.Parallel()
 	u := atDemo(t, 1280, 800)
 	u.open("/stores")
 	u.accessible("the stores")
@@ -255,6 +259,7 @@ func TestScentsAndTeaspoonsOfTheStoresReachTheBench(t *testing.T) {
 
 // The caret stays where it is, whatever is typed in how many fields.
 func TestTheAnswersNeverMoveTheCaret(t *testing.T) {
+	t.Parallel()
 	u := atDemo(t, 1280, 800)
 	u.open("/recipes/new")
 	u.blend("olive", "70", "coconut", "30")

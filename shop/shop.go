@@ -45,6 +45,10 @@ func Open(ctx context.Context, dir string, now func() time.Time) (*Shop, error) 
 	return &Shop{db, now}, nil
 }
 
+// Unsynced runs do without waiting for the disk after each record. It is for
+// made-up shops only.
+func (s *Shop) Unsynced(ctx context.Context, do func() error) error { return s.db.Unsynced(ctx, do) }
+
 // Close closes the shop.
 func (s *Shop) Close() error { return s.db.Close() }
 

@@ -2,6 +2,7 @@ package web_test
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"io"
 	"log/slog"
@@ -11,9 +12,11 @@ import (
 	"net/http/httptest"
 	"net/url"
 	"os"
+	"path/filepath"
 	"regexp"
 	"strconv"
 	"strings"
+	"sync"
 	"testing"
 	"time"
 
@@ -22,6 +25,7 @@ import (
 
 	"ashshelf/demo"
 	"ashshelf/shop"
+	"ashshelf/store"
 	"ashshelf/web"
 )
 
@@ -34,13 +38,33 @@ type visitor struct {
 	http *http.Client
 }
 
+// seeded is the demo shop as a file, made once for all tests.
+var seeded = sync.OnceValues(func() (file []byte, err error) {
+	dir, err := os.MkdirTemp("", "ashshelf-web-")
+	if err != nil {
+		return nil, err
+	}
+	defer os.RemoveAll(dir)
+	clock := &demo.Clock{}
+	s, err := shop.Open(context.Background(), dir, clock.Now)
+	if err != nil {
+		return nil, err
+	}
+	if err := errors.Join(demo.Seed(context.Background(), s, clock, moment), s.Close()); err != nil {
+		return nil, err
+	}
+	return os.ReadFile(filepath.Join(dir, store.File))
+})
+
 func visit(t testing.TB) *visitor {
 	t.Helper()
-	clock := &demo.Clock{}
-	s, err := shop.Open(context.Background(), t.TempDir(), clock.Now)
+	file, err := seeded()
+	require.NoError(t, err)
+	dir := t.TempDir()
+	require.NoError(t, os.WriteFile(filepath.Join(dir, store.File), file, 0o600))
+	s, err := shop.Open(context.Background(), dir, func() time.Time { return moment })
 	require.NoError(t, err)
 	t.Cleanup(func() { assert.NoError(t, s.Close()) })
-	require.NoError(t, demo.Seed(context.Background(), s, clock, moment))
 	v := serve(t, s)
 	v.post("/who", url.Values{"person": {"1"}})
 	return v
@@ -108,6 +132,7 @@ func first(t testing.TB, page, pattern string) string {
 }
 
 func TestEveryPageOfTheDemoOpensAndKeepsThePolicy(t *testing.T) {
+	t.Parallel()
 	v := visit(t)
 	seen := map[string]bool{}
 	todo := []string{"/", "/look", "/who"}
@@ -138,6 +163,7 @@ func TestEveryPageOfTheDemoOpensAndKeepsThePolicy(t *testing.T) {
 }
 
 func TestPicturesTypeAndScriptsOfTheFirstPageStayUnder200KB(t *testing.T) {
+	t.Parallel()
 	v := visit(t)
 	_, page := v.get("/")
 	total := len(page)
@@ -156,6 +182,7 @@ func TestPicturesTypeAndScriptsOfTheFirstPageStayUnder200KB(t *testing.T) {
 }
 
 func TestBadInputIsAnsweredBesideTheFieldWithWhatWasTyped(t *testing.T) {
+	t.Parallel()
 	v := visit(t)
 	_, book := v.get("/recipes")
 	oid := first(t, book, `href="/recipes/([a-z0-9]{26})">Slow olive`)
@@ -183,6 +210,7 @@ func TestBadInputIsAnsweredBesideTheFieldWithWhatWasTyped(t *testing.T) {
 }
 
 func TestAMoldOfNoSizeAndAWeightInLettersAreRefused(t *testing.T) {
+	t.Parallel()
 	v := visit(t)
 	_, page := v.get("/molds/new")
 	path := first(t, page, `action="(/molds/new/[a-z0-9]+)"`)
@@ -212,6 +240,7 @@ func TestAMoldOfNoSizeAndAWeightInLettersAreRefused(t *testing.T) {
 }
 
 func TestTheBenchAnswersLiveAndKeepsWhatIsTyped(t *testing.T) {
+	t.Parallel()
 	v := visit(t)
 	_, page := v.get("/recipes/new")
 	path := first(t, page, `action="(/recipes/new/[a-z0-9]+)"`)
@@ -241,6 +270,7 @@ func TestTheBenchAnswersLiveAndKeepsWhatIsTyped(t *testing.T) {
 }
 
 func TestTheBlendIsBalancedSwappedWeighedAndTakesOwnFats(t *testing.T) {
+	t.Parallel()
 	v := visit(t)
 	_, page := v.get("/recipes/new")
 	path := first(t, page, `action="(/recipes/new/[a-z0-9]+)"`)
@@ -288,6 +318,7 @@ func TestTheBlendIsBalancedSwappedWeighedAndTakesOwnFats(t *testing.T) {
 }
 
 func TestAPageSentTwiceRecordsOnce(t *testing.T) {
+	t.Parallel()
 	v := visit(t)
 	_, shelf := v.get("/")
 	lot := first(t, shelf, `href="/lots/([a-z0-9]{26})#bars"`)
@@ -344,6 +375,7 @@ func TestAnEmptyShopOpensWithTheFirstRunPage(t *testing.T) {
 }
 
 func TestStrangersAreKeptOut(t *testing.T) {
+	t.Parallel()
 	v := visit(t)
 	r, err := http.NewRequest(http.MethodPost, v.base+"/settings/people", strings.NewReader("person=Mallory"))
 	require.NoError(t, err)

@@ -12,12 +12,12 @@ import (
 
 // Find returns the path of Chromium on this machine.
 func Find() (string, error) {
-	for _, name := range []string{"chromium", "chromium-browser", "google-chrome"} {
+	for _, name := range []string{"chromium-headless-shell", "chromium", "chromium-browser", "google-chrome"} {
 		if path, err := exec.LookPath(name); err == nil {
 			return path, nil
 		}
 	}
-	return "", fmt.Errorf("no Chromium found; ./test.sh installs it, or install Debian's package chromium")
+	return "", fmt.Errorf("no Chromium found; ./test.sh installs it, or install Debian's package chromium-headless-shell")
 }
 
 // Start starts a browser of its own, with a window of the given size. The
