@@ -515,7 +515,7 @@ func (r Request) checkStock(p *caution.Problems, a recipe.Amounts) {
 	}
 	pure := d.Solution - d.Water
 	var ways []string
-	if least := math.Ceil(10*lye.WeakestFor(pure, plain)) / 10; least <= caution.LyeStrength.Max {
+	if least := math.Ceil(10*lye.WeakestFor(pure, plain)-1e-6) / 10; least <= caution.LyeStrength.Max {
 		ways = append(ways, fmt.Sprintf("use a stock of %s %% or stronger", unit.Trim(least, 1)))
 	}
 	if _, ok := r.Formula.Dissolves(a); ok {

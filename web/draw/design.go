@@ -15,6 +15,7 @@ const (
 	soapW, soapH       = 250.0, 140.0
 	wave               = 7.0 // height of a swirl or of a textured top
 	waves              = 6   // across the soap
+	labelSize          = 16  // reads at 9 pt and more where the picture is half a page wide
 )
 
 // OfDesign draws the look of a recipe. Layers have the height of their share of
@@ -106,7 +107,7 @@ func OfDesign(f recipe.Formula) Picture {
 			name = "the batter"
 		}
 		p.line("ln-fine", designX+soapW+8, (l.top+below)/2, designX+soapW+20, ly-5)
-		p.text("", designX+soapW+24, ly, 14, "start", fmt.Sprintf("%s %s %%", name, unit.Trim(l.share*100, 0)))
+		p.text("", designX+soapW+24, ly, labelSize, "start", fmt.Sprintf("%s %s %%", short(name, 14), unit.Trim(l.share*100, 0)))
 	}
 	words := make([]string, 0, len(f.Design))
 	for _, s := range f.DesignSteps() {

@@ -1,0 +1,190 @@
+package web_test
+
+import (
+	"fmt"
+	"math/rand/v2"
+	"net/http"
+	"net/url"
+	"regexp"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+var fieldName = regexp.MustCompile(`<(?:input|select|textarea)[^>]* name="([^"]+)"`)
+
+// fields are the names of all fields of a page.
+func fields(page string) []string {
+	seen := map[string]bool{}
+	var out []string
+	for _, m := range fieldName.FindAllStringSubmatch(page, -1) {
+		if !seen[m[1]] {
+			seen[m[1]] = true
+			out = append(out, m[1])
+		}
+	}
+	return out
+}
+
+// nonsense is what keyboards, sleeves and strangers type.
+var nonsense = []string{
+	"", "0", "-1", "1e308", "-0", "NaN", "Inf", "1,000", "1.000,5", "١٢", "½", "1/0", "12 lb 400", "999999999999", "on", "yes", "olive-oil", "coconut", "💧", strings.Repeat("x", 5000),
+	"<script>alert(1)</script>", "'; DROP TABLE lot; --", "%s%n", "../../etc", "\x00", "\n\n", "2026-02-31", "50", "33", "1 kg", "70 °F", "-300 °C",
+}
+
+// Whatever is typed into whichever fields of whichever page, the answer is a
+// page, never a fault; and what is shown of it is never taken for markup.
+func TestNonsenseIsAnsweredAndNeverBreaksAPage(t *testing.T) {
+	t.Parallel()
+	v := visit(t)
+	rng := rand.New(rand.NewPCG(20, 26))
+	link := func(room, pattern string) string {
+		_, page := v.get(room)
+		return first(t, page, pattern)
+	}
+	recipe, mold, lot := link("/recipes", `href="(/recipes/[a-z0-9]{26})"`), link("/molds", `href="(/molds/[a-z0-9]{26})"`), link("/lots", `href="/lots/([a-z0-9]{26})"`)
+	stock, tool, scent := link("/lye", `href="(/lye/[a-z0-9]{26})"`), link("/equipment", `href="(/equipment/[a-z0-9]{26})"`), link("/stores", `href="(/scents/[a-z0-9]{26})"`)
+	kept := link("/plan", `href="(/plans/[a-z0-9]{26})"`)
+	refused := 0
+	for _, c := range []struct {
+		page  string
+		posts []string
+		does  []string
+	}{
+		{recipe, []string{recipe, recipe + "/live", recipe + "/life"}, []string{"keep", "balance", "swap", "split", "add fats", "remove fats[0]", "up design[0]", "add x[y", "remove portions[9].colorants[-1]"}},
+		{mold, []string{mold, mold + "/live"}, []string{"keep", ""}},
+		{tool, []string{tool, tool + "/live"}, []string{"keep", ""}},
+		{scent, []string{scent, scent + "/live"}, []string{"keep"}},
+		{"/plan", []string{"/plan", "/plan/live"}, []string{"keep", ""}},
+		{kept, []string{kept, kept + "/day"}, []string{""}},
+		{"/lye/new", []string{"/lye/new", "/lye/new/live"}, []string{"keep", ""}},
+		{"/lye/fats", []string{"/lye/fats", "/lye/fats/live"}, []string{"keep", "add fats", "remove fats[1]"}},
+		{"/lye/heat", []string{"/lye/heat", "/lye/heat/live"}, []string{"note", ""}},
+		{stock, []string{stock + "/draw", stock + "/count", stock + "/verify", stock + "/read", stock + "/dilute", stock + "/status"}, []string{""}},
+		{"/stores", []string{"/stores/spoons"}, []string{""}},
+		{"/settings", []string{"/settings", "/settings/people"}, []string{""}},
+		{"/recipes/import", []string{"/recipes/import"}, []string{"look", "take"}},
+		{"/recipes/check", []string{"/recipes/check"}, []string{""}},
+		{"/lots/" + lot, []string{"/lots/" + lot + "/note", "/lots/" + lot + "/move", "/lots/" + lot + "/sample", "/lots/" + lot + "/release"}, []string{""}},
+	} {
+		status, page := v.get(c.page)
+		require.Equal(t, http.StatusOK, status, c.page)
+		names := fields(page)
+		require.NotEmpty(t, names, c.page)
+		for round := range 14 {
+			path := c.posts[round%len(c.posts)]
+			form := url.Values{"key": {fmt.Sprint(c.page, round)}, "do": {c.does[rng.IntN(len(c.does))]}, "base": {"1"}, "seen": {"1"}}
+			for _, name := range names {
+				if _, set := form[name]; !set && rng.IntN(4) > 0 {
+					form.Set(name, nonsense[rng.IntN(len(nonsense))])
+				}
+			}
+			status, answer := v.post(path, form)
+			require.Less(t, status, 500, "%s with %v", path, form)
+			if status == http.StatusUnprocessableEntity {
+				refused++
+			}
+			require.NotEqual(t, http.StatusNotFound, status, path)
+			require.False(t, strings.Contains(answer, "<script>alert"), path)
+			require.False(t, strings.Contains(answer, "NaN g"), path)
+		}
+		status, _ = v.get(c.page)
+		require.Less(t, status, 500, "%s still opens", c.page)
+	}
+	assert.Greater(t, refused, 50, "most of it is refused in words")
+}
+
+// Addresses that somebody makes up lead nowhere, quietly.
+func TestAddressesOfNothingAreNotThere(t *testing.T) {
+	t.Parallel()
+	v := visit(t)
+	gone := strings.Repeat("q", 26)
+	for _, path := range []string{
+		"/recipes/" + gone, "/recipes/" + gone + "/card", "/recipes/" + gone + "/compare", "/recipes/" + gone + "/recipe.json", "/recipes/new/" + gone, "/molds/" + gone, "/equipment/" + gone, "/scents/" + gone,
+		"/plans/" + gone, "/plans/" + gone + "/sheet.csv", "/plans/" + gone + "/plan.json", "/plan/day/yesterday", "/plan?again=" + gone, "/lye/" + gone, "/lye/" + gone + "/label", "/lye/heat?plan=" + gone, "/make/" + gone,
+	} {
+		status, _ := v.get(path)
+		assert.Equal(t, http.StatusNotFound, status, path)
+	}
+	for _, path := range []string{"/lye/" + gone + "/draw", "/lye/" + gone + "/fly", "/molds/" + gone + "/forget", "/recipes/" + gone + "/life", "/plans/" + gone + "/day"} {
+		status, _ := v.post(path, url.Values{"grams": {"1"}, "note": {"x"}, "life": {"tested"}, "base": {"1"}})
+		assert.Equal(t, http.StatusNotFound, status, path)
+	}
+	_, page := v.get("/recipes")
+	recipe := first(t, page, `href="(/recipes/[a-z0-9]{26})"`)
+	status, _ := v.get(recipe + "/revisions/99")
+	assert.Equal(t, http.StatusNotFound, status)
+	_, page = v.get(recipe + "/card?size=lots")
+	has(t, page, "is not a number")
+	_, page = v.get(recipe + "/card?size=2+kg")
+	has(t, page, "For 2000 g of fats")
+}
+
+// Two windows on the same thing: the second to keep is told, and nothing of the
+// first is lost.
+func TestTwoWindowsOnOneMoldNeverMergeSilently(t *testing.T) {
+	t.Parallel()
+	v := visit(t)
+	_, list := v.get("/molds")
+	path := first(t, list, `href="(/molds/[a-z0-9]{26})">Short silicone loaf`)
+	_, one := v.get(path)
+	_, two := v.get(path)
+	mold := func(page, width string) url.Values {
+		f := form(page, path)
+		for k, val := range map[string]string{"name": "Short silicone loaf", "mold.shape": "box", "mold.length_mm": "165", "mold.width_mm": width, "mold.fill_mm": "60", "material": "silicone", "bars": "7", "do": "keep"} {
+			f.Set(k, val)
+		}
+		return f
+	}
+	status, page := v.post(path, mold(one, "77"))
+	require.Equal(t, http.StatusOK, status)
+	has(t, page, "Keep as revision 3")
+	status, page = v.post(path, mold(two, "78"))
+	assert.Equal(t, http.StatusConflict, status)
+	has(t, page, "was changed by")
+	has(t, page, `value="78"`, "what the second typed is still there")
+	status, _ = v.post(path, mold(one, "77"))
+	assert.Equal(t, http.StatusOK, status, "a double click keeps once")
+	f := form(two, path)
+	f.Set("do", "discard")
+	_, page = v.post(path, f)
+	has(t, page, "Keep as revision 3")
+	has(t, page, `value="77 mm"`)
+}
+
+// A stock page sent twice draws once, and the back button with another number
+// draws nothing.
+func TestADrawSentTwiceIsDrawnOnce(t *testing.T) {
+	t.Parallel()
+	v := visit(t)
+	_, list := v.get("/lye")
+	path := first(t, list, `href="(/lye/[a-z0-9]{26})"><span class="code">J2`)
+	balance := func() string {
+		_, page := v.get(path)
+		return first(t, page, `id="balance">([0-9]+) g`)
+	}
+	require.Equal(t, "6776", balance())
+	_, page := v.get(path)
+	f := form(page, path+"/draw")
+	f.Set("grams", "100 g")
+	f.Set("note", "a small test")
+	for range 2 {
+		status, _ := v.post(path+"/draw", f)
+		assert.Equal(t, http.StatusOK, status)
+	}
+	assert.Equal(t, "6676", balance())
+	f.Set("grams", "200 g")
+	status, page := v.post(path+"/draw", f)
+	assert.Equal(t, http.StatusConflict, status)
+	has(t, page, "sent before with other values")
+	assert.Equal(t, "6676", balance())
+	f = form(page, path+"/draw")
+	f.Set("grams", "9 kg")
+	f.Set("note", "too much")
+	status, page = v.post(path+"/draw", f)
+	assert.Equal(t, http.StatusUnprocessableEntity, status)
+	has(t, page, "by the books J2-K holds only 6676 g")
+	has(t, page, `value="9 kg"`)
+}
