@@ -185,3 +185,83 @@ func FuzzAnythingReadIsPlannedOrRefused(f *testing.F) {
 		}
 	})
 }
+
+func TestAWeighSheetGoesIntoASpreadsheet(t *testing.T) {
+	r, err := exchange.ReadRequest(strings.NewReader(strings.Replace(hedgerow, `"lye_stock":{"naoh_percent":50,"temperature_c":21},`, "", 1)))
+	require.NoError(t, err)
+	r.Scales = plan.Scales{Resolution: 1}
+	r.Vessels = plan.Vessels{Jug: plan.Vessel{Name: "jug", Tare: 300}}
+	r.Formula.Additives[1].Name = "=Kaolin"
+	p, err := plan.Make(r)
+	require.NoError(t, err)
+	sheet := plan.Sheet(r, p.Pot())
+	var out bytes.Buffer
+	require.NoError(t, exchange.WriteSheet(&out, sheet))
+	lines := strings.Split(strings.TrimSpace(out.String()), "\n")
+	assert.Equal(t, "vessel,what,grams,within,running,note,weighed,remarks", lines[0])
+	items := 0
+	for _, s := range sheet {
+		items += len(s.Items)
+	}
+	assert.Len(t, lines, items+1, "one line for each weighing")
+	assert.Contains(t, out.String(), "'=Kaolin", "a name is never taken for a formula")
+	assert.Regexp(t, `Lye jug,Water \(distilled or soft\),\d+,\d+,\d+,`, lines[1], "with what an untared scale shows")
+}
+
+func TestAStockIsOfOneAlkali(t *testing.T) {
+	of := func(stock string) error {
+		_, err := exchange.ReadRequest(strings.NewReader(strings.Replace(hedgerow, `{"naoh_percent":50,"temperature_c":21}`, stock, 1)))
+		return err
+	}
+	require.NoError(t, of(`{"koh_percent":45}`))
+	for _, bad := range []string{`{}`, `{"naoh_percent":50,"koh_percent":45}`, `{"temperature_c":20}`, `{"naoh_percent":"50"}`} {
+		var p caution.Problems
+		assert.ErrorAs(t, of(bad), &p, bad)
+	}
+}
+
+// Where something in a file of recipes is wrong, the place is said.
+func TestAFileOfRecipesSaysWhereItIsWrong(t *testing.T) {
+	good := `{"name":"Bar","fats":[{"fat":"lard","percent":100}],"superfat_percent":5,"water":{"basis":"liquid-to-lye","value":2}}`
+	book := func(second string) string {
+		return `{"format":"ashshelf.book/1","recipes":[` + good + `,` + second + `]}`
+	}
+	for at, text := range map[string]string{
+		"recipes[1].fats[0].fat":       book(strings.Replace(good, `"fat":"lard"`, `"fat":"moon"`, 1)),
+		"recipes[1].superfat_percent":  book(strings.Replace(good, `:5,`, `:55,`, 1)),
+		"recipes[1].name":              book(strings.Replace(good, `"name":"Bar",`, ``, 1)),
+		"recipes[1].liquids[0].liquid": book(strings.Replace(good, `"superfat`, `"liquids":[{"liquid":"ink","percent":100}],"superfat`, 1)),
+		"recipes[1].scent.parts":       book(strings.Replace(good, `"superfat`, `"scent":{"rate_percent_of_fats":2,"parts":[{"name":"Rose","percent":90}]},"superfat`, 1)),
+		"recipes[1].portions":          book(strings.Replace(good, `"superfat`, `"portions":[{"name":"a","percent":50}],"superfat`, 1)),
+		"recipes[1].infusions[0].fat":  book(strings.Replace(good, `"superfat`, `"infusions":[{"fat":"olive-oil","herb":"Mint"}],"superfat`, 1)),
+		"recipes[1].fats[0].acids":     book(strings.Replace(good, `"percent":100`, `"percent":100,"fatty_acids_percent":{"oleic":80,"stearic":60}`, 1)),
+	} {
+		_, err := exchange.ReadRecipes(strings.NewReader(text))
+		var p caution.Problems
+		require.ErrorAs(t, err, &p, at)
+		assert.NotEmpty(t, p.At(at), "%s: %v", at, p)
+	}
+	both, err := exchange.ReadRecipes(strings.NewReader(book(strings.Replace(good, "Bar", "Other", 1))))
+	require.NoError(t, err)
+	assert.Len(t, both, 2)
+}
+
+func FuzzAnyFileOfRecipesIsReadOrRefused(f *testing.F) {
+	f.Add(`{"format":"ashshelf.recipe/1","name":"Bar","fats":[{"fat":"lard","percent":100}],"superfat_percent":5,"water":{"basis":"liquid-to-lye","value":2}}`)
+	f.Add(`{"format":"ashshelf.book/1","recipes":[]}`)
+	f.Add(`[`)
+	f.Fuzz(func(t *testing.T, text string) {
+		list, err := exchange.ReadRecipes(strings.NewReader(text))
+		if err != nil {
+			return
+		}
+		var out bytes.Buffer
+		if err := exchange.WriteBook(&out, list); err != nil {
+			t.Fatalf("what was read cannot be written: %v", err)
+		}
+		again, err := exchange.ReadRecipes(&out)
+		if err != nil || len(again) != len(list) {
+			t.Fatalf("what was written cannot be read: %v", err)
+		}
+	})
+}
