@@ -128,9 +128,8 @@ func (s *Server) showHeat(w http.ResponseWriter, r *http.Request, status int, f 
 		s.fail(w, r, err)
 		return
 	}
-	a, err := s.heatAnswers(r, f, tools)
-	if err != nil {
-		s.fail(w, r, err)
+	a, ok := s.heatAnswers(w, r, f)
+	if !ok {
 		return
 	}
 	s.show(w, r, status, "heat", "Heat and ice", "Lye", notice, heatPage{Form: f, Answers: a, Schools: options(recipe.Schools()), Stands: options(lye.Vessels()),
@@ -206,7 +205,20 @@ func minutesWords(m float64) string {
 	return fmt.Sprintf("%.1f hours", m/60)
 }
 
-func (s *Server) heatAnswers(r *http.Request, f *Form, tools []shop.Tool) (a heatAnswers, err error) {
+// heatAnswers works out what is typed on the heat bench; a fault is answered,
+// and ok is false.
+func (s *Server) heatAnswers(w http.ResponseWriter, r *http.Request, f *Form) (a heatAnswers, ok bool) {
+	tools, err := s.shop.Tools(r.Context())
+	if err == nil {
+		a, err = s.workOutHeat(r, f, tools)
+	}
+	if err != nil {
+		s.fail(w, r, err)
+	}
+	return a, err == nil
+}
+
+func (s *Server) workOutHeat(r *http.Request, f *Form, tools []shop.Tool) (a heatAnswers, err error) {
 	had := f.Problems
 	f.Problems = nil
 	in := readHeat(f)
@@ -296,14 +308,8 @@ func (s *Server) heatLive(w http.ResponseWriter, r *http.Request) {
 		s.fail(w, r, err)
 		return
 	}
-	tools, err := s.shop.Tools(r.Context())
-	if err != nil {
-		s.fail(w, r, err)
-		return
-	}
-	a, err := s.heatAnswers(r, f, tools)
-	if err != nil {
-		s.fail(w, r, err)
+	a, ok := s.heatAnswers(w, r, f)
+	if !ok {
 		return
 	}
 	live := liveAnswer{Form: f, Names: fieldNames(f.Values), Answers: a}
@@ -319,17 +325,12 @@ func (s *Server) noteHeat(w http.ResponseWriter, r *http.Request) {
 	if !ok || s.typedAgain(w, r, heatCopy, "/lye/heat", f) {
 		return
 	}
-	tools, err := s.shop.Tools(r.Context())
-	if err != nil {
-		s.fail(w, r, err)
+	a, ok := s.heatAnswers(w, r, f)
+	if !ok {
 		return
 	}
-	a, err := s.heatAnswers(r, f, tools)
-	if err != nil {
-		s.fail(w, r, err)
-		return
-	}
-	if err = a.Problems.Err(); err == nil {
+	err := a.Problems.Err()
+	if err == nil {
 		if err = s.shop.NoteCooling(r.Context(), act(r), a.cooled); err == nil {
 			f.Set("readings", "")
 			if _, err = s.keepTyped(r, heatCopy, f); err == nil {

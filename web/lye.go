@@ -394,11 +394,9 @@ type stockPage struct {
 	stockCard
 	Form    *Form
 	Balance []balanceLine
-	Words   []string
 	Margin  float64 // °C above the crystal point
 	Crystal float64
-	Guard   float64
-	Limits  struct{ Aged bool }
+	Aged    bool // old enough for a check by density
 	Usable  bool
 	IsLye   bool
 	Found   *shop.Counted // of a weighing that needs a word
@@ -427,12 +425,12 @@ func (s *Server) showStock(w http.ResponseWriter, r *http.Request, status int, f
 		s.fail(w, r, err)
 		return
 	}
-	p := stockPage{stockCard: s.cardOf(one, s.shop.Now(sessionOf(r).Location)), Form: f, Usable: one.Status == "open", IsLye: one.Kind != shop.Fats, Guard: lye.CrystalStep}
+	p := stockPage{stockCard: s.cardOf(one, s.shop.Now(sessionOf(r).Location)), Form: f, Usable: one.Status == "open", IsLye: one.Kind != shop.Fats}
 	if p.IsLye {
 		p.Crystal = one.Lye().Crystal()
 		p.Margin = one.C - p.Crystal
 	}
-	p.Limits.Aged = p.IsLye && p.Days > aged
+	p.Aged = p.IsLye && p.Days > aged
 	after := 0.0
 	for _, m := range one.Moves {
 		after += m.Change

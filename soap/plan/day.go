@@ -1,6 +1,7 @@
 package plan
 
 import (
+	"cmp"
 	"fmt"
 	"slices"
 	"strings"
@@ -142,32 +143,16 @@ type Turn struct {
 func Turns(jobs []Job) []Turn {
 	out := make([]Turn, len(jobs))
 	time := make([]float64, len(jobs))
-	risky := make([]bool, len(jobs))
+	last := make([]int, len(jobs)) // 1 for what hurries
 	for i, j := range jobs {
-		out[i].Job = i
 		o := j.Formula.Judge().Time
-		time[i] = o.Figure
-		var scent string
-		if scent, risky[i] = j.Formula.RiskyScent(); risky[i] {
-			out[i].Why = "last and alone: " + scent + " may leave little time"
-			continue
+		time[i], out[i] = o.Figure, Turn{i, o.Words}
+		if scent, risky := j.Formula.RiskyScent(); risky {
+			last[i], out[i].Why = 1, "last and alone: "+scent+" may leave little time"
 		}
-		out[i].Why = o.Words
 	}
 	slices.SortStableFunc(out, func(a, b Turn) int {
-		if risky[a.Job] != risky[b.Job] {
-			if risky[a.Job] {
-				return 1
-			}
-			return -1
-		}
-		switch d := time[b.Job] - time[a.Job]; {
-		case d > 0:
-			return 1
-		case d < 0:
-			return -1
-		}
-		return 0
+		return cmp.Or(cmp.Compare(last[a.Job], last[b.Job]), cmp.Compare(time[b.Job], time[a.Job]))
 	})
 	return out
 }
@@ -178,14 +163,6 @@ func Lyes(jobs []Job) []Turn {
 	for i, j := range jobs {
 		out[i] = Turn{i, fmt.Sprintf("up to %s °C", unit.Trim(j.Plan.PeakC, 0))}
 	}
-	slices.SortStableFunc(out, func(a, b Turn) int {
-		switch d := jobs[b.Job].Plan.PeakC - jobs[a.Job].Plan.PeakC; {
-		case d > 0:
-			return 1
-		case d < 0:
-			return -1
-		}
-		return 0
-	})
+	slices.SortStableFunc(out, func(a, b Turn) int { return cmp.Compare(jobs[b.Job].Plan.PeakC, jobs[a.Job].Plan.PeakC) })
 	return out
 }
