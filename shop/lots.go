@@ -2,7 +2,6 @@ package shop
 
 import (
 	"context"
-	"errors"
 	"fmt"
 	"math"
 	"strings"
@@ -533,12 +532,4 @@ func (s *Shop) GiveUp(ctx context.Context, act Act, oid, why string) error {
 		}
 		return c.AddNote(entry, l.ID, "abandoned", why)
 	})
-}
-
-// IsInput reports whether an error is the user's to mend: problems beside a
-// field, or an act at the wrong time.
-func IsInput(err error) bool {
-	var p caution.Problems
-	var n *lot.NotNow
-	return errors.As(err, &p) || errors.As(err, &n)
 }

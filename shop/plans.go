@@ -6,7 +6,6 @@ import (
 	"math"
 	"slices"
 	"strings"
-	"time"
 
 	"ashshelf/soap/caution"
 	"ashshelf/soap/cure"
@@ -620,9 +619,6 @@ func (s Settings) DefaultOrder() Order {
 		Scales: plan.Scales{Resolution: s.ScaleStep, FineStep: s.FineStep, FineMax: s.FineMax}, Label: mold.Label{Margin: mold.UsualMargin},
 	}
 }
-
-// Since is how long ago something was, for pages.
-func (s *Shop) Since(t time.Time) time.Duration { return s.now().Sub(t) }
 
 // materialFor is what the molds of a lot are made of, which decides when it
 // comes out: the first one's, or what the recipe is meant for.

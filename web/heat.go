@@ -95,11 +95,9 @@ func (s *Server) heatOfPlan(r *http.Request, f *Form, oid string) error {
 		return err
 	}
 	pot := p.PlanBody.Plan.Pot()
-	f.Set("kind", shop.NaOH)
-	g := pot.NaOH
-	if pot.KOH > pot.NaOH {
+	f.Set("kind", shop.NaOH) // a mix of both counts as the one that heats more
+	if pot.NaOH == 0 {
 		f.Set("kind", shop.KOH)
-		g = pot.KOH
 	}
 	carried, frozen := 0.0, 0.0
 	for i, l := range p.Request.Formula.Liquids {
@@ -110,7 +108,7 @@ func (s *Server) heatOfPlan(r *http.Request, f *Form, oid string) error {
 			}
 		}
 	}
-	f.Set("alkali_g", unit.Trim(g, 1)+" g")
+	f.Set("alkali_g", unit.Trim(pot.NaOH+pot.KOH, 1)+" g")
 	f.Set("liquid_g", unit.Trim(carried, 1)+" g")
 	f.Set("frozen_g", "")
 	if frozen > 0 {

@@ -400,7 +400,11 @@ type stockPage struct {
 	Usable  bool
 	IsLye   bool
 	Found   *shop.Counted // of a weighing that needs a word
+	Weaker  *weaker       // when another strength was asked for
 }
+
+// weaker says how a stock comes down to another strength.
+type weaker struct{ Water, PeakC float64 }
 
 // balanceLine is one line of a container's books.
 type balanceLine struct {
@@ -416,7 +420,7 @@ var moveWords = map[string]string{"made": "Made", "draw": "Drawn", "count": "Set
 const aged = 90
 
 func (s *Server) stock(w http.ResponseWriter, r *http.Request) {
-	s.showStock(w, r, http.StatusOK, &Form{Values: url.Values{}, System: sessionOf(r).System}, nil)
+	s.showStock(w, r, http.StatusOK, &Form{Values: r.URL.Query(), System: sessionOf(r).System}, nil)
 }
 
 func (s *Server) showStock(w http.ResponseWriter, r *http.Request, status int, f *Form, notice *caution.Caution) {
@@ -429,6 +433,18 @@ func (s *Server) showStock(w http.ResponseWriter, r *http.Request, status int, f
 	if p.IsLye {
 		p.Crystal = one.Lye().Crystal()
 		p.Margin = one.C - p.Crystal
+	}
+	if p.IsLye && f.Get("dilute_to") != "" {
+		to := f.Number("dilute_to")
+		water, peak, ok := one.Lye().Weaker(one.Balance, to, lye.RoomC)
+		switch {
+		case f.Err("dilute_to") != "":
+		case !ok:
+			f.Problems.Add("dilute_to", "type a strength below its %s %%; water only makes it weaker", unit.Trim(one.Strength, 1))
+		default:
+			p.Weaker = &weaker{water, peak}
+			f.Set("dilute_water", unit.Trim(water, 1)+" g")
+		}
 	}
 	p.Aged = p.IsLye && p.Days > aged
 	after := 0.0

@@ -62,7 +62,16 @@ func (s *Server) showMake(w http.ResponseWriter, r *http.Request, status int, po
 		return
 	}
 	if l.Stage() != lot.Weighed {
-		seeOther(w, r, "/lots/"+oid)
+		if posted == "" {
+			seeOther(w, r, "/lots/"+oid)
+			return
+		}
+		// An old window of the bench: say that what it sent is not on record.
+		left := &caution.Caution{Code: "web.refused", Level: caution.Warn, Reason: "This lot has left the bench.", Remedy: "Nothing was recorded."}
+		if notice != nil {
+			left.Reason = notice.Reason
+		}
+		s.showLot(w, r, status, posted, f, left)
 		return
 	}
 	forms, err := s.forms(r, oid, posted, f)
@@ -147,7 +156,7 @@ func (s *Server) actOnLot(w http.ResponseWriter, r *http.Request) {
 		s.notFound(w, r)
 		return
 	}
-	onBench := name == "weigh" || name == "pour"
+	onBench := name == "weigh" || name == "pour" || name == "giveup"
 	err := f.Problems.Err()
 	if err == nil {
 		err = do()

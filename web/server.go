@@ -19,6 +19,7 @@ import (
 	"log/slog"
 	"net/http"
 	"net/url"
+	"path"
 	"strconv"
 	"strings"
 	"time"
@@ -87,6 +88,7 @@ func (s *Server) Handler() http.Handler {
 	}
 	r.Handle("/static/*", cached(http.StripPrefix("/static/", http.FileServerFS(files))))
 	r.NotFound(s.notFound)
+	r.MethodNotAllowed(toItsPage)
 
 	r.Get("/welcome", s.welcome)
 	r.Post("/welcome", s.found)
@@ -314,6 +316,16 @@ func (s *Server) session(next http.Handler) http.Handler {
 		}
 		next.ServeHTTP(w, r.WithContext(context.WithValue(r.Context(), sessionKey{}, v)))
 	})
+}
+
+// toItsPage leads from the address of a form, typed or reloaded, to the page that
+// the form is on.
+func toItsPage(w http.ResponseWriter, r *http.Request) {
+	if r.Method != http.MethodGet {
+		http.Error(w, "this address does not take that", http.StatusMethodNotAllowed)
+		return
+	}
+	seeOther(w, r, path.Dir(r.URL.Path))
 }
 
 // somebody leads to the choice of who is working until one is made.

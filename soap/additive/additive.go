@@ -85,10 +85,6 @@ func (b Basis) Valid() bool { return basisWords[b] != "" }
 // additive's own grams per teaspoon.
 func (b Basis) Spoons() bool { return b == TspPerLbFats || b == TspPerLbBatter }
 
-// OnBatter reports whether the rate is counted on fats, alkali and liquid
-// together rather than on the fats alone.
-func (b Basis) OnBatter() bool { return b == PercentOfBatter || b == TspPerLbBatter }
-
 // Use is an additive as a recipe uses it.
 type Use struct {
 	Name        string  `json:"name"`

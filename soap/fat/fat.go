@@ -142,15 +142,6 @@ func (b Blend) SAP() float64 {
 	return sum
 }
 
-// Volume is what one gram of the liquid blend takes in ml at a temperature.
-func (b Blend) Volume(celsius float64) float64 {
-	sum := 0.0
-	for _, s := range b {
-		sum += s.Percent / 100 / (s.Fat.Density - DensityFall*(celsius-25))
-	}
-	return sum
-}
-
 // Acids is the make-up of the blend, weighted by share and never normalised.
 func (b Blend) Acids() Acids {
 	var a Acids

@@ -65,8 +65,14 @@ func TestADensityTellsTheStrength(t *testing.T) {
 }
 
 func TestWaterComesAndGoes(t *testing.T) {
-	assert.InDelta(t, 250, lye.Dilute(1000, 50, 40), 1e-9)
-	assert.Negative(t, lye.Dilute(1000, 33, 40), "water never makes it stronger")
+	water, peak, ok := lye.Stock{Strength: 50, C: 20}.Weaker(700, 35, 20)
+	require.True(t, ok)
+	assert.InDelta(t, 300, water, 1e-9)
+	assert.InDelta(t, 50.5, peak, 1.5, "as when it is drawn into a batch: about 30 °C warmer")
+	for _, to := range []float64{50, 60, 0, -5, math.NaN()} {
+		_, _, ok := lye.Stock{Strength: 50}.Weaker(700, to, 20)
+		assert.False(t, ok, "water never makes it stronger, nor water of it: %v", to)
+	}
 	assert.InDelta(t, 50.5, lye.Evaporated(50, 1000, 990.1), 0.001)
 	assert.InDelta(t, 12, lye.Stock{Strength: 50}.Crystal(), 0.01)
 	assert.InDelta(t, 10, lye.Stock{Strength: 50.7, KOH: true}.Crystal(), 0.01)

@@ -179,9 +179,19 @@ const (
 	Mismatch = 1.0
 )
 
-// Dilute is how many grams of water bring grams of stock of one strength down to
-// another; below zero it cannot be done with water.
-func Dilute(grams, from, to float64) float64 { return grams * (from/to - 1) }
+// Weaker is how many grams of water at a temperature bring grams of the stock
+// down to another strength, and how hot it gets: the stock is poured into the
+// water. It is not ok when water cannot do it, as it never makes a lye stronger.
+func (k Stock) Weaker(grams, to, waterC float64) (water, peakC float64, ok bool) {
+	if !(to > 0) || to >= k.Strength {
+		return 0, 0, false
+	}
+	water = grams * (k.Strength/to - 1)
+	pure := grams * k.Strength / 100
+	after := k.Of(pure)
+	after.Water += water
+	return water, k.PeakDraw(after, pure, waterC, Frozen{}), true
+}
 
 // Evaporated is the strength that a stock has come to when the books say grams
 // and the scale says less, and only water has left.
