@@ -4,6 +4,7 @@ import (
 	"context"
 	"fmt"
 	"math"
+	"slices"
 	"strings"
 	"time"
 
@@ -203,7 +204,7 @@ func (s *Shop) RecordPour(ctx context.Context, act Act, oid string, p lot.Pour) 
 			caution.Temperature.Check(&bad, field, "the temperature", *v)
 		}
 	}
-	if !contains(lot.Traces(), p.Trace) {
+	if !slices.Contains(lot.Traces(), p.Trace) {
 		bad.Add("trace", "say how thick the batter was")
 	}
 	if p.LeftG < 0 {
@@ -306,18 +307,9 @@ func (c *change) hold(l *lot.Lot, held bool, why string) error {
 	return c.AddHold(entry, l.ID, held, why)
 }
 
-func contains(list []string, s string) bool {
-	for _, one := range list {
-		if one == s {
-			return true
-		}
-	}
-	return false
-}
-
 // RecordUnmold records that the soap came out of its mold.
 func (s *Shop) RecordUnmold(ctx context.Context, act Act, oid string, u lot.Unmolding) error {
-	if !contains(lot.Gels(), u.Gel) {
+	if !slices.Contains(lot.Gels(), u.Gel) {
 		return caution.Problems{{Path: "gel", Text: "say how far the gel went"}}
 	}
 	return s.onLot(ctx, act, oid, "unmold", func(c *change, l *lot.Lot) error {

@@ -19,6 +19,7 @@ import (
 	"strings"
 	"time"
 	_ "time/tzdata" // zones, where the machine has none
+	"unicode/utf8"
 
 	"ashshelf/soap/caution"
 	"ashshelf/soap/lye"
@@ -243,9 +244,11 @@ func (s *Shop) Found(ctx context.Context, act Act, v store.Shop, people []string
 	p := checkShop(v)
 	var names []string
 	for _, n := range people {
-		if n = strings.TrimSpace(n); n != "" {
-			names = append(names, n)
+		if n = strings.TrimSpace(n); n == "" {
+			continue
 		}
+		checkPerson(&p, "people", n, names)
+		names = append(names, n)
 	}
 	if len(names) == 0 {
 		p.Add("people", "name at least one person; every record says who made it")
@@ -297,17 +300,44 @@ func (s *Shop) ChangeSettings(ctx context.Context, act Act, v store.Shop) error 
 
 // AddPerson takes somebody on.
 func (s *Shop) AddPerson(ctx context.Context, act Act, name string) error {
-	if name = strings.TrimSpace(name); name == "" || len(name) > 80 {
+	if name = strings.TrimSpace(name); name == "" {
 		return caution.Problems{{Path: "person", Text: "type the person's name"}}
 	}
 	_, err := s.byPerson(ctx, act, func(c *change) (string, error) {
+		people, err := c.People()
+		if err != nil {
+			return "", err
+		}
+		names := make([]string, len(people))
+		for i, p := range people {
+			names[i] = p.Name
+		}
+		var p caution.Problems
+		checkPerson(&p, "person", name, names)
+		if err := p.Err(); err != nil {
+			return "", err
+		}
 		if _, err := c.entry("person"); err != nil {
 			return "", err
 		}
-		_, err := c.AddPerson(name)
+		_, err = c.AddPerson(name)
 		return "", err
 	})
 	return err
+}
+
+// longestName is more letters than any name on a label has.
+const longestName = 80
+
+// checkPerson finds what is wrong with a new name. A name signs for lots, so no
+// two may be the same.
+func checkPerson(p *caution.Problems, path, name string, others []string) {
+	if n := utf8.RuneCountInString(name); n > longestName {
+		p.Add(path, "a name of %d letters does not fit; shorten it to %d", n, longestName)
+	}
+	if slices.ContainsFunc(others, func(o string) bool { return strings.EqualFold(o, name) }) {
+		p.Add(path, "%s is on the list already; a name signs for lots, so tell two of them apart", name)
+	}
 }
 
 // SetActive says whether a person still works here. The last one stays.

@@ -6,6 +6,7 @@ import (
 	"errors"
 	"fmt"
 	"path/filepath"
+	"strings"
 	"sync"
 	"testing"
 	"time"
@@ -407,8 +408,14 @@ func TestAShopIsFoundedOnceAndSoundly(t *testing.T) {
 	}
 	_, err = s.Found(ctx, shop.Act{Device: "d"}, good, []string{" "})
 	problem(t, err, "people")
-	_, err = s.Found(ctx, shop.Act{Device: "d"}, good, []string{"Ida"})
+	_, err = s.Found(ctx, shop.Act{Device: "d"}, good, []string{"Ida", "Eve", "IDA "})
+	assert.Contains(t, problem(t, err, "people"), "tell two of them apart")
+	ida, err := s.Found(ctx, shop.Act{Device: "d"}, good, []string{"Ida"})
 	require.NoError(t, err)
+	by := func(key string) shop.Act { return shop.Act{Person: ida, Key: key, Device: "d"} }
+	problem(t, s.AddPerson(ctx, by("twice"), " ida "), "person")
+	problem(t, s.AddPerson(ctx, by("long"), strings.Repeat("å", 81)), "person")
+	require.NoError(t, s.AddPerson(ctx, by("fits"), strings.Repeat("å", 80)))
 	var conflict *shop.Conflict
 	_, err = s.Found(ctx, shop.Act{Device: "d"}, good, []string{"Eve"})
 	assert.ErrorAs(t, err, &conflict)
@@ -615,4 +622,56 @@ func TestExpectedLossComesFromTheRecipesOwnLots(t *testing.T) {
 	w, err = b.WorkOut(ctx, shop.Order{Recipe: o.Recipe, By: shop.ByFats, FatsG: 9000, Rule: o.Rule, Scales: o.Scales, LiquidC: 20})
 	require.NoError(t, err)
 	assert.NotEmpty(t, w.New, "nine kilos in a pot are new")
+}
+
+// What a hand slips on at the rack is asked about and nothing is recorded.
+func TestSlipsAtTheRackAreRefusedInWords(t *testing.T) {
+	b := open(t)
+	oid := b.started()
+	var not *lot.NotNow
+	assert.ErrorAs(t, b.RecordUnmold(ctx, b.on(oid), oid, lot.Unmolding{Gel: "full"}), &not, "nothing is poured yet")
+	assert.ErrorAs(t, b.WeighSample(ctx, b.on(oid), oid, 118, 0, ""), &not)
+	b.weighed(oid)
+	require.NoError(t, b.RecordPour(ctx, b.on(oid), oid, lot.Pour{Trace: "light"}))
+	b.now = b.now.Add(24 * time.Hour)
+	problem(t, b.RecordUnmold(ctx, b.on(oid), oid, lot.Unmolding{Gel: "wobbly"}), "gel")
+	assert.ErrorAs(t, b.RecordCut(ctx, b.on(oid), oid, lot.Cut{Bars: map[ledger.Grade]int{ledger.First: 9}}), &not, "it is in the mold")
+	require.NoError(t, b.RecordUnmold(ctx, b.on(oid), oid, lot.Unmolding{Gel: "full"}))
+
+	for field, cut := range map[string]lot.Cut{
+		"first":  {},
+		"second": {Bars: map[ledger.Grade]int{ledger.First: 9, ledger.Second: -1}},
+		"bar":    {Bars: map[ledger.Grade]int{ledger.First: 90}, BarG: 118},
+	} {
+		problem(t, b.RecordCut(ctx, b.on(oid), oid, cut), field)
+	}
+	problem(t, b.RecordCut(ctx, b.on(oid), oid, lot.Cut{Bars: map[ledger.Grade]int{ledger.First: 9}, TrimmingsG: -1}), "bar")
+	require.NoError(t, b.RecordCut(ctx, b.on(oid), oid, lot.Cut{Bars: map[ledger.Grade]int{ledger.First: 9, ledger.Scrap: 1}, BarG: 118}))
+
+	sample := func(g float64, corrects int64, why string) error {
+		return b.WeighSample(ctx, b.on(oid), oid, g, corrects, why)
+	}
+	problem(t, sample(0, 0, ""), "sample")
+	require.NoError(t, sample(118, 0, ""))
+	b.now = b.now.AddDate(0, 0, 7)
+	assert.Contains(t, problem(t, sample(4.1, 0, ""), "sample"), "cannot be the same bar", "ounces, or another bar")
+	assert.Contains(t, problem(t, sample(125, 0, ""), "sample"), "cannot be the same bar", "a bar does not gain")
+	require.NoError(t, sample(101, 0, ""))
+	l, err := b.Lot(ctx, oid)
+	require.NoError(t, err)
+	last := l.Samples[len(l.Samples)-1].ID
+	problem(t, sample(111, last, " "), "reason")
+	require.NoError(t, sample(111, last, "read upside down"))
+	assert.Contains(t, problem(t, sample(112, last, "again"), "sample"), "corrected already")
+	l, err = b.Lot(ctx, oid)
+	require.NoError(t, err)
+	assert.Len(t, l.Samples, 3, "both weights stay on record")
+
+	sour, fine := 15.0, 9.5
+	problem(t, b.RecordCheck(ctx, b.on(oid), oid, lot.SafetyCheck{Method: "ph", PH: &sour}), "ph")
+	problem(t, b.RecordCheck(ctx, b.on(oid), oid, lot.SafetyCheck{Method: "ph"}), "ph")
+	problem(t, b.RecordCheck(ctx, b.on(oid), oid, lot.SafetyCheck{Method: "smell", PH: &fine}), "method")
+	problem(t, b.SetHold(ctx, b.on(oid), oid, true, "\t"), "why")
+	assert.ErrorAs(t, b.SetHold(ctx, b.on(oid), oid, false, "all is well"), &not, "nothing holds it")
+	assert.ErrorAs(t, b.GiveUp(ctx, b.on(oid), oid, "too late"), &not, "what is on the rack is not given up")
 }

@@ -93,7 +93,7 @@ func (v *visitor) refuses(path, action, field, says string, pairs ...string) {
 	id := "f-" + strings.NewReplacer("[", "-", "].", "-", ".", "-").Replace(field)
 	m := regexp.MustCompile(regexp.QuoteMeta(`id="`+id+`-err"`) + `[^>]*>([^<]*)`).FindStringSubmatch(page)
 	require.NotNil(v.t, m, "%s has no field %s", action, field)
-	assert.Contains(v.t, m[1], says, "%s with %v", action, pairs)
+	assert.Contains(v.t, html.UnescapeString(m[1]), says, "%s with %v", action, pairs)
 }
 
 var errText = regexp.MustCompile(`class="err"[^>]*>([^<]+)<`)

@@ -1,6 +1,7 @@
 package additive_test
 
 import (
+	"math"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -114,4 +115,47 @@ func TestAScentThatCannotBeIsRefusedInWords(t *testing.T) {
 		p.Check(&problems, "s")
 		assert.NotEmpty(t, problems.At(path), "%s: %v", path, problems)
 	}
+}
+
+func TestAnAdditiveThatCannotBeIsRefusedInWords(t *testing.T) {
+	good := additive.Use{Name: "Oat flour", Stage: additive.Trace, Basis: additive.TspPerLbFats, Rate: 1, GramsPerTsp: 2, Density: 1.4}
+	for path, spoil := range map[string]func(*additive.Use){
+		"x.stage":              func(u *additive.Use) { u.Stage = "supper" },
+		"x.rate.basis":         func(u *additive.Use) { u.Basis = "handfuls" },
+		"x.rate.value":         func(u *additive.Use) { u.Rate = math.NaN() },
+		"x.rate.grams_per_tsp": func(u *additive.Use) { u.GramsPerTsp = 0 },
+		"x.behaviour":          func(u *additive.Use) { u.Behaviour = "sings" },
+		"x.density_g_per_ml":   func(u *additive.Use) { u.Density = 40 },
+	} {
+		u := good
+		spoil(&u)
+		var p caution.Problems
+		u.Check(&p, "x")
+		assert.NotEmpty(t, p.At(path), "%s: %v", path, p)
+	}
+	var p caution.Problems
+	good.Check(&p, "x")
+	assert.Empty(t, p)
+	u := additive.Use{Name: "Salt", Stage: additive.Trace, Basis: additive.PercentOfBatter, Rate: 101, Density: 2.1}
+	u.Check(&p, "x")
+	assert.Contains(t, p.At("x.rate.value"), "more than the batter")
+}
+
+// Whatever the table holds can be put into a recipe where it usually goes.
+func TestEveryAdditiveOfTheTableCanBeUsed(t *testing.T) {
+	require.NotEmpty(t, additive.Reference())
+	for _, k := range additive.Reference() {
+		assert.True(t, k.UsualStage().Valid(), k.Slug)
+		assert.NotEqual(t, additive.Portion, k.UsualStage(), "%s goes into a soap of one colour too", k.Slug)
+		var p caution.Problems
+		additive.Use{Name: k.Name, Stage: k.UsualStage(), Basis: additive.GramsPerKgFats, Rate: 1, GramsPerTsp: k.GramsPerTsp, Density: k.Density}.Check(&p, k.Slug)
+		assert.Empty(t, p, k.Slug)
+		for _, key := range []string{k.Slug, k.Name} {
+			found, ok := additive.Find(key)
+			assert.True(t, ok)
+			assert.Equal(t, k.Slug, found.Slug)
+		}
+	}
+	_, ok := additive.Find("moonlight")
+	assert.False(t, ok)
 }

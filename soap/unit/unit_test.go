@@ -2,6 +2,7 @@ package unit_test
 
 import (
 	"math"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -98,4 +99,57 @@ func FuzzAWeightIsNeverMisread(f *testing.F) {
 			}
 		}
 	})
+}
+
+// A maker has spoons down to an eighth and tablespoons of three teaspoons.
+func TestSpoonsAreWrittenAsTheyAreMeasured(t *testing.T) {
+	for tsp, want := range map[float64]string{
+		0: "a pinch", 0.05: "a pinch", 0.07: "⅛ tsp", 0.25: "¼ tsp", 0.5: "½ tsp", 0.94: "1 tsp", 1: "1 tsp", 1.3: "1¼ tsp", 2.99: "1 tbsp",
+		3: "1 tbsp", 3.5: "1 tbsp + ½ tsp", 4: "1 tbsp + 1 tsp", 7.75: "2 tbsp + 1¾ tsp", 30: "10 tbsp",
+	} {
+		assert.Equal(t, want, unit.Spoons(tsp), "%v tsp", tsp)
+	}
+	marks := map[rune]float64{'⅛': 0.125, '¼': 0.25, '⅜': 0.375, '½': 0.5, '⅝': 0.625, '¾': 0.75, '⅞': 0.875}
+	read := func(text string) (tsp float64) {
+		for part := range strings.SplitSeq(text, " + ") {
+			amount, spoon, _ := strings.Cut(part, " ")
+			n := 0.0
+			for _, c := range amount {
+				if f, ok := marks[c]; ok {
+					n += f
+				} else {
+					n = n*10 + float64(c-'0')
+				}
+			}
+			if spoon == "tbsp" {
+				n *= 3
+			}
+			tsp += n
+		}
+		return tsp
+	}
+	rapid.Check(t, func(t *rapid.T) {
+		tsp := rapid.Float64Range(0.07, 60).Draw(t, "tsp")
+		require.InDelta(t, tsp, read(unit.Spoons(tsp)), 0.0625+1e-9, "to the nearest eighth: %s", unit.Spoons(tsp))
+	})
+}
+
+func TestEachSystemShowsItsOwnUnits(t *testing.T) {
+	assert.Equal(t, []string{"65 mm", "1290 ml", "38 °C"}, []string{unit.FormatLength(65, unit.Metric), unit.FormatVolume(1290, unit.Metric), unit.FormatTemperature(38, unit.Metric)})
+	assert.Equal(t, []string{"2.56 in", "43.6 fl oz", "100 °F"}, []string{unit.FormatLength(65, unit.US), unit.FormatVolume(1290, unit.US), unit.FormatTemperature(37.8, unit.US)})
+	for sys, bare := range map[unit.System][3]string{unit.Metric: {"g", "mm", "c"}, unit.US: {"g", "in", "f"}} {
+		assert.Equal(t, bare, [3]string{sys.MassUnit(), sys.LengthUnit(), sys.TemperatureUnit()}, "grams at the bench in both")
+		assert.True(t, sys.Valid())
+	}
+	assert.False(t, unit.System("stones").Valid())
+	c, err := unit.Temperature("100", unit.US.TemperatureUnit())
+	require.NoError(t, err)
+	assert.InDelta(t, 37.8, c, 0.05, "a bare 100 of an American is not boiling")
+	n, err := unit.Count("12")
+	require.NoError(t, err)
+	assert.Equal(t, 12, n)
+	for _, text := range []string{"-1", "a dozen", "1e3", "999999999999"} {
+		_, err := unit.Count(text)
+		assert.Error(t, err, text)
+	}
 }
