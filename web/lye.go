@@ -404,7 +404,10 @@ type stockPage struct {
 }
 
 // weaker says how a stock comes down to another strength.
-type weaker struct{ Water, PeakC float64 }
+type weaker struct {
+	Water, PeakC float64
+	Cautions     []caution.Caution // of its container, which must hold it all
+}
 
 // balanceLine is one line of a container's books.
 type balanceLine struct {
@@ -442,8 +445,11 @@ func (s *Server) showStock(w http.ResponseWriter, r *http.Request, status int, f
 		case !ok:
 			f.Problems.Add("dilute_to", "type a strength below its %s %%; water only makes it weaker", unit.Trim(one.Strength, 1))
 		default:
-			p.Weaker = &weaker{water, peak}
-			f.Set("dilute_water", unit.Trim(water, 1)+" g")
+			p.Weaker = &weaker{Water: water, PeakC: peak}
+			if one.ML > 0 {
+				p.Weaker.Cautions = lye.Stock{Strength: to, KOH: one.Kind == shop.KOH}.Fill(one.Balance+water, one.ML)
+			}
+			f.Set("dilute_water", unit.Trim(water, 1))
 		}
 	}
 	p.Aged = p.IsLye && p.Days > aged

@@ -36,10 +36,13 @@ func TestAStockIsCheckedWeakenedSetAsideAndGone(t *testing.T) {
 	// Down to 40 %: a quarter of its weight again in water, and warmer by that.
 	_, page := v.get(jug + "?dilute_to=40+%25")
 	has(t, page, "Weigh 1694 g of water into a second vessel")
-	matches(t, page, `name="dilute_water" value="169[34][.0-9]* g"`, "the water is written in for when it is done")
+	matches(t, page, `name="dilute_water" value="169[34][.0-9]*"`, "the water is written in for when it is done")
 	peak := number(t, page, `It warms to ([0-9.]+) °C`)
 	assert.Greater(t, peak, 30.0)
 	assert.Less(t, peak, 50.0, "less than the 30 °C that a draw down to 35 % warms by")
+	assert.NotContains(t, page, "the container holds")
+	_, page = v.get(jug + "?dilute_to=20")
+	has(t, strings.ToLower(page), "the container holds", "said before anything is poured")
 	for typed, says := range map[string]string{"50.5": "below its 50 %", "60": "below its 50 %", "0": "below its 50 %", "weak": "not a number"} {
 		_, page := v.get(jug + "?dilute_to=" + typed)
 		matches(t, page, `id="f-dilute_to-err">[^<]*`+regexp.QuoteMeta(says), typed)
