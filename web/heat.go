@@ -38,6 +38,7 @@ type heatAnswers struct {
 	Low      float64
 	High     float64
 	ToRange  string // how long until the working range
+	From     string // the minute that the times count from, when it was measured
 	Meet     string
 	Tau      float64
 	Seen     int // coolings of the shop that this rests on
@@ -248,6 +249,7 @@ func (s *Server) workOutHeat(r *http.Request, f *Form, tools []shop.Tool) (a hea
 		cool = cool.Learn(in.readings)
 		a.Tau, a.Learned, a.cooled.Learned = cool.Tau, len(in.readings) > 1, cool.Tau
 		now = in.readings[len(in.readings)-1].Minutes
+		a.From = unit.Trim(now, 0)
 	}
 	wait := cool.Until(a.High) - now
 	a.ToRange = minutesWords(math.Max(0, wait))

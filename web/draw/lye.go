@@ -87,6 +87,7 @@ const (
 	heatL, heatR     = 44.0, 545.0
 	heatT, heatFloor = 14.0, 212.0
 	heatSteps        = 60
+	heatLabel        = 180.0 // how wide the words on the working range are
 )
 
 // OfHeat draws temperature over time.
@@ -106,7 +107,11 @@ func OfHeat(in HeatInput) Picture {
 	x := func(m float64) float64 { return heatL + (heatR-heatL)*m/span }
 	y := func(c float64) float64 { return heatFloor - (heatFloor-heatT)*math.Max(0, c)/top }
 	p.rect("batter", heatL, y(in.High), heatR-heatL, y(in.Low)-y(in.High))
-	p.text("", heatR-6, y(in.High)-6, 13, "end", fmt.Sprintf("working range %s to %s °C", unit.Trim(in.Low, 0), unit.Trim(in.High, 0)))
+	label := heatR - 6
+	if at := x(in.Meet); at < label && at > label-heatLabel {
+		label = at - 6 // clear of the line of the moment
+	}
+	p.text("", label, y(in.High)-6, 13, "end", fmt.Sprintf("working range %s to %s °C", unit.Trim(in.Low, 0), unit.Trim(in.High, 0)))
 	p.line("ln", heatL, heatFloor, heatR, heatFloor)
 	p.line("ln", heatL, heatT, heatL, heatFloor)
 	step := 10.0

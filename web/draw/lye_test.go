@@ -48,6 +48,16 @@ func TestTheLyeComesDownTheHeatDrawing(t *testing.T) {
 	assert.Less(t, dots[0].Y, dots[1].Y, "hotter is higher")
 	assert.Less(t, dots[1].Y, band.Y, "80 °C is above the working range")
 	assert.Contains(t, p.Title, "ready together after 70 minutes")
+	for _, meet := range []float64{5, 40, 60, 70, 100, 150} {
+		in.Meet = meet
+		p := draw.OfHeat(in)
+		line := of(p, "line", "ln-mark")[0]
+		for _, s := range p.Shapes {
+			if strings.HasPrefix(s.Text, "working range") {
+				assert.False(t, s.X-170 < line.X && line.X < s.X, "the moment, minute %v, never strikes the words out", meet)
+			}
+		}
+	}
 	in.Meet, in.Fats = math.NaN(), nil
 	p = draw.OfHeat(in)
 	assert.Empty(t, of(p, "line", "ln-mark"))
