@@ -34,6 +34,10 @@ var nonsense = []string{
 	"<script>alert(1)</script>", "'; DROP TABLE lot; --", "%s%n", "../../etc", "\x00", "\n\n", "2026-02-31", "50", "33", "1 kg", "70 °F", "-300 °C",
 }
 
+// told finds the words that say why a form was refused: beside a field, or above
+// the page.
+var told = regexp.MustCompile(`class="err"[^>]*>\s*[^<\s]|id="notice"[^>]*>\s*<`)
+
 // Whatever is typed into whichever fields of whichever page, the answer is a
 // page, never a fault; and what is shown of it is never taken for markup.
 func TestNonsenseIsAnsweredAndNeverBreaksAPage(t *testing.T) {
@@ -47,6 +51,8 @@ func TestNonsenseIsAnsweredAndNeverBreaksAPage(t *testing.T) {
 	recipe, mold, lot := link("/recipes", `href="(/recipes/[a-z0-9]{26})"`), link("/molds", `href="(/molds/[a-z0-9]{26})"`), link("/lots", `href="/lots/([a-z0-9]{26})"`)
 	stock, tool, scent := link("/lye", `href="(/lye/[a-z0-9]{26})"`), link("/equipment", `href="(/equipment/[a-z0-9]{26})"`), link("/stores", `href="(/scents/[a-z0-9]{26})"`)
 	kept := link("/plan", `href="(/plans/[a-z0-9]{26})"`)
+	bench := link("/make", `href="(/make/[a-z0-9]{26})"`)
+	making := strings.TrimPrefix(bench, "/make/")
 	refused := 0
 	for _, c := range []struct {
 		page  string
@@ -67,7 +73,9 @@ func TestNonsenseIsAnsweredAndNeverBreaksAPage(t *testing.T) {
 		{"/settings", []string{"/settings", "/settings/people"}, []string{""}},
 		{"/recipes/import", []string{"/recipes/import"}, []string{"look", "take"}},
 		{"/recipes/check", []string{"/recipes/check"}, []string{""}},
-		{"/lots/" + lot, []string{"/lots/" + lot + "/note", "/lots/" + lot + "/move", "/lots/" + lot + "/sample", "/lots/" + lot + "/release"}, []string{""}},
+		{"/lots/" + lot, []string{"/lots/" + lot + "/note", "/lots/" + lot + "/move", "/lots/" + lot + "/sample", "/lots/" + lot + "/release", "/lots/" + lot + "/check", "/lots/" + lot + "/hold", "/lots/" + lot + "/lift", "/lots/" + lot + "/cut", "/lots/" + lot + "/unmold"}, []string{""}},
+		{bench, []string{"/lots/" + making + "/weigh", "/lots/" + making + "/pour", "/lots/" + making + "/giveup"}, []string{""}},
+		{"/recipes/new", []string{"/recipes/check"}, []string{""}},
 	} {
 		status, page := v.get(c.page)
 		require.Equal(t, http.StatusOK, status, c.page)
@@ -83,8 +91,9 @@ func TestNonsenseIsAnsweredAndNeverBreaksAPage(t *testing.T) {
 			}
 			status, answer := v.post(path, form)
 			require.Less(t, status, 500, "%s with %v", path, form)
-			if status == http.StatusUnprocessableEntity {
+			if status == http.StatusUnprocessableEntity || status == http.StatusConflict {
 				refused++
+				require.True(t, told.MatchString(answer), "%s refuses %v without a word", path, form)
 			}
 			require.NotEqual(t, http.StatusNotFound, status, path)
 			require.False(t, strings.Contains(answer, "<script>alert"), path)
