@@ -170,7 +170,10 @@ func checkContainer(p *caution.Problems, b StockBody) {
 	if strings.TrimSpace(b.Container) == "" {
 		p.Add("container", "name the container, such as blue canister 1")
 	}
-	if b.ML < 0 || b.Tare < 0 || b.Tare > 1e5 {
+	if b.ML < 0 || b.ML > 1e6 {
+		p.Add("ml", "a container holds between nothing and 1000 l")
+	}
+	if b.Tare < 0 || b.Tare > 1e5 {
 		p.Add("tare", "an empty container weighs between nothing and 100 kg")
 	}
 }

@@ -176,7 +176,7 @@ func (s *Server) showFilling(w http.ResponseWriter, r *http.Request, status int,
 	}
 	if want > 0 && fill.Target > 0 {
 		p.Wanted = fmt.Sprintf("%s g of it, pure, for %s that are kept and not started", unit.Trim(want, 0), plural(plans, "plan"))
-		p.Enough = unit.Trim(math.Ceil(want/fill.Target*spare), 0) + "00 g"
+		p.Enough = unit.Trim(100*math.Ceil(want/fill.Target*spare), 0) + " g" // the percent and the hundreds cancel
 	}
 	if f.Get("grams") == "" {
 		problems = nil // nothing was asked for yet

@@ -575,6 +575,7 @@ type planPage struct {
 	NextPot int
 	Volume  float64
 	Life    recipe.Life
+	Running bool // the sheet has running totals
 }
 
 func (s *Server) plan(w http.ResponseWriter, r *http.Request) {
@@ -587,7 +588,7 @@ func (s *Server) showKeptPlan(w http.ResponseWriter, r *http.Request, status int
 		s.fail(w, r, err)
 		return
 	}
-	page := planPage{Plan: p, Form: f, Pot: p.PlanBody.Plan.Pot(), Blocks: caution.Blocks(p.PlanBody.Plan.Cautions), NextPot: p.NextPot(), Volume: p.Request.Target.Volume()}
+	page := planPage{Plan: p, Form: f, Pot: p.PlanBody.Plan.Pot(), Blocks: caution.Blocks(p.PlanBody.Plan.Cautions), NextPot: p.NextPot(), Volume: p.Request.Target.Volume(), Running: plan.Running(p.Sheet)}
 	if page.Detail, err = detailOf(p.PlanBody, p.Plan.Recipe); err != nil {
 		s.fail(w, r, err)
 		return

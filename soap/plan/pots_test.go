@@ -13,6 +13,7 @@ import (
 	"ashshelf/soap/mold"
 	"ashshelf/soap/plan"
 	"ashshelf/soap/recipe"
+	"ashshelf/soap/unit"
 )
 
 func loaves(n int) plan.Target {
@@ -128,6 +129,31 @@ func TestEachWeightIsRoundedToTheScaleThatSuits(t *testing.T) {
 	assert.Equal(t, 2, sheet[0].Items[1].Decimals)
 	assert.InDelta(t, 1900+300, sheet[1].Items[0].Running, 1e-9, "the pot goes on with its own tare")
 	assert.InDelta(t, 1900+1000, sheet[2].Items[0].Running, 1e-9)
+	assert.True(t, plan.Running(sheet))
+	r.Vessels = plan.Vessels{Jug: plan.Vessel{Name: "lye jug"}}
+	sheet = plan.Sheet(r, p)
+	assert.Equal(t, "lye jug", sheet[0].Vessel, "it is named, weighed empty or not")
+	assert.False(t, plan.Running(sheet), "without its empty weight the scale tells nothing")
+}
+
+// Beer is boiled down to two thirds and may be frozen besides: the sheet says
+// both, since neither can be made up for on the day.
+func TestALiquidThatIsBoiledDownAndFrozenSaysBoth(t *testing.T) {
+	beer, ok := liquid.BySlug("beer")
+	require.True(t, ok)
+	f := everyday()
+	f.Liquids = []recipe.Liquid{{Liquid: beer, Percent: 100, Carries: true, Frozen: true}}
+	r := request(f, plan.Target{FatsG: 1000})
+	p, err := plan.Make(r)
+	require.NoError(t, err)
+	note := plan.Sheet(r, p)[0].Items[0].Note
+	assert.Contains(t, note, "boil "+unit.Grams(beer.Start(p.LiquidG))+" g down to this")
+	assert.Contains(t, note, "frozen")
+	f.Liquids[0].Liquid = liquid.Water()
+	r = request(f, plan.Target{FatsG: 1000})
+	p, err = plan.Make(r)
+	require.NoError(t, err)
+	assert.Equal(t, "frozen", plan.Sheet(r, p)[0].Items[0].Note)
 }
 
 func TestTheHabitsDifferByWhatTheyAlwaysDo(t *testing.T) {

@@ -2,6 +2,8 @@ package plan
 
 import (
 	"math"
+	"slices"
+	"strings"
 
 	"ashshelf/soap/additive"
 	"ashshelf/soap/liquid"
@@ -34,6 +36,13 @@ func (s Section) Total() float64 {
 		sum += i.Target
 	}
 	return sum
+}
+
+// Running reports whether some weight of a sheet has a running total.
+func Running(sheet []Section) bool {
+	return slices.ContainsFunc(sheet, func(s Section) bool {
+		return slices.ContainsFunc(s.Items, func(i Item) bool { return i.Running > 0 })
+	})
 }
 
 // tolerance is half a percent, which moves the superfat by about half a
@@ -126,7 +135,7 @@ func Sheet(r Request, pot Plan) []Section {
 		}
 		row := item("liquid:"+l.Liquid.Slug, l.Liquid.Name, grams, LiquidNote(l.Liquid, grams))
 		if l.Frozen {
-			row.Note = "frozen"
+			row.Note = strings.TrimPrefix(row.Note+"; frozen", "; ")
 		}
 		if l.Liquid.Plain && pot.Draw != nil {
 			row.Note = "first, before the stock"
@@ -215,10 +224,12 @@ func runningTotals(sheet []Section, v Vessels) {
 	total := map[*Vessel]float64{&v.Jug: v.Jug.Tare, &v.Pot: v.Pot.Tare}
 	for i := range sheet {
 		vessel := into[sheet[i].Title]
-		if vessel == nil || vessel.Tare == 0 {
+		if vessel == nil {
 			continue
 		}
-		sheet[i].Vessel = vessel.Name
+		if sheet[i].Vessel = vessel.Name; vessel.Tare == 0 {
+			continue
+		}
 		for k := range sheet[i].Items {
 			total[vessel] += sheet[i].Items[k].Target
 			sheet[i].Items[k].Running = total[vessel]
