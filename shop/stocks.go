@@ -513,7 +513,9 @@ func (s *Shop) takeFrom(ctx context.Context, o Order, w *Worked) error {
 		case (one.Kind == Fats) != fats:
 			p.Add(field, "%s does not hold that", one.Code)
 		case one.Status != "open":
-			p.Add(field, "%s is not to be used: %s. Free it, take another one, or weigh dry lye.", one.Code, one.Why)
+			p.Add(field, "%s is not to be used: %s. Free it, or do without it.", one.Code, one.Why)
+		case one.Balance <= 0:
+			p.Add(field, "%s is empty by the books. Take another one, or do without it.", one.Code)
 		}
 		return one, nil
 	}

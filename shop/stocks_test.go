@@ -234,6 +234,9 @@ func TestFatsAreBlendedAheadAndTakenByThePlan(t *testing.T) {
 	assert.InDelta(t, 2000-w.Plan.FatDraw, b.stockIs(bucket).Balance, 1e-6)
 	var not *lot.NotNow
 	assert.ErrorAs(t, b.DiluteStock(ctx, b.act(), bucket, 10), &not)
+	require.NoError(t, b.DrawStock(ctx, b.act(), bucket, b.stockIs(bucket).Balance, "candles"))
+	_, err = b.WorkOut(ctx, o)
+	assert.Contains(t, problem(t, err, "fat_stock"), "is empty by the books")
 	o.FatStock, o.Stock = "", bucket
 	_, err = b.WorkOut(ctx, o)
 	assert.Contains(t, problem(t, err, "stock"), "does not hold that")

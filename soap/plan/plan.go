@@ -550,7 +550,7 @@ func (r Request) answer(a recipe.Amounts, times, pots int) Plan {
 		p.Additives[i] = Row{Name: u.Key(), Stage: u.Stage, Grams: k * a.Additives[i]}
 	}
 	if r.FatStock != nil {
-		p.FatDraw = k * r.FatStock.takes(f, a)
+		p.FatDraw = k * r.FatStock.takes(f, a, pots)
 	}
 	if r.Stock != nil {
 		d := r.Stock.Draw(r.drawn(a))

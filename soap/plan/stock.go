@@ -103,12 +103,13 @@ func (s FatStock) check(p *caution.Problems, f recipe.Formula) {
 	}
 }
 
-// takes is how many g of the blend a pot takes: as much as its scarcest fat
-// allows, and no more than there is. The rest of the fats is topped up.
-func (s FatStock) takes(f recipe.Formula, a recipe.Amounts) float64 {
+// takes is how many g of the blend each of some equal pots takes: as much as its
+// scarcest fat allows, and no more than there is for all of them. The rest of
+// the fats is topped up.
+func (s FatStock) takes(f recipe.Formula, a recipe.Amounts, pots int) float64 {
 	most := math.Inf(1)
 	if s.Grams > 0 {
-		most = s.Grams
+		most = s.Grams / float64(pots)
 	}
 	for _, one := range s.Blend {
 		if one.Percent <= 0 {

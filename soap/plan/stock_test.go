@@ -138,6 +138,13 @@ func TestFatsComeFromABlendAndTheRestIsToppedUp(t *testing.T) {
 	p, err = plan.Make(r)
 	require.NoError(t, err)
 	assert.InDelta(t, 150, p.FatDraw, 1e-9, "no more than there is")
+	r.Vessels.Pot = plan.Vessel{ML: 700} // three pots, each of which could take 133 g
+	hard.Grams = 300
+	p, err = plan.Make(r)
+	require.NoError(t, err)
+	require.Equal(t, 3, p.Batches)
+	assert.InDelta(t, 100, p.Pot().FatDraw, 1e-9, "they share what there is")
+	assert.InDelta(t, 300, p.FatDraw, 1e-9)
 	hard.Blend = blend(map[string]float64{"palm-oil": 100})
 	_, err = plan.Make(r)
 	assert.Contains(t, refused(t, err).At("fat_stock"), "not in this recipe")
