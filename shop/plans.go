@@ -10,7 +10,6 @@ import (
 	"ashshelf/soap/caution"
 	"ashshelf/soap/cure"
 	"ashshelf/soap/lot"
-	"ashshelf/soap/lye"
 	"ashshelf/soap/mold"
 	"ashshelf/soap/plan"
 	"ashshelf/soap/recipe"
@@ -203,9 +202,8 @@ func (s *Shop) goodLots(ctx context.Context, recipe string) ([]*lot.Lot, error) 
 	return slices.DeleteFunc(lots, func(l *lot.Lot) bool { return l.Cut == nil || len(l.Held()) > 0 }), nil
 }
 
-// lossOf is what bars of a recipe lose while they dry, in percent: the median of
-// its released lots, or what the formula lets expect. lots is how many it is
-// known from.
+// lossOf is what bars of a recipe lose while they dry, in percent. lots is how
+// many of its released lots it is known from.
 func lossOf(f recipe.Formula, good []*lot.Lot) (percent float64, lots int) {
 	var seen []float64
 	for _, l := range good {
@@ -213,11 +211,7 @@ func lossOf(f recipe.Formula, good []*lot.Lot) (percent float64, lots int) {
 			seen = append(seen, cure.Dry(l.Facts(l.Release.Occurred).Samples).LostPct)
 		}
 	}
-	if len(seen) == 0 {
-		return cure.ExpectedLoss(f), 0
-	}
-	slices.Sort(seen)
-	return math.Round(10*(seen[(len(seen)-1)/2]+seen[len(seen)/2])/2) / 10, len(seen)
+	return cure.UsualLoss(f, seen), len(seen)
 }
 
 // WorkOut plans an order without keeping it.
@@ -615,7 +609,7 @@ func (s *Shop) StartLot(ctx context.Context, act Act, planOID string, pot int, o
 // DefaultOrder is an order with the usual settings and nothing in it.
 func (s Settings) DefaultOrder() Order {
 	return Order{
-		By: ByMolds, Rule: plan.FillRule(s.FillRule), PotLoss: s.PotLoss, RiskyLoad: s.RiskyLoad, LiquidC: lye.RoomC, FatsG: plan.TrialFats,
+		By: ByMolds, Rule: plan.FillRule(s.FillRule), PotLoss: s.PotLoss, RiskyLoad: s.RiskyLoad, LiquidC: s.RoomC, FatsG: plan.TrialFats,
 		Scales: plan.Scales{Resolution: s.ScaleStep, FineStep: s.FineStep, FineMax: s.FineMax}, Label: mold.Label{Margin: mold.UsualMargin},
 	}
 }

@@ -571,25 +571,19 @@ func (c *change) stillTheSame(p Plan) error {
 	return nil
 }
 
-// Tau is the cooling clock in minutes that the shop's own pots of a kind tell
-// for grams: the usual one times the median of how far the last five were from
-// theirs. seen is how many it rests on.
+// Tau is the cooling clock in minutes that the last five of the shop's own pots
+// of a kind tell for grams. seen is how many it rests on.
 func (s *Shop) Tau(ctx context.Context, tool string, v lye.Vessel, fats bool, grams float64) (tau float64, seen int, err error) {
-	tau = lye.UsualTau(grams, v, fats)
 	var list []store.Cooled
 	err = s.db.Read(ctx, func(tx *store.Tx) (err error) {
 		list, err = tx.Cooled(tool, string(v), fats, 5)
 		return err
 	})
-	if err != nil || len(list) == 0 {
-		return tau, 0, err
-	}
 	var ratios []float64
 	for _, c := range list {
 		ratios = append(ratios, c.Learned/c.Usual)
 	}
-	slices.Sort(ratios)
-	return tau * (ratios[(len(ratios)-1)/2] + ratios[len(ratios)/2]) / 2, len(ratios), nil
+	return lye.OwnTau(lye.UsualTau(grams, v, fats), ratios), len(ratios), err
 }
 
 // NoteCooling keeps what the readings of a pot told of its clock.

@@ -439,7 +439,7 @@ func (s *Server) showStock(w http.ResponseWriter, r *http.Request, status int, f
 	}
 	if p.IsLye && f.Get("dilute_to") != "" {
 		to := f.Number("dilute_to")
-		water, peak, ok := one.Lye().Weaker(one.Balance, to, lye.RoomC)
+		water, peak, ok := one.Lye().Weaker(one.Balance, to, sessionOf(r).RoomC)
 		switch {
 		case f.Err("dilute_to") != "":
 		case !ok:

@@ -11,6 +11,8 @@ import (
 	"ashshelf/soap/additive"
 	"ashshelf/soap/cure"
 	"ashshelf/soap/fat"
+	"ashshelf/soap/liquid"
+	"ashshelf/soap/lye"
 	"ashshelf/soap/recipe"
 )
 
@@ -97,4 +99,20 @@ func TestAReadingBelowSoapDoubtsTheStrip(t *testing.T) {
 		got, text := cure.PHVerdict(ph)
 		assert.Equal(t, pass, got, text)
 	}
+}
+
+// By hand, for 1000 g of fats at 33 % lye: L g of lye carry L·67/33 g of water,
+// six tenths of which dry away.
+func TestABarLosesItsWaterAsTheRecipesOwnLotsDid(t *testing.T) {
+	f := formula(70, 30)
+	f.Alkali, f.Superfat = lye.DefaultAlkali(), 5
+	f.Liquids = []recipe.Liquid{{Liquid: liquid.Water(), Percent: 100, Carries: true}}
+	caustic := f.For(1000).NaOH
+	water := caustic * 67 / 33
+	byHand := 100 * 0.6 * water / (1000 + caustic + water)
+	assert.InDelta(t, byHand, cure.UsualLoss(f, nil), 0.051)
+	assert.InDelta(t, 12, byHand, 1.5, "bars lose 8 to 15 %")
+	assert.InDelta(t, 13.1, cure.UsualLoss(f, []float64{12.9, 13.06, 31}), 1e-9, "a lot by the stove turns nothing")
+	f.Water.Value = 25
+	assert.Greater(t, cure.UsualLoss(f, nil), byHand, "more water, more to lose")
 }

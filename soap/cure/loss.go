@@ -3,6 +3,7 @@ package cure
 import (
 	"math"
 
+	"ashshelf/soap/internal/stat"
 	"ashshelf/soap/recipe"
 )
 
@@ -11,6 +12,16 @@ import (
 // it gives 12 % of the raw weight, in the middle of the 8 to 15 % that bars
 // lose.
 const dryingShare = 0.6
+
+// UsualLoss is the share of its raw weight in percent that a bar is expected to
+// lose until it is dry: the median of what released lots lost, to a tenth, or
+// without any what the formula lets expect.
+func UsualLoss(f recipe.Formula, lost []float64) float64 {
+	if len(lost) == 0 {
+		return ExpectedLoss(f)
+	}
+	return math.Round(10*stat.Median(lost)) / 10
+}
 
 // ExpectedLoss is the share of its raw weight in percent that a bar is expected
 // to lose until it is dry, before any lot of the recipe has been weighed:

@@ -190,3 +190,9 @@ func TestThreeReadingsTellTheWaitingTime(t *testing.T) {
 	}
 	assert.GreaterOrEqual(t, within, pots*90/100, "%d of %d within 15 %%", within, pots)
 }
+
+func TestAJugsOwnClockScalesWithTheBatch(t *testing.T) {
+	assert.InDelta(t, 60, lye.OwnTau(60, nil), 1e-9, "a jug that was never timed is as others are")
+	assert.InDelta(t, 75, lye.OwnTau(60, []float64{1.2, 1.25, 4}), 1e-9, "one morning by the stove turns nothing")
+	assert.InDelta(t, 2*lye.OwnTau(lye.UsualTau(500, "open", false), []float64{1.3}), lye.OwnTau(lye.UsualTau(4000, "open", false), []float64{1.3}), 1e-9, "eight times the lye, twice the time")
+}

@@ -5,6 +5,7 @@ import (
 	"math"
 
 	"ashshelf/soap/caution"
+	"ashshelf/soap/internal/stat"
 	"ashshelf/soap/unit"
 )
 
@@ -63,6 +64,16 @@ func UsualTau(grams float64, v Vessel, fats bool) float64 {
 		tau *= 0.2
 	}
 	return tau
+}
+
+// OwnTau is τ in minutes of a vessel that has cooled before: the usual one times
+// the median of how often its own was the usual one. Without any it is the
+// usual one.
+func OwnTau(usual float64, ratios []float64) float64 {
+	if len(ratios) == 0 {
+		return usual
+	}
+	return usual * stat.Median(ratios)
 }
 
 // Surroundings is what a pot in a vessel cools towards, in °C.

@@ -2,7 +2,8 @@ package mold
 
 import (
 	"math"
-	"slices"
+
+	"ashshelf/soap/internal/stat"
 )
 
 // Pour is what one pour showed of a mold.
@@ -50,10 +51,5 @@ func Learn(pours []Pour, fill float64) (correction float64, seen int) {
 	for i, p := range pours {
 		said[i] = p.says(fill)
 	}
-	slices.Sort(said)
-	middle := said[seen/2]
-	if seen%2 == 0 {
-		middle = (said[seen/2-1] + said[seen/2]) / 2
-	}
-	return math.Min(1+learnMost, math.Max(1-learnMost, middle)), seen
+	return math.Min(1+learnMost, math.Max(1-learnMost, stat.Median(said))), seen
 }

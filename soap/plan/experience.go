@@ -56,7 +56,7 @@ const TrialFats = 700.0
 // order of the recipe. It is empty for what was made so before.
 func (e Experience) New(f recipe.Formula, fatsG float64) []string {
 	if e.Lots == 0 {
-		if fatsG <= 1.5*TrialFats {
+		if fatsG <= muchLarger*TrialFats {
 			return nil // it is a trial itself
 		}
 		return []string{"the recipe itself: no lot of it has come out well yet"}
