@@ -118,7 +118,11 @@ func (m Mold) slices(c Cut) Bars {
 	loaves, cols := max(1, c.Loaves), 0
 	thick := c.Thickness
 	if thick > 0 {
-		cols = int(math.Floor(room/thick + 1e-6))
+		// A bar that is short by less than a billionth is one: the bars then
+		// share the room, so that no soap is made or lost.
+		if cols = int(math.Floor(room/thick + 1e-9)); cols > 0 {
+			thick = math.Min(thick, room/float64(cols))
+		}
 	} else {
 		if c.Loaves > 0 {
 			cols = max(1, c.Bars/c.Loaves)
