@@ -11,7 +11,6 @@ import (
 	"ashshelf/soap/caution"
 	"ashshelf/soap/ledger"
 	"ashshelf/soap/lot"
-	"ashshelf/soap/plan"
 	"ashshelf/soap/recipe"
 	"ashshelf/soap/run"
 	"ashshelf/soap/schedule"
@@ -76,14 +75,21 @@ func lotIn(tx *store.Tx, oid string) (*lot.Lot, error) {
 // onLot runs one act on a lot: what may happen is checked against its stage
 // and against what the page had seen, and what follows is written with it.
 func (s *Shop) onLot(ctx context.Context, act Act, oid, what string, do func(*change, *lot.Lot) error) error {
+	return s.onLotWhere(ctx, act, oid, what, func(_ *change, l *lot.Lot) error {
+		if act.Seen != l.LastEntry {
+			newest := l.Newest()
+			return &Conflict{What: "lot " + l.Code, Who: newest.Who, When: newest.Recorded}
+		}
+		return nil
+	}, do)
+}
+
+// onLotWhere is onLot with a check of its own in place of what the page had seen.
+func (s *Shop) onLotWhere(ctx context.Context, act Act, oid, what string, sound, do func(*change, *lot.Lot) error) error {
 	_, err := s.byPerson(ctx, act, func(c *change) (string, error) {
 		l, err := lotIn(c.Tx, oid)
 		if err != nil {
 			return "", err
-		}
-		if act.Seen != l.LastEntry {
-			newest := l.Newest()
-			return "", &Conflict{What: "lot " + l.Code, Who: newest.Who, When: newest.Recorded}
 		}
 		settings, err := c.Shop()
 		if err != nil {
@@ -93,12 +99,15 @@ func (s *Shop) onLot(ctx context.Context, act Act, oid, what string, do func(*ch
 		if err != nil {
 			return "", fmt.Errorf("time zone: %w", err)
 		}
-		if err := l.May(what, c.now.In(zone)); err != nil {
+		c.now = c.now.In(zone)
+		if err := sound(c, l); err != nil {
 			return "", err
 		}
-		c.now = c.now.In(zone)
-		if err := do(c, l); err != nil {
+		if err := l.May(what, c.now); err != nil {
 			return "", err
+		}
+		if err := do(c, l); err != nil || c.last == 0 {
+			return oid, err
 		}
 		after, err := lotIn(c.Tx, oid)
 		if err != nil {
@@ -109,95 +118,17 @@ func (s *Shop) onLot(ctx context.Context, act Act, oid, what string, do func(*ch
 	return err
 }
 
-// item finds a weighing of the lot's sheet.
-func item(l *lot.Lot, key string) (plan.Item, bool) {
-	for _, s := range l.Frozen.Sheet {
-		for _, i := range s.Items {
-			if i.Key == key {
-				return i, true
-			}
-		}
-	}
-	return plan.Item{}, false
-}
-
-// Weighed is a weight that somebody read off a scale.
-type Weighed struct {
-	Item     string
-	Grams    float64
-	Sure     bool   // the maker has confirmed an odd weight
-	Corrects int64  // the weighing it corrects, 0 for a first one
-	Reason   string // why it is corrected
-}
-
-// Weigh records an actual weight. A weight that looks like ounces typed for
-// grams, or is far off, is asked about once.
-func (s *Shop) Weigh(ctx context.Context, act Act, oid string, w Weighed) error {
-	return s.onLot(ctx, act, oid, "weigh", func(c *change, l *lot.Lot) error {
-		i, ok := item(l, w.Item)
-		if !ok {
-			return fmt.Errorf("lot %s has no %q to weigh: %w", l.Code, w.Item, store.ErrNotFound)
-		}
-		bad := func(format string, args ...any) error {
-			return caution.Problems{{Path: "grams", Text: fmt.Sprintf(format, args...)}}
-		}
-		if w.Grams <= 0 {
-			return bad("type what the scale reads, more than 0 g")
-		}
-		if oz, likely := run.Slip(i.Target, w.Grams); likely && !w.Sure {
-			return bad("%s g is far from %s g. Did you read ounces? %s oz would be %s g. Type the unit (“%s oz”), or tick that %s g is right.",
-				unit.Trim(w.Grams, 2), unit.Grams(i.Target), unit.Trim(w.Grams, 2), unit.Grams(oz), unit.Trim(w.Grams, 2), unit.Trim(w.Grams, 2))
-		}
-		if (w.Grams > 2*i.Target || w.Grams < i.Target/2) && !w.Sure {
-			return bad("%s g is far from the %s g of the sheet. Check the scale and the unit, or tick that it is right.", unit.Trim(w.Grams, 2), unit.Grams(i.Target))
-		}
-		if w.Corrects == 0 {
-			if _, done := l.Actual()[w.Item]; done {
-				return bad("%s is weighed already; correct that weight instead", i.Name)
-			}
-		} else if err := correctable(l, w); err != nil {
-			return err
-		}
-		if err := c.drawFor(l, w); err != nil {
-			return err
-		}
-		entry, err := c.correction("weighing", w.Corrects, strings.TrimSpace(w.Reason))
-		if err != nil {
-			return err
-		}
-		return c.AddWeighing(entry, l.ID, w.Item, i.Target, w.Grams)
-	})
-}
-
-// drawFor takes what is weighed out of a container from its books; a correction
-// takes or puts back the difference.
-func (c *change) drawFor(l *lot.Lot, w Weighed) error {
-	from := map[string]string{plan.StockKey: l.Frozen.Stock, plan.FatStockKey: l.Frozen.FatStock}[w.Item]
-	if from == "" {
-		return nil
-	}
-	grams := w.Grams
-	if w.Corrects != 0 {
-		grams -= l.Actual()[w.Item]
-	}
-	return c.draw(from, grams, l.ID, strings.TrimSpace(w.Reason))
-}
-
-func correctable(l *lot.Lot, w Weighed) error {
-	if strings.TrimSpace(w.Reason) == "" {
-		return caution.Problems{{Path: "reason", Text: "write why the weight is corrected; both stay on record"}}
-	}
-	for _, have := range l.Weighings {
-		if have.ID == w.Corrects && have.Item == w.Item && !l.Corrected(have.ID) {
-			return nil
-		}
-	}
-	return caution.Problems{{Path: "grams", Text: "this weight was corrected already"}}
-}
-
 // RecordPour records the pour. What was not weighed needs a reason, and a soap
 // that comes out lye-heavy is held.
 func (s *Shop) RecordPour(ctx context.Context, act Act, oid string, p lot.Pour) error {
+	if err := checkPour(p).Err(); err != nil {
+		return err
+	}
+	return s.onRun(ctx, act, oid, "pour", func(c *change, l *lot.Lot) error { return c.pour(l, p) })
+}
+
+// checkPour finds what cannot be in the words on a pour.
+func checkPour(p lot.Pour) caution.Problems {
 	var bad caution.Problems
 	for field, v := range map[string]*float64{"lye_c": p.LyeC, "fats_c": p.FatsC, "room_c": p.RoomC} {
 		if v != nil {
@@ -215,42 +146,60 @@ func (s *Shop) RecordPour(ctx context.Context, act Act, oid string, p lot.Pour) 
 			bad.Add("off."+oid, "say how many millimetres it came above the line, or below it with a minus; at most %d", mostOff)
 		}
 	}
-	if err := bad.Err(); err != nil {
+	return bad
+}
+
+// pour writes the pour once all that was planned is done or explained.
+func (c *change) pour(l *lot.Lot, p lot.Pour) error {
+	p.Skipped = strings.TrimSpace(p.Skipped)
+	if left := run.Undone(run.Steps(l.Order()), l.State()); len(left) > 0 && p.Skipped == "" {
+		return caution.Problems{{Path: "skipped", Text: undone(left) + " Do it, or write why it is left out."}}
+	}
+	// What was left out is not in the pot.
+	state := l.State()
+	for _, it := range l.Unweighed() {
+		state.Closed[it.Key] = true
+	}
+	r := l.Frozen.Request
+	r.Formula = l.Frozen.Formula
+	j := run.Judge(r, l.Sheet(), state.Pot)
+	if err := c.trialMade(l); err != nil {
 		return err
 	}
-	return s.onLot(ctx, act, oid, "pour", func(c *change, l *lot.Lot) error {
-		p.Skipped = strings.TrimSpace(p.Skipped)
-		if left := l.Unweighed(); len(left) > 0 && p.Skipped == "" {
-			names := make([]string, len(left))
-			for i, it := range left {
-				names[i] = it.Name
-			}
-			return caution.Problems{{Path: "skipped", Text: "not weighed yet: " + strings.Join(names, ", ") + ". Weigh it, or write why it is left out."}}
+	if err := c.teach(l, p); err != nil {
+		return err
+	}
+	entry, err := c.entry("pour")
+	if err != nil {
+		return err
+	}
+	if err := c.AddPour(entry, l.ID, p); err != nil {
+		return err
+	}
+	if j.Off != nil && j.Off.Level == caution.Block {
+		return c.hold(l, true, fmt.Sprintf("poured with a superfat of %s %% where %s %% was meant: test it before anybody touches it", unit.Trim(j.Superfat, 1), unit.Trim(j.Planned, 1)))
+	}
+	return nil
+}
+
+// undone says in a line what is not weighed and what is not done.
+func undone(steps []run.Step) string {
+	var weigh, do []string
+	for _, s := range steps {
+		if s.Kind == run.Weigh {
+			weigh = append(weigh, s.Title)
+		} else {
+			do = append(do, strings.ToLower(s.Title[:1])+s.Title[1:])
 		}
-		// What was left out is not in the pot.
-		actual := l.Actual()
-		for _, it := range l.Unweighed() {
-			actual[it.Key] = 0
-		}
-		j := run.Judge(l.Frozen.Request, l.Frozen.Sheet, actual)
-		if err := c.trialMade(l); err != nil {
-			return err
-		}
-		if err := c.teach(l, p); err != nil {
-			return err
-		}
-		entry, err := c.entry("pour")
-		if err != nil {
-			return err
-		}
-		if err := c.AddPour(entry, l.ID, p); err != nil {
-			return err
-		}
-		if j.Off != nil && j.Off.Level == caution.Block {
-			return c.hold(l, true, fmt.Sprintf("poured with a superfat of %s %% where %s %% was meant: test it before anybody touches it", unit.Trim(j.Superfat, 1), unit.Trim(j.Planned, 1)))
-		}
-		return nil
-	})
+	}
+	var out []string
+	if len(weigh) > 0 {
+		out = append(out, "Not weighed yet: "+strings.Join(weigh, ", ")+".")
+	}
+	if len(do) > 0 {
+		out = append(out, "Not done yet: "+strings.Join(do, "; ")+".")
+	}
+	return strings.Join(out, " ")
 }
 
 // mostOff is how far in mm a mold can come from its line and still teach
@@ -260,10 +209,7 @@ const mostOff = 60
 // teach notes how full the molds of a pour came: those that were looked at, and
 // all of them where something was left over.
 func (c *change) teach(l *lot.Lot, p lot.Pour) error {
-	whole := l.Frozen.Pot.BatterG
-	for _, a := range l.Frozen.Pot.Additives {
-		whole += a.Grams
-	}
+	whole := l.PotNow().Whole()
 	left := math.Min(p.LeftG/whole, 0.5)
 	for _, m := range l.Frozen.Molds {
 		off, looked := p.Off[m.OID]
@@ -341,10 +287,7 @@ func (s *Shop) RecordCut(ctx context.Context, act Act, oid string, k lot.Cut) er
 		return err
 	}
 	return s.onLot(ctx, act, oid, "cut", func(c *change, l *lot.Lot) error {
-		batter := l.Frozen.Pot.BatterG
-		for _, a := range l.Frozen.Pot.Additives {
-			batter += a.Grams
-		}
+		batter := l.PotNow().Whole()
 		if weight := k.BarG*float64(total) + k.TrimmingsG; k.BarG > 0 && weight > batter*1.1 {
 			return caution.Problems{{Path: "bar", Text: fmt.Sprintf("%d bars of %s g are more than the %s g that went into the mold: check count and weight", total, unit.Trim(k.BarG, 1), unit.Grams(batter))}}
 		}
@@ -517,7 +460,7 @@ func (s *Shop) GiveUp(ctx context.Context, act Act, oid, why string) error {
 	if why = strings.TrimSpace(why); why == "" {
 		return caution.Problems{{Path: "why", Text: "write why the lot is given up"}}
 	}
-	return s.onLot(ctx, act, oid, "abandon", func(c *change, l *lot.Lot) error {
+	return s.onRun(ctx, act, oid, "abandon", func(c *change, l *lot.Lot) error {
 		entry, err := c.entry("abandoned")
 		if err != nil {
 			return err

@@ -34,6 +34,7 @@ const Version = "0.1"
 // Shop is the door to all use cases.
 type Shop struct {
 	db  *store.DB
+	dir string
 	now func() time.Time
 }
 
@@ -43,7 +44,7 @@ func Open(ctx context.Context, dir string, now func() time.Time) (*Shop, error) 
 	if err != nil {
 		return nil, err
 	}
-	return &Shop{db, now}, nil
+	return &Shop{db, dir, now}, nil
 }
 
 // Unsynced runs do without waiting for the disk after each record. It is for
@@ -87,16 +88,25 @@ type change struct {
 	act    Act
 	device int64
 	now    time.Time
-	last   int64 // the newest entry written
+	last   int64     // the newest entry written
+	when   time.Time // it happened, where that is not now
 }
 
 // entry writes the head of a record and returns its number.
 func (c *change) entry(kind string) (int64, error) { return c.correction(kind, 0, "") }
 
 func (c *change) correction(kind string, corrects int64, why string) (id int64, err error) {
-	id, err = c.AddEntry(store.Entry{Kind: kind, Occurred: c.now, Recorded: c.now, Person: c.act.Person, Device: c.device, Corrects: corrects, Reason: why})
+	id, err = c.AddEntry(store.Entry{Kind: kind, Occurred: latest(c.when, c.now), Recorded: c.now, Person: c.act.Person, Device: c.device, Corrects: corrects, Reason: why})
 	c.last = id
 	return id, err
+}
+
+// latest is when something happened: as it was said, or now.
+func latest(said, now time.Time) time.Time {
+	if said.IsZero() {
+		return now
+	}
+	return said
 }
 
 // change runs a use case once per key. ref is what came of it, also when it

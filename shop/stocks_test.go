@@ -15,6 +15,7 @@ import (
 	"ashshelf/soap/lot"
 	"ashshelf/soap/lye"
 	"ashshelf/soap/plan"
+	"ashshelf/soap/run"
 	"ashshelf/store"
 )
 
@@ -110,6 +111,7 @@ func TestACorrectedDrawPutsTheDifferenceBack(t *testing.T) {
 	require.NoError(t, err)
 	oid, err := b.StartLot(ctx, b.act(), kept, 1, "")
 	require.NoError(t, err)
+	require.NoError(t, b.Tick(ctx, b.on(oid), oid, shop.Ticked{Step: run.GearKey}))
 	require.NoError(t, b.Weigh(ctx, b.on(oid), oid, shop.Weighed{Item: plan.StockKey, Grams: 300, Sure: true}))
 	assert.InDelta(t, 7700, b.stockIs(o.Stock).Balance, 1e-9)
 	l, err := b.Lot(ctx, oid)

@@ -58,8 +58,9 @@ func (t *Tx) SetLotState(id int64, stage lot.Stage, last int64) error {
 }
 
 // AddWeighing and its siblings below write one record of a lot under a head.
-func (t *Tx) AddWeighing(entry, lotID int64, item string, target, actual float64) error {
-	return t.exec("add weighing", `INSERT INTO weighing (entry_id, lot_id, item, target, actual) VALUES (?,?,?,?,?)`, entry, lotID, item, Milligrams(target), Milligrams(actual))
+func (t *Tx) AddWeighing(entry, lotID int64, w lot.Weighing) error {
+	return t.exec("add weighing", `INSERT INTO weighing (entry_id, lot_id, item, target, actual, how, reading, from_id) VALUES (?,?,?,?,?,?,?,(SELECT id FROM ingredient_lot WHERE oid = ?))`,
+		entry, lotID, w.Item, Milligrams(w.Target), Milligrams(w.Actual), w.How, w.Reading, w.From.OID)
 }
 
 // AddPour writes the pour.
@@ -217,12 +218,7 @@ func (t *Tx) records(where string, args []any, byID map[int64]*Lot) error {
 	c := chosen{t, `SELECT l.id FROM lot l JOIN lot_state s ON s.lot_id = l.id WHERE ` + where, args, byID}
 	var mg, mg2 int64
 	return errors.Join(
-		read(c, "weighing", "x.item, x.target, x.actual",
-			func(w *lot.Weighing) []any { return []any{&w.Item, &mg, &mg2} },
-			func(l *Lot, e lot.Entry, w lot.Weighing) {
-				w.Entry, w.Target, w.Actual = e, grams(mg), grams(mg2)
-				l.Weighings = append(l.Weighings, w)
-			}),
+		c.bench(),
 		read(c, "pour", "x.lye_c, x.fats_c, x.room_c, x.trace, x.left_mg, x.skipped, x.note",
 			func(p *lot.Pour) []any { return []any{&p.LyeC, &p.FatsC, &p.RoomC, &p.Trace, &mg, &p.Skipped, &p.Note} },
 			func(l *Lot, e lot.Entry, p lot.Pour) { p.Entry, p.LeftG, l.Pour = e, grams(mg), &p }),

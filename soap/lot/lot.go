@@ -8,19 +8,17 @@
 package lot
 
 import (
-	"cmp"
 	"fmt"
-	"slices"
 	"strconv"
 	"strings"
 	"time"
 
+	"ashshelf/soap/additive"
 	"ashshelf/soap/cure"
 	"ashshelf/soap/ledger"
 	"ashshelf/soap/mold"
 	"ashshelf/soap/plan"
 	"ashshelf/soap/recipe"
-	"ashshelf/soap/unit"
 )
 
 // checkLetters leaves out letters that are misheard or misread for another
@@ -104,12 +102,109 @@ type Entry struct {
 	Reason   string // why it corrects
 }
 
-// Weighing is one ingredient weighed.
+// How a weight or a temperature came onto the record.
+type How string
+
+// The ways.
+const (
+	Typed    How = "typed"
+	ByDevice How = "scale" // read from a scale or a probe
+	OnPaper  How = "paper" // noted on paper and filled in afterwards
+)
+
+// Weighing is one pour of one ingredient, or what was taken back out of it.
 type Weighing struct {
 	Entry
-	Item   string
-	Target float64 // g
-	Actual float64 // g
+	Item    string
+	Target  float64 // g
+	Actual  float64 // g; below zero is weighed back
+	How     How
+	Reading int64  // number of the scale's reading; 0 when it was not read from one
+	From    Bought // the ingredient lot; its OID is empty where none was said
+}
+
+// Bought is an ingredient lot: a delivery of one ingredient.
+type Bought struct {
+	OID      string
+	Item     string // key of the ingredient, such as "fat:olive-oil"
+	Name     string
+	Supplier string
+	Code     string  // of the supplier
+	Received string  // day, 2006-01-02; may be empty
+	Purity   float64 // percent, by its certificate; 0 when not known
+	SAP      float64 // mg KOH per g, by its certificate; 0 when not known
+}
+
+// Label names it in a line.
+func (b Bought) Label() string {
+	out := strings.Trim(b.Supplier+" "+b.Code, " ")
+	if b.Received != "" {
+		out += ", received " + b.Received
+	}
+	return strings.TrimPrefix(out, ", ")
+}
+
+// Tick is a step of the run sheet done, left out, or taken back.
+type Tick struct {
+	Entry
+	Step    string
+	Done    bool
+	Note    string  // why it was left out, or what was seen
+	Trace   string  // at the trace
+	Minutes float64 // to it
+}
+
+// Temp is a temperature that was read.
+type Temp struct {
+	Entry
+	Of  string // "liquid", "lye", "fats" or "room"
+	C   float64
+	How How
+}
+
+// Pots are what a temperature can be read of.
+func Pots() []string { return []string{"liquid", "lye", "fats", "room"} }
+
+// Rescale makes all that is still to come larger or smaller.
+type Rescale struct {
+	Entry
+	Factor  float64 // of the plan that the lot was started from
+	Because string  // item that was over
+	Sheet   []plan.Section
+	Pot     plan.Plan
+}
+
+// Extra is something that went in unplanned.
+type Extra struct {
+	Entry
+	Name  string
+	Grams float64
+	SAP   float64 // mg KOH per g where it is a fat; else 0
+}
+
+// ScentSeen is how a scent behaved in the pot.
+type ScentSeen struct {
+	Entry
+	Scent     string
+	Behaviour additive.Behaviour
+	Note      string
+}
+
+// Photo is a picture of the lot.
+type Photo struct {
+	Entry
+	File    string // name of its content
+	W, H    int
+	Caption string
+}
+
+// Writer is the device that writes a run; others watch.
+type Writer struct {
+	Device int64  // 0 when nothing was written yet
+	Token  string // by which its browser is known
+	Label  string
+	Who    string
+	Since  time.Time
 }
 
 // Pour is the moment the batter went into the molds.
@@ -202,6 +297,13 @@ type Lot struct {
 	Frozen  Frozen
 
 	Weighings []Weighing
+	Ticks     []Tick
+	Temps     []Temp
+	Rescales  []Rescale
+	Extras    []Extra
+	Scents    []ScentSeen
+	Photos    []Photo
+	Writer    Writer
 	Pour      *Pour
 	Unmolding *Unmolding
 	Cut       *Cut
@@ -273,106 +375,10 @@ func (l *Lot) InStock() int {
 	return n
 }
 
-// Event is something that happened to a lot, in one line for its record.
-type Event struct {
-	Entry
-	Title, Text string
-}
-
-// Story is all that happened, in the order it was recorded.
-func (l *Lot) Story() []Event {
-	var out []Event
-	add := func(e Entry, title, format string, args ...any) {
-		out = append(out, Event{e, title, fmt.Sprintf(format, args...)})
-	}
-	add(l.Started, "Started", "%s, revision %d, pot %d", l.Frozen.Recipe, l.Frozen.Revision, l.Pot)
-	names := map[string]string{}
-	for _, s := range l.Frozen.Sheet {
-		for _, i := range s.Items {
-			names[i.Key] = i.Name
-		}
-	}
-	for _, w := range l.Weighings {
-		add(w.Entry, "Weighed", "%s: %s g of %s g", names[w.Item], unit.Trim(w.Actual, 2), unit.Trim(w.Target, 2))
-	}
-	if p := l.Pour; p != nil {
-		text := p.Trace + " trace"
-		if p.Skipped != "" {
-			text += "; left out: " + p.Skipped
-		}
-		add(p.Entry, "Poured", "%s", withNote(text, p.Note))
-	}
-	if u := l.Unmolding; u != nil {
-		add(u.Entry, "Unmolded", "%s", withNote("gel: "+u.Gel, u.Note))
-	}
-	if c := l.Cut; c != nil {
-		add(c.Entry, "Cut", "%s", withNote(fmt.Sprintf("first grade %d, seconds %d, testers %d, scrap %d", c.Bars[ledger.First], c.Bars[ledger.Second], c.Bars[ledger.Tester], c.Bars[ledger.Scrap]), c.Note))
-	}
-	for _, s := range l.Samples {
-		add(s.Entry, "Sample bar", "%s g", unit.Trim(s.Grams, 2))
-	}
-	for _, c := range l.Checks {
-		text := "tongue test: "
-		if c.PH != nil {
-			text = "pH " + unit.Trim(*c.PH, 1) + ": "
-		}
-		if c.Pass {
-			text += "passed"
-		} else {
-			text += "failed"
-		}
-		add(c.Entry, "Safety check", "%s", withNote(text, c.Note))
-	}
-	for _, h := range l.Holds {
-		if h.Held {
-			add(h.Entry, "Held", "%s", h.Why)
-		} else {
-			add(h.Entry, "Hold lifted", "%s", h.Why)
-		}
-	}
-	if r := l.Release; r != nil {
-		add(r.Entry, "Released", "%s", withNote("by "+r.Who, r.Early))
-	}
-	for _, m := range l.Moves {
-		add(m.Entry, "Bars moved", "%s", withNote(fmt.Sprintf("%+d %s, %s", m.Change, m.Grade.Words(), m.Reason), m.Note))
-	}
-	for _, n := range l.Notes {
-		title := "Note"
-		if n.Incident {
-			title = "Trouble"
-		}
-		add(n.Entry, title, "%s", n.Text)
-	}
-	if a := l.Abandoned; a != nil {
-		add(a.Entry, "Given up", "%s", a.Text)
-	}
-	slices.SortFunc(out, func(a, b Event) int { return cmp.Compare(a.ID, b.ID) })
-	return out
-}
-
 // Newest is the head of the last thing that happened.
 func (l *Lot) Newest() Entry {
 	story := l.Story()
 	return story[len(story)-1].Entry
-}
-
-func withNote(text, note string) string {
-	if note == "" {
-		return text
-	}
-	return text + ". " + note
-}
-
-// Actual is what was weighed by item key. A corrected weighing counts no
-// more; its correction does.
-func (l *Lot) Actual() map[string]float64 {
-	out := map[string]float64{}
-	for _, w := range l.Weighings {
-		if !l.Corrected(w.ID) {
-			out[w.Item] += w.Actual
-		}
-	}
-	return out
 }
 
 // Corrected reports whether a later entry takes the place of this one.
@@ -388,20 +394,6 @@ func (l *Lot) Corrected(entry int64) bool {
 		}
 	}
 	return false
-}
-
-// Unweighed returns the items of the sheet that have no weight yet.
-func (l *Lot) Unweighed() []plan.Item {
-	done := l.Actual()
-	var out []plan.Item
-	for _, s := range l.Frozen.Sheet {
-		for _, i := range s.Items {
-			if _, ok := done[i.Key]; !ok {
-				out = append(out, i)
-			}
-		}
-	}
-	return out
 }
 
 // Held returns the reasons that hold the lot now. Lifting takes all of them.
@@ -452,6 +444,11 @@ func (l *Lot) May(act string, now time.Time) error {
 		if stage != Weighed {
 			return not("lot %s is %s: nothing is weighed into it any more", l.Code, stage.Words())
 		}
+	case "tick":
+		if stage != Weighed && stage != InMold {
+			return not("lot %s is %s: its run is over", l.Code, stage.Words())
+		}
+	case "photo":
 	case "pour":
 		if stage != Weighed {
 			return not("lot %s has been poured already", l.Code)

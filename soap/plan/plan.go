@@ -142,6 +142,15 @@ type Plan struct {
 	VolumeML  float64           `json:"volume_ml"` // batter, additives and scraps
 }
 
+// Whole is batter and additives together in g.
+func (p Plan) Whole() float64 {
+	sum := p.BatterG
+	for _, a := range p.Additives {
+		sum += a.Grams
+	}
+	return sum
+}
+
 // Pot is the plan of one pot.
 func (p Plan) Pot() Plan {
 	if p.PerBatch != nil {

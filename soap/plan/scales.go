@@ -5,6 +5,7 @@ import (
 
 	"ashshelf/soap/caution"
 	"ashshelf/soap/recipe"
+	"ashshelf/soap/unit"
 )
 
 // Scales are what the shop weighs on: a bench scale, and perhaps a fine one
@@ -88,3 +89,26 @@ func (r Request) useUp(a *recipe.Amounts, pots int) {
 		}
 	}
 }
+
+// Rescaled is one pot made larger or smaller by a factor, with its weigh sheet.
+// What a recipe fixes per batch stays as it is. The error is of type
+// [caution.Problems], such as when the pot would run over.
+func (r Request) Rescaled(pot Plan, factor float64) (Plan, []Section, error) {
+	r.Target, r.Scraps, r.PotCapacity = Target{FatsG: pot.FatsG * factor}, nil, 0
+	room := r.Vessels.Pot.ML * brim
+	r.Vessels.Pot.ML, r.Vessels.Jug.ML = 0, 0
+	p, err := Make(r)
+	if err != nil {
+		return Plan{}, nil, err
+	}
+	if room > 0 && p.VolumeML > room {
+		var problems caution.Problems
+		problems.Add("factor", "rescaled, it is %s ml, which the pot does not hold with room to stir: scoop back instead", unit.Trim(p.VolumeML, 0))
+		return Plan{}, nil, problems
+	}
+	return p, Sheet(r, p), nil
+}
+
+// brim is the share of a pot that a rescaled batch may fill, once it is under
+// way: more than is planned with, less than runs over at the blender.
+const brim = 0.9

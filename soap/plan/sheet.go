@@ -118,7 +118,7 @@ func Sheet(r Request, pot Plan) []Section {
 		return out
 	}
 	jug := Section{Title: jugTitle}
-	later := Section{Title: "Liquid kept off the lye"}
+	later := Section{Title: laterTitle}
 	gives := 1.0 // share of the plain water that is still added when a stock brings its own
 	if pot.Draw != nil {
 		if plain := f.PlainWater(amounts); plain > 0 {
@@ -215,7 +215,38 @@ const (
 	meltTitle  = "Fats to melt"
 	fluidTitle = "Liquid fats"
 	stirTitle  = "Stirred into the fats"
+	laterTitle = "Liquid kept off the lye"
 )
+
+// Place is where a section of the sheet goes.
+type Place string
+
+// The places. Everything that goes in later stands at hand.
+const (
+	InJug  Place = "jug"
+	ToMelt Place = "melt"
+	Fluid  Place = "fluid"
+	ToStir Place = "stir"
+	OffLye Place = "off-lye"
+	AtHand Place = "hand"
+)
+
+// Place says where the section goes.
+func (s Section) Place() Place {
+	switch s.Title {
+	case jugTitle:
+		return InJug
+	case meltTitle:
+		return ToMelt
+	case fluidTitle:
+		return Fluid
+	case stirTitle:
+		return ToStir
+	case laterTitle:
+		return OffLye
+	}
+	return AtHand
+}
 
 // runningTotals adds up what goes into the jug and into the pot. What was set
 // apart is weighed into cups of its own.

@@ -26,15 +26,24 @@ func bench(t *testing.T, superfat float64) (plan.Request, []plan.Section) {
 	return r, plan.Sheet(r, p)
 }
 
+// in is a pot with weights of which no more will come.
+func in(grams map[string]float64) run.Pot {
+	p := run.Pot{Grams: grams, Closed: map[string]bool{}}
+	for key := range grams {
+		p.Closed[key] = true
+	}
+	return p
+}
+
 // 1000 g of olive oil take 135.45 g of NaOH; at 5 % superfat 128.7 g.
 func TestTheSuperfatFollowsWhatWasReallyWeighed(t *testing.T) {
 	f, sheet := bench(t, 5)
-	none := run.Judge(f, sheet, nil)
+	none := run.Judge(f, sheet, run.Pot{})
 	assert.InDelta(t, 5, none.Superfat, 0.05, "what is still to come counts as planned")
 	assert.Nil(t, none.Off)
 
 	for lyeG, level := range map[float64]caution.Level{127: caution.Advice, 125: caution.Warn, 131.5: caution.Warn, 133.5: caution.Block} {
-		j := run.Judge(f, sheet, map[string]float64{"alkali:naoh": lyeG})
+		j := run.Judge(f, sheet, in(map[string]float64{"alkali:naoh": lyeG}))
 		assert.InDelta(t, 100*(1-lyeG/135.45), j.Superfat, 0.02)
 		require.NotNil(t, j.Off, "%v g", lyeG)
 		assert.Equal(t, level, j.Off.Level, "%v g of lye", lyeG)
@@ -43,16 +52,16 @@ func TestTheSuperfatFollowsWhatWasReallyWeighed(t *testing.T) {
 
 func TestTheRemedyForTooMuchLyeIsExact(t *testing.T) {
 	f, sheet := bench(t, 5)
-	j := run.Judge(f, sheet, map[string]float64{"alkali:naoh": 138})
+	j := run.Judge(f, sheet, in(map[string]float64{"alkali:naoh": 138}))
 	require.NotNil(t, j.Off)
-	fixed := run.Judge(f, sheet, map[string]float64{"alkali:naoh": 138, "fat:olive-oil": 1000 + j.AddFatG})
+	fixed := run.Judge(f, sheet, in(map[string]float64{"alkali:naoh": 138, "fat:olive-oil": 1000 + j.AddFatG}))
 	assert.InDelta(t, j.Planned, fixed.Superfat, 1e-9)
 }
 
 func TestASaltBarIsMeantToHaveTwentyPercent(t *testing.T) {
 	f, sheet := bench(t, 20)
-	assert.Nil(t, run.Judge(f, sheet, nil).Off)
-	j := run.Judge(f, sheet, map[string]float64{"alkali:naoh": 123})
+	assert.Nil(t, run.Judge(f, sheet, run.Pot{}).Off)
+	j := run.Judge(f, sheet, in(map[string]float64{"alkali:naoh": 123}))
 	assert.Equal(t, caution.Block, j.Off.Level, "9 % is less than half of what was meant")
 }
 

@@ -1,0 +1,245 @@
+package shop_test
+
+import (
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"ashshelf/shop"
+	"ashshelf/soap/additive"
+	"ashshelf/soap/lot"
+	"ashshelf/soap/plan"
+	"ashshelf/soap/recipe"
+	"ashshelf/soap/run"
+	"ashshelf/store"
+)
+
+func (b *bench) lot(oid string) *lot.Lot {
+	b.t.Helper()
+	l, err := b.Lot(ctx, oid)
+	require.NoError(b.t, err)
+	return l
+}
+
+func (b *bench) target(oid, key string) float64 {
+	b.t.Helper()
+	i, ok := b.lot(oid).Item(key)
+	require.True(b.t, ok, key)
+	return i.Target
+}
+
+const olive, lyeKey, water = "fat:olive-oil", "alkali:naoh", "liquid:water"
+
+func TestABottleThatRunsOutIsMadeUpFromTheNext(t *testing.T) {
+	b := open(t)
+	oid := b.started()
+	goal := b.target(oid, olive)
+	weigh := func(w shop.Weighed) error { return b.Weigh(ctx, b.on(oid), oid, w) }
+	first := &lot.Bought{Supplier: "Oil Barn", Code: "OB-7", Received: "2026-02-01", SAP: 188}
+	require.NoError(t, weigh(shop.Weighed{Item: olive, Grams: goal * 0.6, New: first}))
+	assert.Contains(t, names(b.lot(oid).Unweighed()), "Olive oil", "what is short is still to come")
+	lots, err := b.Bought(ctx, olive)
+	require.NoError(t, err)
+	require.Len(t, lots, 1)
+	problem(t, weigh(shop.Weighed{Item: olive, Grams: goal * 0.4, New: &lot.Bought{}}), "supplier")
+	problem(t, weigh(shop.Weighed{Item: olive, Grams: goal * 0.4, New: &lot.Bought{Code: "x", Received: "last week"}}), "received")
+	problem(t, weigh(shop.Weighed{Item: olive, Grams: goal * 0.4, New: &lot.Bought{Code: "x", SAP: 5}}), "sap")
+	require.NoError(t, weigh(shop.Weighed{Item: olive, Grams: goal * 0.4, New: &lot.Bought{Code: "OB-8", SAP: 192}}))
+	l := b.lot(oid)
+	assert.InDelta(t, goal, l.Actual()[olive], 0.01)
+	assert.Equal(t, "Oil Barn OB-7, received 2026-02-01", l.Weighings[0].From.Label())
+	assert.NotContains(t, names(l.Unweighed()), "Olive oil")
+
+	require.NoError(t, weigh(shop.Weighed{Item: olive, Grams: 12, Back: true}))
+	assert.InDelta(t, goal-12, b.lot(oid).Actual()[olive], 0.01)
+	problem(t, weigh(shop.Weighed{Item: olive, Grams: goal, Back: true}), "grams")
+	require.NoError(t, weigh(shop.Weighed{Item: olive, Grams: 12, From: lots[0].OID}))
+	assert.Equal(t, 188.0, b.lot(oid).Weighings[3].From.SAP)
+	assert.NotEqual(t, b.lot(oid).Soap().Planned, b.lot(oid).Soap().Superfat, "the lots that were picked decide")
+}
+
+func names(items []plan.Item) (out []string) {
+	for _, i := range items {
+		out = append(out, i.Name)
+	}
+	return out
+}
+
+func TestAnOverPourRescalesWhatIsNotYetWeighed(t *testing.T) {
+	b := open(t)
+	oid := b.started()
+	require.NoError(t, b.Tick(ctx, b.on(oid), oid, shop.Ticked{Step: run.GearKey}))
+	waterWas, lyeWas := b.target(oid, water), b.target(oid, lyeKey)
+	require.NoError(t, b.Weigh(ctx, b.on(oid), oid, shop.Weighed{Item: water, Grams: waterWas}))
+	require.NoError(t, b.Weigh(ctx, b.on(oid), oid, shop.Weighed{Item: lyeKey, Grams: lyeWas * 1.1}))
+	heavy := b.lot(oid).Soap()
+	require.NotNil(t, heavy.Off)
+	assert.Contains(t, heavy.Off.Remedy, "rescale")
+	var not *lot.NotNow
+	assert.ErrorAs(t, b.Rescale(ctx, b.on(oid), oid, water), &not, "only what is over is rescaled to")
+	require.NoError(t, b.Rescale(ctx, b.on(oid), oid, lyeKey))
+	l := b.lot(oid)
+	assert.InDelta(t, 1.1, l.Factor(), 1e-9)
+	assert.InDelta(t, 5, l.Soap().Superfat, 0.3, "the soap is back at its plan")
+	assert.Contains(t, names(l.Unweighed()), "Water (distilled or soft)", "the water comes up short and is topped up")
+	require.NoError(t, b.Weigh(ctx, b.on(oid), oid, shop.Weighed{Item: water, Grams: b.target(oid, water) - waterWas}))
+	assert.ErrorAs(t, b.Rescale(ctx, b.on(oid), oid, lyeKey), &not, "a second press does not grow it again")
+	b.weighed(oid)
+	require.NoError(t, b.RecordPour(ctx, b.on(oid), oid, lot.Pour{Trace: "light"}))
+	assert.Empty(t, b.lot(oid).Held())
+}
+
+func TestTheLyeMeetsTheFatsOnceAndInItsTurn(t *testing.T) {
+	b := open(t)
+	oid := b.started()
+	tick := func(k shop.Ticked) error { return b.Tick(ctx, b.on(oid), oid, k) }
+	assert.Contains(t, problem(t, b.Weigh(ctx, b.on(oid), oid, shop.Weighed{Item: lyeKey, Grams: b.target(oid, lyeKey)}), "grams"), "goggles")
+	require.NoError(t, tick(shop.Ticked{Step: run.GearKey}))
+	before := b.lot(oid).LastEntry
+	require.NoError(t, tick(shop.Ticked{Step: run.GearKey}), "a second press")
+	assert.Equal(t, before, b.lot(oid).LastEntry, "writes nothing")
+	require.NoError(t, b.Weigh(ctx, b.on(oid), oid, shop.Weighed{Item: lyeKey, Grams: b.target(oid, lyeKey)}))
+	cool, hot := 18.0, 71.0
+	assert.Contains(t, problem(t, tick(shop.Ticked{Step: run.LyeInKey, LiquidC: &cool}), "step"), "Water (distilled or soft)")
+	require.NoError(t, b.Weigh(ctx, b.on(oid), oid, shop.Weighed{Item: water, Grams: b.target(oid, water)}))
+	assert.Contains(t, problem(t, tick(shop.Ticked{Step: run.LyeInKey, LiquidC: &hot}), "step"), "boils over")
+	require.NoError(t, tick(shop.Ticked{Step: run.LyeInKey, LiquidC: &cool}))
+	assert.Contains(t, problem(t, b.Weigh(ctx, b.on(oid), oid, shop.Weighed{Item: water, Grams: 20, Sure: true}), "grams"), "spits")
+	assert.Contains(t, problem(t, tick(shop.Ticked{Step: run.MeetKey}), "note"), "Olive oil")
+	problem(t, tick(shop.Ticked{Step: "batter:warm", LyeC: &cool}), "lye_c")
+	problem(t, tick(shop.Ticked{Step: run.TraceKey, Note: "odd", Trace: "runny"}), "trace")
+	problem(t, tick(shop.Ticked{Step: run.WeighKey(olive)}), "note")
+	assert.ErrorIs(t, tick(shop.Ticked{Step: "design:9"}), store.ErrNotFound)
+	assert.ErrorIs(t, tick(shop.Ticked{Step: run.PourKey}), store.ErrNotFound, "the pour is more than a tick")
+	require.NoError(t, tick(shop.Ticked{Step: run.GearKey, Undo: true, Note: "glove torn"}))
+	assert.False(t, b.lot(oid).Done()[run.GearKey])
+	assert.InDelta(t, cool, *b.lot(oid).Warmth("liquid"), 1e-9)
+	ready := b.lot(oid).Ready(20, b.now)
+	assert.Greater(t, ready.LyeC, 60.0, "unread lye counts as hot")
+}
+
+func TestOneDeviceWritesARunAndAnotherTakesOver(t *testing.T) {
+	b := open(t)
+	oid := b.started()
+	phone := func() shop.Act {
+		a := b.on(oid)
+		a.Device, a.DeviceLabel = "phone", "phone"
+		return a
+	}
+	require.NoError(t, b.Tick(ctx, b.on(oid), oid, shop.Ticked{Step: "ready:bench"}))
+	var elsewhere *shop.Elsewhere
+	require.ErrorAs(t, b.Tick(ctx, phone(), oid, shop.Ticked{Step: run.GearKey}), &elsewhere)
+	assert.Equal(t, "tablet", elsewhere.Writer.Label)
+	assert.False(t, b.Writes(b.lot(oid), "phone"))
+	assert.True(t, b.Writes(b.lot(oid), "tablet"))
+	require.NoError(t, b.TakeOver(ctx, phone(), oid))
+	require.NoError(t, b.Tick(ctx, phone(), oid, shop.Ticked{Step: run.GearKey}))
+	require.ErrorAs(t, b.Weigh(ctx, b.on(oid), oid, shop.Weighed{Item: water, Grams: 10}), &elsewhere, "the first now watches")
+	b.now = b.now.Add(31 * time.Minute)
+	require.NoError(t, b.Tick(ctx, b.on(oid), oid, shop.Ticked{Step: "ready:mold:0"}), "a device that was put down gives way")
+
+	other := b.started()
+	require.NoError(t, b.Tick(ctx, b.on(other), other, shop.Ticked{Step: "ready:bench"}))
+	assert.True(t, b.lot(other).Done()["ready:bench"])
+	assert.False(t, b.lot(other).Done()[run.GearKey], "two pots of a day stay apart")
+}
+
+func TestAPaperSheetIsFilledInAfterwardsAsSuch(t *testing.T) {
+	b := open(t)
+	oid := b.started()
+	l := b.lot(oid)
+	weights := map[string]float64{}
+	for _, i := range l.Unweighed() {
+		weights[i.Key] = i.Target
+	}
+	poured := b.now.Add(-20 * time.Hour)
+	paper := func(change func(*shop.Paper)) error {
+		lyeC, fatsC := 38.0, 41.0
+		p := shop.Paper{When: poured, Weights: map[string]float64{}, Minutes: 9, Pour: lot.Pour{Trace: "medium", LyeC: &lyeC, FatsC: &fatsC}}
+		for k, g := range weights {
+			p.Weights[k] = g
+		}
+		change(&p)
+		return b.RecordPaper(ctx, b.on(oid), oid, p)
+	}
+	problem(t, paper(func(p *shop.Paper) { p.When = b.now.Add(time.Hour) }), "when")
+	problem(t, paper(func(p *shop.Paper) { p.When = time.Time{} }), "when")
+	problem(t, paper(func(p *shop.Paper) { p.When = b.now.AddDate(0, -4, 0) }), "when")
+	problem(t, paper(func(p *shop.Paper) { p.Pour.Trace = "" }), "trace")
+	problem(t, paper(func(p *shop.Paper) { delete(p.Weights, olive) }), "weight."+olive)
+	assert.Contains(t, problem(t, paper(func(p *shop.Paper) { p.Weights[olive] /= 28.35 }), "weight."+olive), "ounces")
+	require.NoError(t, paper(func(*shop.Paper) {}))
+	l = b.lot(oid)
+	require.NotNil(t, l.Pour)
+	assert.Equal(t, poured.UnixMilli(), l.Pour.Occurred.UnixMilli(), "windows count from when it was poured")
+	assert.Equal(t, b.now.UnixMilli(), l.Pour.Recorded.UnixMilli())
+	for _, w := range l.Weighings {
+		assert.Equal(t, lot.OnPaper, w.How)
+	}
+	assert.Equal(t, 41.0, *l.Warmth("fats"))
+	assert.Empty(t, run.Undone(run.Steps(l.Order()), l.State()))
+}
+
+func TestAnUnplannedHandfulOfFatCountsAndAPinchOfColourDoesNot(t *testing.T) {
+	b := open(t)
+	oid := b.started()
+	problem(t, b.AddExtra(ctx, b.on(oid), oid, " ", 3), "extra")
+	problem(t, b.AddExtra(ctx, b.on(oid), oid, "purple", 0), "extra_grams")
+	before := b.lot(oid).Soap().Superfat
+	require.NoError(t, b.AddExtra(ctx, b.on(oid), oid, "purple", 3))
+	assert.InDelta(t, before, b.lot(oid).Soap().Superfat, 1e-9)
+	require.NoError(t, b.AddExtra(ctx, b.on(oid), oid, "castor oil", 30))
+	assert.Greater(t, b.lot(oid).Soap().Superfat, before+1)
+	assert.Len(t, b.lot(oid).Extras, 2)
+}
+
+func TestTheStoresLearnHowAScentBehaved(t *testing.T) {
+	b := open(t)
+	scent, err := b.KeepScent(ctx, b.act(), "", 0, shop.ScentBody{Scent: additive.Scent{Name: "Fig", Supplier: "Glasshouse", Density: 0.95, Stated: additive.Behaves}})
+	require.NoError(t, err)
+	f := formula()
+	f.Scent = &additive.Perfume{Rate: 2, Stage: additive.Trace, Parts: []additive.ScentPart{{Scent: additive.Scent{Name: "Fig", Supplier: "Glasshouse", Density: 0.95}, Percent: 100}}}
+	r, err := b.KeepRecipe(ctx, b.act(), "", 0, shop.RecipeBody{Formula: f}, "", "")
+	require.NoError(t, err)
+	o := shop.Settings{Shop: store.Shop{FillRule: string(plan.Computed), ScaleStep: 1}}.DefaultOrder()
+	o.Recipe, o.By, o.FatsG = r, shop.ByFats, 1000
+	p, err := b.KeepPlan(ctx, b.act(), o)
+	require.NoError(t, err)
+	oid, err := b.StartLot(ctx, b.act(), p, 1, "")
+	require.NoError(t, err)
+	var in run.Step
+	for _, s := range run.Steps(b.lot(oid).Order()) {
+		if s.Kind == run.Scent {
+			in = s
+		}
+	}
+	k := shop.Ticked{Step: in.Key, Behaviour: "dances", Remember: true}
+	problem(t, b.Tick(ctx, b.on(oid), oid, k), "behaviour")
+	k.Behaviour = additive.Accelerates
+	assert.Contains(t, problem(t, b.Tick(ctx, b.on(oid), oid, k), "note"), "met the fats", "a scent has nothing to go into yet")
+	b.weighed(oid) // up to the pour, the scent in without a word
+	require.NoError(t, b.Tick(ctx, b.on(oid), oid, shop.Ticked{Step: in.Key, Undo: true}))
+	k.Note = "thick in a minute"
+	require.NoError(t, b.Tick(ctx, b.on(oid), oid, k))
+	history, err := b.ScentHistory(ctx, scent)
+	require.NoError(t, err)
+	require.Len(t, history, 2)
+	assert.Equal(t, additive.Accelerates, history[0].Scent.Observed)
+	assert.Equal(t, additive.Behaves, history[0].Scent.Stated, "the supplier's word stays apart")
+	assert.Contains(t, history[0].Notes, "thick in a minute")
+	assert.Equal(t, recipe.Draft, lifeOf(t, b, r), "a scent that was seen changes no recipe")
+}
+
+func lifeOf(t *testing.T, b *bench, oid string) recipe.Life {
+	t.Helper()
+	list, err := b.Recipes(ctx)
+	require.NoError(t, err)
+	for _, r := range list {
+		if r.OID == oid {
+			return r.Life
+		}
+	}
+	return ""
+}

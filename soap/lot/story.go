@@ -1,0 +1,141 @@
+package lot
+
+import (
+	"cmp"
+	"fmt"
+	"slices"
+
+	"ashshelf/soap/ledger"
+	"ashshelf/soap/run"
+	"ashshelf/soap/unit"
+)
+
+// Event is something that happened to a lot, in one line for its record.
+type Event struct {
+	Entry
+	Title, Text string
+}
+
+// Story is all that happened, in the order it was recorded.
+func (l *Lot) Story() []Event {
+	var out []Event
+	add := func(e Entry, title, format string, args ...any) {
+		out = append(out, Event{e, title, fmt.Sprintf(format, args...)})
+	}
+	add(l.Started, "Started", "%s, revision %d, pot %d", l.Frozen.Recipe, l.Frozen.Revision, l.Pot)
+	l.bench(add)
+	if p := l.Pour; p != nil {
+		text := p.Trace + " trace"
+		if p.Skipped != "" {
+			text += "; left out: " + p.Skipped
+		}
+		add(p.Entry, "Poured", "%s", withNote(text, p.Note))
+	}
+	if u := l.Unmolding; u != nil {
+		add(u.Entry, "Unmolded", "%s", withNote("gel: "+u.Gel, u.Note))
+	}
+	if c := l.Cut; c != nil {
+		add(c.Entry, "Cut", "%s", withNote(fmt.Sprintf("first grade %d, seconds %d, testers %d, scrap %d", c.Bars[ledger.First], c.Bars[ledger.Second], c.Bars[ledger.Tester], c.Bars[ledger.Scrap]), c.Note))
+	}
+	for _, s := range l.Samples {
+		add(s.Entry, "Sample bar", "%s g", unit.Trim(s.Grams, 2))
+	}
+	for _, c := range l.Checks {
+		text := "tongue test: "
+		if c.PH != nil {
+			text = "pH " + unit.Trim(*c.PH, 1) + ": "
+		}
+		if c.Pass {
+			text += "passed"
+		} else {
+			text += "failed"
+		}
+		add(c.Entry, "Safety check", "%s", withNote(text, c.Note))
+	}
+	for _, h := range l.Holds {
+		if h.Held {
+			add(h.Entry, "Held", "%s", h.Why)
+		} else {
+			add(h.Entry, "Hold lifted", "%s", h.Why)
+		}
+	}
+	if r := l.Release; r != nil {
+		add(r.Entry, "Released", "%s", withNote("by "+r.Who, r.Early))
+	}
+	for _, m := range l.Moves {
+		add(m.Entry, "Bars moved", "%s", withNote(fmt.Sprintf("%+d %s, %s", m.Change, m.Grade.Words(), m.Reason), m.Note))
+	}
+	for _, n := range l.Notes {
+		title := "Note"
+		if n.Incident {
+			title = "Trouble"
+		}
+		add(n.Entry, title, "%s", n.Text)
+	}
+	if a := l.Abandoned; a != nil {
+		add(a.Entry, "Given up", "%s", a.Text)
+	}
+	slices.SortFunc(out, func(a, b Event) int { return cmp.Compare(a.ID, b.ID) })
+	return out
+}
+
+// bench tells of make day.
+func (l *Lot) bench(add func(e Entry, title, format string, args ...any)) {
+	names, steps := map[string]string{}, map[string]string{}
+	for _, s := range l.Frozen.Sheet {
+		for _, i := range s.Items {
+			names[i.Key] = i.Name
+		}
+	}
+	for _, s := range run.Steps(l.Order()) {
+		steps[s.Key] = s.Title
+	}
+	for _, w := range l.Weighings {
+		how := map[How]string{ByDevice: ", by the scale", OnPaper: ", noted on paper"}[w.How]
+		if from := w.From.Label(); w.From.OID != "" && from != "" {
+			how += ", from " + from
+		}
+		if w.Actual < 0 {
+			add(w.Entry, "Weighed back", "%s: %s g%s", names[w.Item], unit.Trim(-w.Actual, 2), how)
+			continue
+		}
+		add(w.Entry, "Weighed", "%s: %s g of %s g%s", names[w.Item], unit.Trim(w.Actual, 2), unit.Trim(w.Target, 2), how)
+	}
+	for _, t := range l.Ticks {
+		text := steps[t.Step]
+		if t.Trace != "" {
+			text = t.Trace + " trace"
+			if t.Minutes > 0 {
+				text += " after " + unit.Trim(t.Minutes, 1) + " min"
+			}
+		}
+		switch {
+		case !t.Done:
+			add(t.Entry, "Taken back", "%s", withNote(text, t.Note))
+		default:
+			add(t.Entry, "Done", "%s", withNote(text, t.Note))
+		}
+	}
+	for _, t := range l.Temps {
+		add(t.Entry, "Temperature", "%s %s °C", t.Of, unit.Trim(t.C, 1))
+	}
+	for _, r := range l.Rescales {
+		add(r.Entry, "Rescaled", "to %s %% of the plan, after %s", unit.Trim(100*r.Factor, 1), names[r.Because])
+	}
+	for _, x := range l.Extras {
+		add(x.Entry, "Added", "%s: %s g, unplanned", x.Name, unit.Trim(x.Grams, 2))
+	}
+	for _, s := range l.Scents {
+		add(s.Entry, "Scent", "%s", withNote(s.Scent+": "+s.Behaviour.Words(), s.Note))
+	}
+	for _, p := range l.Photos {
+		add(p.Entry, "Photo", "%s", p.Caption)
+	}
+}
+
+func withNote(text, note string) string {
+	if note == "" {
+		return text
+	}
+	return text + ". " + note
+}

@@ -1,0 +1,386 @@
+package run
+
+import (
+	"fmt"
+	"strings"
+
+	"ashshelf/soap/additive"
+	"ashshelf/soap/lye"
+	"ashshelf/soap/mold"
+	"ashshelf/soap/plan"
+	"ashshelf/soap/recipe"
+	"ashshelf/soap/unit"
+)
+
+// Kind is what a step asks of the maker.
+type Kind string
+
+// The kinds.
+const (
+	Do    Kind = "do"    // done, and ticked
+	Weigh Kind = "weigh" // an ingredient on the scale
+	LyeIn Kind = "lye-in"
+	Warm  Kind = "warm" // temperatures of both pots
+	Meet  Kind = "meet" // the lye into the fats
+	Trace Kind = "trace"
+	Scent Kind = "scent" // a scent goes in, and how it behaved
+	Milk  Kind = "milk"  // liquid that must not meet hot lye
+	Cover Kind = "cover"
+	Fill  Kind = "fill" // one mold
+	Pour  Kind = "pour" // all of it is in the molds: the pour is recorded
+)
+
+// Step is one step of make day.
+type Step struct {
+	Key   string
+	Stage string
+	Kind  Kind
+	Title string
+	Text  string
+	Item  plan.Item // of a weighing, or what goes in
+	Timer *Timer    // that helps with it
+	// Must steps are done, or left out with a reason, before the pour is recorded.
+	Must  bool
+	After bool // comes after the pour
+}
+
+// Timer counts minutes down.
+type Timer struct {
+	Name    string
+	Minutes float64
+}
+
+// Stages of make day in their order.
+const (
+	Ready      = "Get ready"
+	LyeStage   = "Lye"
+	FatStage   = "Fats"
+	AtHand     = "At hand"
+	Together   = "Together"
+	IntoMold   = "Into the mold"
+	AfterStage = "After the pour"
+)
+
+// Keys of steps that others look at.
+const (
+	GearKey    = "ready:gear"
+	LyeInKey   = "lye:in"
+	MeetKey    = "batter:combine"
+	TraceKey   = "batter:trace"
+	PourKey    = "pour"
+	milkPrefix = "milk:"
+)
+
+// WeighKey is the step that weighs an item.
+func WeighKey(item string) string { return "weigh:" + item }
+
+// inKey is the step at which what was weighed goes in.
+func inKey(item string) string { return "in:" + item }
+
+// Order is what the run sheet is built from: a pot as it is to be made now.
+type Order struct {
+	Request plan.Request // what the plan was made from
+	Formula recipe.Formula
+	Sheet   []plan.Section
+	Pot     plan.Plan
+	Molds   []Vessel
+}
+
+// Vessel is a mold that waits for the batter.
+type Vessel struct {
+	Name     string
+	Material string
+	Count    int
+	Mold     mold.Mold
+}
+
+// lined molds get paper or a liner before the work begins.
+func (v Vessel) lined() bool { return v.Material == "lined" || v.Material == "plastic" }
+
+func (v Vessel) times() string {
+	if v.Count > 1 {
+		return fmt.Sprintf("%d × %s", v.Count, v.Name)
+	}
+	return v.Name
+}
+
+// alkali reports whether an item is lye, dry or drawn.
+func alkali(key string) bool { return strings.HasPrefix(key, "alkali:") || key == plan.StockKey }
+
+// sheetOf sorts the items of a sheet by what they are.
+type sheetOf struct {
+	beforeLye, lye, inLye, solid, fluid, inFats, later, hand []plan.Item
+}
+
+func (o Order) sorted() sheetOf {
+	var s sheetOf
+	stage := map[string]additive.Stage{}
+	for _, u := range o.Formula.Uses() {
+		stage["additive:"+u.Key()] = u.Stage
+	}
+	for _, sec := range o.Sheet {
+		for _, i := range sec.Items {
+			switch place := sec.Place(); {
+			case alkali(i.Key):
+				s.lye = append(s.lye, i)
+			case place == plan.InJug && stage[i.Key] == additive.InLye:
+				s.inLye = append(s.inLye, i)
+			case place == plan.InJug:
+				s.beforeLye = append(s.beforeLye, i)
+			case place == plan.ToMelt:
+				s.solid = append(s.solid, i)
+			case place == plan.Fluid:
+				s.fluid = append(s.fluid, i)
+			case place == plan.ToStir:
+				s.inFats = append(s.inFats, i)
+			case place == plan.OffLye:
+				s.later = append(s.later, i)
+			default:
+				s.hand = append(s.hand, i)
+			}
+		}
+	}
+	return s
+}
+
+// Steps is the run sheet in the order of the work: the bench and the gear
+// first, the lye early because it must cool, solid fats before liquid ones,
+// everything that goes in at speed weighed and at hand before the lye meets the
+// fats, then what is easily forgotten at speed one by one.
+func Steps(o Order) []Step {
+	var out []Step
+	s := o.sorted()
+	stage := Ready
+	add := func(one Step) {
+		if one.Stage == "" {
+			one.Stage = stage
+		}
+		out = append(out, one)
+	}
+	do := func(key, title, text string) { add(Step{Key: key, Kind: Do, Title: title, Text: text, Must: true}) }
+	weigh := func(items []plan.Item) {
+		for _, i := range items {
+			add(Step{Key: WeighKey(i.Key), Kind: Weigh, Title: i.Name, Text: i.Note, Item: i, Must: true})
+		}
+	}
+
+	do("ready:bench", "Clear and wipe the bench", "Food things, animals and children are out of the room. Running water and a towel at hand, the scale level.")
+	add(Step{Key: GearKey, Kind: Do, Title: "Protective gear on", Must: true,
+		Text: "Goggles, gloves, long sleeves, closed shoes. Fresh air. A respirator where powders fly."})
+	for i, v := range o.Molds {
+		key := fmt.Sprintf("ready:mold:%d", i)
+		if long, wide := v.Mold.Liner(); v.lined() && long > 0 {
+			do(key, "Line and mark "+v.times(), fmt.Sprintf("Liner %.0f × %.0f mm each; mark the fill line at %.0f mm.", long, wide, v.Mold.Fill))
+		} else {
+			do(key, "Set out "+v.times(), "Clean, dry and level.")
+		}
+	}
+
+	stage = LyeStage
+	weigh(s.beforeLye)
+	if hasAdditive(s.beforeLye) {
+		do("lye:stir", "Stir until it is clear", "What dissolves now does not dissolve once the lye is in. A brine of sea salt stays cloudy: feel the bottom for grit.")
+	}
+	weigh(s.lye)
+	if len(s.lye) > 0 {
+		add(Step{Key: LyeInKey, Kind: LyeIn, Title: lyeInTitle(s), Must: true, Text: "Lye into liquid, never liquid into lye. Slowly, stirring, with your face away from the steam; then cover and label the jug, out of reach."})
+	}
+	weigh(s.inLye)
+	for _, i := range s.inLye {
+		do(inKey(i.Key), i.Name+" into the lye", i.Note)
+	}
+
+	stage = FatStage
+	weigh(s.solid)
+	if len(s.solid) > 0 {
+		add(Step{Key: "fats:melt", Kind: Do, Title: "Melt the solid fats", Text: "In short bursts, stirred between; palm and shea are melted and stirred through before any is taken.", Must: true, Timer: &Timer{"Melting", 2}})
+	}
+	weigh(s.fluid)
+	weigh(s.inFats)
+	for _, i := range s.inFats {
+		do(inKey(i.Key), i.Name+" into the fats", i.Note)
+	}
+
+	stage = AtHand
+	weigh(s.later)
+	weigh(s.hand)
+
+	stage = Together
+	for _, i := range s.later {
+		add(Step{Key: milkPrefix + i.Key, Kind: Milk, Title: i.Name + " into the fats", Text: "Never onto hot lye, where it scorches.", Item: i, Must: true})
+	}
+	low, high := o.Formula.School.Range()
+	add(Step{Key: "batter:warm", Kind: Warm, Title: "Both pots at their temperature", Must: true,
+		Text: fmt.Sprintf("Between %.0f and %.0f °C, within %.0f °C of each other.", low, high, mostApart)})
+	add(Step{Key: MeetKey, Kind: Meet, Title: "Lye into the fats", Must: true, Timer: &Timer{"Blender rests", 1},
+		Text: "Through a strainer, down the blender shaft. Blend in bouts of half a minute and let the motor rest."})
+	o.batter(&s, add)
+
+	stage = IntoMold
+	o.design(add)
+	for _, i := range s.hand {
+		if o.stageOf(i.Key) == additive.Top && !o.sprinkles() {
+			add(Step{Key: inKey(i.Key), Stage: IntoMold, Kind: Do, Title: i.Name + " on top", Text: i.Note, Item: i, Must: true})
+		}
+	}
+	add(Step{Key: PourKey, Kind: Pour, Title: "It is poured", Text: "How full each mold came, and what was left, teaches the molds."})
+
+	stage = AfterStage
+	after := func(key, title, text string, kind Kind) {
+		add(Step{Key: key, Kind: kind, Title: title, Text: text, After: true})
+	}
+	after("after:tap", "Tap out the bubbles, texture the top", "Spray it with alcohol against ash, away from flames.", Do)
+	after("after:cover", capital(o.cover().Words()), "Do not poke it. The gel ring shows after about two hours.", Cover)
+	after("after:clean", "Clean up", "Gloves stay on: batter is caustic. Wipe pots out with paper before washing; tools never go back to food.", Do)
+	return out
+}
+
+func lyeInTitle(s sheetOf) string {
+	for _, i := range s.lye {
+		if i.Key == plan.StockKey {
+			return "The stock into the liquid"
+		}
+	}
+	return "The lye into the liquid"
+}
+
+// batter are the steps from emulsion to the last thing stirred in.
+func (o Order) batter(s *sheetOf, add func(Step)) {
+	in := func(stages ...additive.Stage) {
+		for _, stage := range stages {
+			scents := []plan.Item{}
+			for _, i := range s.hand {
+				if o.stageOf(i.Key) != stage {
+					continue
+				}
+				if o.scent(i.Key) {
+					scents = append(scents, i)
+					continue
+				}
+				add(Step{Key: inKey(i.Key), Stage: Together, Kind: Do, Title: i.Name + " in", Text: i.Note, Item: i, Must: true})
+			}
+			for _, i := range scents {
+				add(Step{Key: inKey(i.Key), Stage: Together, Kind: Scent, Title: i.Name + " in", Text: "By hand, last of all, and watch it.", Item: i, Must: true})
+			}
+		}
+	}
+	in(additive.Emulsion)
+	wanted := string(o.Formula.Process.Trace)
+	text := "Blend in bouts; feel whether it is soap that thickens or a hard fat that sets."
+	if wanted != "" {
+		text = "Wanted: " + wanted + ". " + text
+	}
+	add(Step{Key: TraceKey, Stage: Together, Kind: Trace, Title: "Trace", Text: text, Must: true, Timer: &Timer{"Blender rests", 1}})
+	if o.Formula.Process.Kind == recipe.Cooked || o.Formula.Process.Kind == recipe.Rebatch {
+		add(Step{Key: "batter:cook", Stage: Together, Kind: Do, Title: "Cook until translucent", Text: "Low heat, lid on, stirred when it climbs. Never left alone.", Must: true, Timer: &Timer{"Cooking", 45}})
+	}
+	in(additive.Trace, additive.AfterCook)
+	for _, p := range plan.PortionsOf(o.Formula, o.Pot) {
+		var colors []string
+		for _, c := range p.Colorants {
+			colors = append(colors, c.Name)
+		}
+		text := ""
+		if len(colors) > 0 {
+			text = "Stir in " + strings.Join(colors, ", ") + "."
+		}
+		if p.Scraps {
+			text += " The scraps go into this one."
+		}
+		add(Step{Key: "portion:" + p.Name, Stage: Together, Kind: Do, Title: p.Title(), Text: strings.TrimSpace(text), Must: true})
+	}
+}
+
+// design are the steps that lay the batter into the molds.
+func (o Order) design(add func(Step)) {
+	steps := o.Formula.DesignSteps()
+	for i, d := range steps {
+		add(Step{Key: fmt.Sprintf("design:%d", i), Stage: IntoMold, Kind: Do, Title: capital(d.Words()), Must: true})
+	}
+	if len(steps) > 0 {
+		return
+	}
+	for i, v := range o.Molds {
+		text := "To the fill line."
+		if v.Mold.Fill > 0 {
+			text = fmt.Sprintf("To the fill line at %s mm.", unit.Trim(v.Mold.Fill, 1))
+		}
+		add(Step{Key: fmt.Sprintf("fill:%d", i), Stage: IntoMold, Kind: Fill, Title: "Pour into " + v.times(), Text: text, Must: true})
+	}
+}
+
+func (o Order) cover() recipe.Cover {
+	if c := o.Formula.Process.Cover; c != "" {
+		return c
+	}
+	if o.Formula.Process.Kind == recipe.Oven {
+		return "oven"
+	}
+	return recipe.Covers()[0]
+}
+
+func (o Order) sprinkles() bool {
+	for _, d := range o.Formula.DesignSteps() {
+		if d.Do == recipe.Sprinkle {
+			return true
+		}
+	}
+	return false
+}
+
+func (o Order) stageOf(key string) additive.Stage {
+	for _, u := range o.Formula.Uses() {
+		if "additive:"+u.Key() == key {
+			return u.Stage
+		}
+	}
+	return ""
+}
+
+// scent reports whether an item is a part of the scent.
+func (o Order) scent(key string) bool {
+	if o.Formula.Scent == nil {
+		return false
+	}
+	for _, u := range o.Formula.Scent.Uses() {
+		if "additive:"+u.Key() == key {
+			return true
+		}
+	}
+	return false
+}
+
+func hasAdditive(items []plan.Item) bool {
+	for _, i := range items {
+		if strings.HasPrefix(i.Key, "additive:") {
+			return true
+		}
+	}
+	return false
+}
+
+func capital(s string) string {
+	if s == "" {
+		return s
+	}
+	return strings.ToUpper(s[:1]) + s[1:]
+}
+
+// Solution is the lye of the pot as it will stand in the jug, by the weights of
+// its carrying liquids.
+func (o Order) Solution() (s lye.Solution, frozen lye.Frozen) {
+	al := o.Formula.Alkali
+	s.NaOH, s.KOH = o.Pot.NaOH*al.NaOHPurity/100, o.Pot.KOH*al.KOHPurity/100
+	s.Water = o.Pot.NaOH + o.Pot.KOH - s.NaOH - s.KOH
+	for i, l := range o.Formula.Liquids {
+		if !l.Carries || i >= len(o.Pot.Liquids) {
+			continue
+		}
+		s.Water += o.Pot.Liquids[i].Grams
+		if l.Frozen {
+			frozen.Grams += o.Pot.Liquids[i].Grams
+			frozen.Water += o.Pot.Liquids[i].Grams * l.Liquid.Water / 100
+		}
+	}
+	return s, frozen
+}

@@ -1,0 +1,154 @@
+package store
+
+import (
+	"database/sql"
+	"encoding/json"
+	"errors"
+	"fmt"
+
+	"ashshelf/soap/lot"
+	"ashshelf/soap/plan"
+)
+
+// AddTick and its siblings below write one record of make day under a head.
+func (t *Tx) AddTick(entry, lotID int64, k lot.Tick) error {
+	return t.exec("add tick", `INSERT INTO run_tick (entry_id, lot_id, step, done, note, trace, minutes) VALUES (?,?,?,?,?,?,?)`, entry, lotID, k.Step, k.Done, k.Note, k.Trace, k.Minutes)
+}
+
+// AddTemperature writes a temperature.
+func (t *Tx) AddTemperature(entry, lotID int64, k lot.Temp) error {
+	return t.exec("add temperature", `INSERT INTO run_temperature (entry_id, lot_id, pot, celsius, how) VALUES (?,?,?,?,?)`, entry, lotID, k.Of, k.C, k.How)
+}
+
+// rescaled is what a rescaling keeps of its working out.
+type rescaled struct {
+	Sheet []plan.Section `json:"sheet"`
+	Pot   plan.Plan      `json:"pot"`
+}
+
+// Scan reads it back from its column.
+func (r *rescaled) Scan(column any) error {
+	text, ok := column.(string)
+	if !ok {
+		return fmt.Errorf("rescale: a body of type %T", column)
+	}
+	return json.Unmarshal([]byte(text), r)
+}
+
+type rescaleRow struct {
+	lot.Rescale
+	body rescaled
+}
+
+// AddRescale writes a rescaling.
+func (t *Tx) AddRescale(entry, lotID int64, r lot.Rescale) error {
+	body, err := json.Marshal(rescaled{r.Sheet, r.Pot})
+	if err != nil {
+		return fmt.Errorf("rescale: %w", err)
+	}
+	return t.exec("add rescale", `INSERT INTO run_rescale (entry_id, lot_id, factor, because, body) VALUES (?,?,?,?,?)`, entry, lotID, r.Factor, r.Because, string(body))
+}
+
+// AddExtra writes something that went in unplanned.
+func (t *Tx) AddExtra(entry, lotID int64, x lot.Extra) error {
+	return t.exec("add extra", `INSERT INTO run_extra (entry_id, lot_id, name, weight, sap) VALUES (?,?,?,?,?)`, entry, lotID, x.Name, Milligrams(x.Grams), x.SAP)
+}
+
+// AddScentSeen writes how a scent behaved.
+func (t *Tx) AddScentSeen(entry, lotID int64, s lot.ScentSeen) error {
+	return t.exec("add scent seen", `INSERT INTO run_scent (entry_id, lot_id, scent, behaviour, note) VALUES (?,?,?,?,?)`, entry, lotID, s.Scent, s.Behaviour, s.Note)
+}
+
+// AddPhoto writes the row of a photo whose file is there.
+func (t *Tx) AddPhoto(entry, lotID int64, p lot.Photo) error {
+	return t.exec("add photo", `INSERT INTO photo (entry_id, lot_id, file, width, height, caption) VALUES (?,?,?,?,?,?)`, entry, lotID, p.File, p.W, p.H, p.Caption)
+}
+
+// AddWriter says that the device of the head writes the run from now on.
+func (t *Tx) AddWriter(entry, lotID int64) error {
+	return t.exec("add writer", `INSERT INTO run_writer (entry_id, lot_id) VALUES (?,?)`, entry, lotID)
+}
+
+// bench reads what happened on make day.
+func (c chosen) bench() error {
+	var mg, mg2 int64
+	return errors.Join(
+		read(c, "weighing", `x.item, x.target, x.actual, x.how, x.reading, coalesce((SELECT oid FROM ingredient_lot i WHERE i.id = x.from_id), '')`,
+			func(w *lot.Weighing) []any { return []any{&w.Item, &mg, &mg2, &w.How, &w.Reading, &w.From.OID} },
+			func(l *Lot, e lot.Entry, w lot.Weighing) {
+				w.Entry, w.Target, w.Actual = e, grams(mg), grams(mg2)
+				l.Weighings = append(l.Weighings, w)
+			}),
+		c.t.each("ingredient lots", `SELECT x.lot_id, `+boughtColumns+` FROM weighing x JOIN ingredient_lot i ON i.id = x.from_id WHERE x.lot_id IN (`+c.query+`)`, c.args, func(r *sql.Rows) error {
+			var id int64
+			b, err := scanBought(r, &id)
+			for i, w := range c.byID[id].Weighings {
+				if w.From.OID == b.OID {
+					c.byID[id].Weighings[i].From = b
+				}
+			}
+			return err
+		}),
+		read(c, "run_tick", "x.step, x.done, x.note, x.trace, x.minutes",
+			func(k *lot.Tick) []any { return []any{&k.Step, &k.Done, &k.Note, &k.Trace, &k.Minutes} },
+			func(l *Lot, e lot.Entry, k lot.Tick) { k.Entry = e; l.Ticks = append(l.Ticks, k) }),
+		read(c, "run_temperature", "x.pot, x.celsius, x.how",
+			func(k *lot.Temp) []any { return []any{&k.Of, &k.C, &k.How} },
+			func(l *Lot, e lot.Entry, k lot.Temp) { k.Entry = e; l.Temps = append(l.Temps, k) }),
+		read(c, "run_rescale", "x.factor, x.because, x.body",
+			func(r *rescaleRow) []any { return []any{&r.Factor, &r.Because, &r.body} },
+			func(l *Lot, e lot.Entry, r rescaleRow) {
+				r.Entry, r.Sheet, r.Pot = e, r.body.Sheet, r.body.Pot
+				l.Rescales = append(l.Rescales, r.Rescale)
+			}),
+		read(c, "run_extra", "x.name, x.weight, x.sap",
+			func(x *lot.Extra) []any { return []any{&x.Name, &mg, &x.SAP} },
+			func(l *Lot, e lot.Entry, x lot.Extra) {
+				x.Entry, x.Grams = e, grams(mg)
+				l.Extras = append(l.Extras, x)
+			}),
+		read(c, "run_scent", "x.scent, x.behaviour, x.note",
+			func(s *lot.ScentSeen) []any { return []any{&s.Scent, &s.Behaviour, &s.Note} },
+			func(l *Lot, e lot.Entry, s lot.ScentSeen) { s.Entry = e; l.Scents = append(l.Scents, s) }),
+		read(c, "photo", "x.file, x.width, x.height, x.caption",
+			func(p *lot.Photo) []any { return []any{&p.File, &p.W, &p.H, &p.Caption} },
+			func(l *Lot, e lot.Entry, p lot.Photo) { p.Entry = e; l.Photos = append(l.Photos, p) }),
+		read(c, "run_writer", "d.id, d.token",
+			func(w *lot.Writer) []any { return []any{&w.Device, &w.Token} },
+			func(l *Lot, e lot.Entry, w lot.Writer) {
+				w.Label, w.Who, w.Since = e.Device, e.Who, e.Occurred
+				l.Writer = w
+			}),
+	)
+}
+
+const boughtColumns = `i.oid, i.item, i.name, i.supplier, i.code, i.received, coalesce(i.purity, 0), coalesce(i.sap, 0)`
+
+func scanBought(r *sql.Rows, before ...any) (b lot.Bought, err error) {
+	err = r.Scan(append(before, &b.OID, &b.Item, &b.Name, &b.Supplier, &b.Code, &b.Received, &b.Purity, &b.SAP)...)
+	return b, err
+}
+
+// AddBought writes an ingredient lot.
+func (t *Tx) AddBought(entry int64, b lot.Bought) error {
+	null := func(v float64) sql.NullFloat64 { return sql.NullFloat64{Float64: v, Valid: v != 0} }
+	return t.exec("add ingredient lot", `INSERT INTO ingredient_lot (oid, entry_id, item, name, supplier, code, received, purity, sap) VALUES (?,?,?,?,?,?,?,?,?)`,
+		b.OID, entry, b.Item, b.Name, b.Supplier, b.Code, b.Received, null(b.Purity), null(b.SAP))
+}
+
+// Bought returns the ingredient lots of an ingredient, the newest first, at most
+// so many.
+func (t *Tx) Bought(item string, most int) (out []lot.Bought, err error) {
+	err = t.each("ingredient lots", `SELECT `+boughtColumns+` FROM ingredient_lot i WHERE i.item = ? ORDER BY i.id DESC LIMIT ?`, []any{item, most}, func(r *sql.Rows) error {
+		b, err := scanBought(r)
+		out = append(out, b)
+		return err
+	})
+	return out, err
+}
+
+// HasPhoto reports whether some lot has a photo of that name.
+func (t *Tx) HasPhoto(file string) (ok bool, err error) {
+	err = t.one("photo", `SELECT EXISTS (SELECT 1 FROM photo WHERE file = ?)`, []any{file}, &ok)
+	return ok, err
+}
