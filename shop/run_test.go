@@ -1,6 +1,11 @@
 package shop_test
 
 import (
+	"bytes"
+	"image"
+	"image/jpeg"
+	"io"
+	"strings"
 	"testing"
 	"time"
 
@@ -242,4 +247,29 @@ func lifeOf(t *testing.T, b *bench, oid string) recipe.Life {
 		}
 	}
 	return ""
+}
+
+func TestAPhotoIsKeptSmallWithoutWhatTheCameraNoted(t *testing.T) {
+	b := open(t)
+	oid := b.started()
+	img := image.NewRGBA(image.Rect(0, 0, 2400, 900))
+	var raw bytes.Buffer
+	require.NoError(t, jpeg.Encode(&raw, img, nil))
+	// A camera's note that the picture lies on its side and where it was taken.
+	exif := append([]byte("\xff\xd8\xff\xe1\x00\x22Exif\x00\x00MM\x00\x2a\x00\x00\x00\x08\x00\x01\x01\x12\x00\x03\x00\x00\x00\x01\x00\x06\x00\x00\x00\x00\x00\x00"), raw.Bytes()[2:]...)
+	require.NoError(t, b.AddPhoto(ctx, b.on(oid), oid, bytes.NewReader(exif), "the swirl"))
+	p := b.lot(oid).Photos[0]
+	assert.Equal(t, [2]int{600, 1600}, [2]int{p.W, p.H}, "upright and smaller")
+	f, err := b.Photo(ctx, p.File)
+	require.NoError(t, err)
+	kept, err := io.ReadAll(f)
+	require.NoError(t, err)
+	require.NoError(t, f.Close())
+	assert.NotContains(t, string(kept), "Exif")
+	for _, name := range []string{"../shop.db", "x.jpg", strings.Repeat("0", 64) + ".jpg"} {
+		_, err := b.Photo(ctx, name)
+		assert.ErrorIs(t, err, store.ErrNotFound)
+	}
+	assert.Contains(t, problem(t, b.AddPhoto(ctx, b.on(oid), oid, strings.NewReader("GIF89a"), ""), "photo"), "JPEG")
+	problem(t, b.AddPhoto(ctx, b.on(oid), oid, bytes.NewReader(raw.Bytes()[:700]), ""), "photo")
 }
