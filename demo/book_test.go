@@ -66,7 +66,7 @@ func TestAnyRecipeGoesIntoAnyMolds(t *testing.T) {
 		require.InDelta(t, wanted, sheet, allowed+1, "%s: what is weighed is what is poured", r.Name)
 		require.InEpsilon(t, w.Request.Target.Volume(), pot.VolumeML*pots*(1-o.PotLoss/100), 0.03, "%s fills the molds", r.Name)
 
-		soap := run.Judge(w.Request, w.Sheet, nil)
+		soap := run.Judge(w.Request, w.Sheet, run.Pot{})
 		require.InDelta(t, soap.Planned, soap.Superfat, 0.5, "%s: rounding to the scale leaves the soap alone", r.Name)
 		split := 0.0
 		for _, shares := range w.Split {

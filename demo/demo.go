@@ -19,6 +19,7 @@ import (
 	"ashshelf/soap/ledger"
 	"ashshelf/soap/lot"
 	"ashshelf/soap/plan"
+	"ashshelf/soap/run"
 	"ashshelf/store"
 )
 
@@ -161,32 +162,81 @@ func (d *seeder) on(m *making, hours float64, who, what string, do func(a shop.A
 // wobble is a small made-up weighing error in grams, the same at every run.
 func wobble(i int) float64 { return []float64{0, 0.4, -0.3, 1, 0, -0.6, 0.2, 0, 0.8, -0.2}[i%10] }
 
-// weigh weighs the first most items of a lot, four minutes each.
-func (d *seeder) weigh(m *making, most int) {
+// bench goes through the first most steps of a lot's run, two minutes each.
+func (d *seeder) bench(m *making, most int) {
 	for i := range most {
-		d.on(m, m.hours+1.3-0.07*float64(i), m.who, "weigh", func(a shop.Act, oid string) error {
+		d.on(m, m.hours+1.4-0.033*float64(i), m.who, "step", func(a shop.Act, oid string) error {
 			l, err := d.shop.Lot(d.ctx, oid)
-			if err != nil || len(l.Unweighed()) == 0 {
+			if err != nil {
 				return err
 			}
-			it := l.Unweighed()[0]
-			grams := it.Target
-			if grams > 60 {
-				grams = math.Round(grams + wobble(i+int(m.hours)))
+			left := run.Undone(run.Steps(l.Order()), l.State())
+			if len(left) == 0 {
+				return nil
 			}
-			return d.shop.Weigh(d.ctx, a, oid, shop.Weighed{Item: it.Key, Grams: grams})
+			if step := left[0]; step.Kind != run.Weigh {
+				return d.shop.Tick(d.ctx, a, oid, m.ticked(step))
+			}
+			return d.weigh(a, oid, left[0].Item, i+int(m.hours))
 		})
 	}
 }
 
-// most is more than any sheet of the demo has.
-const most = 16
+// weigh weighs an item nearly on its mark, alkali and oil from their deliveries.
+func (d *seeder) weigh(a shop.Act, oid string, i plan.Item, n int) error {
+	w := shop.Weighed{Item: i.Key, Grams: i.Target}
+	if i.Target > 60 {
+		w.Grams = math.Round((i.Target+wobble(n)*math.Min(1, i.Tolerance))/0.1) * 0.1
+	}
+	delivery, known := deliveries[i.Key]
+	if known {
+		have, err := d.shop.Bought(d.ctx, i.Key)
+		if err != nil {
+			return err
+		}
+		if len(have) > 0 {
+			w.From = have[0].OID
+		} else {
+			w.New = &delivery
+		}
+	}
+	return d.shop.Weigh(d.ctx, a, oid, w)
+}
+
+// deliveries are what the made-up shop has bought.
+var deliveries = map[string]lot.Bought{
+	"alkali:naoh":     {Supplier: "Kiln Lane Chemicals", Code: "KL-2281", Received: "2025-09-02", Purity: 99.2},
+	"fat:olive-oil":   {Supplier: "Quay Oils", Code: "QO-0417", Received: "2025-10-11"},
+	"fat:coconut-oil": {Supplier: "Quay Oils", Code: "QC-1120", Received: "2025-10-11", SAP: 257},
+}
+
+// ticked is a step done as the made-up shop does it.
+func (m making) ticked(step run.Step) shop.Ticked {
+	k := shop.Ticked{Step: step.Key}
+	c := func(v float64) *float64 { return &v }
+	switch step.Kind {
+	case run.LyeIn:
+		k.LiquidC = c(8) // cold enough for boiled-down beer too
+	case run.Warm:
+		k.LyeC, k.FatsC = c(38), c(41)
+	case run.Meet:
+		k.Note = "both warm to the hand"
+	case run.Trace:
+		k.Trace, k.Minutes = m.trace, map[string]float64{"emulsion": 40, "light": 6, "medium": 9, "thick": 2}[m.trace]
+	case run.Milk:
+		k.Onto = "fats"
+	}
+	return k
+}
+
+// most is more than any run of the demo has.
+const most = 60
 
 // poured makes a lot up to its pour.
 func (d *seeder) poured(m making) *making {
 	lot1 := &m
 	d.start(lot1)
-	d.weigh(lot1, most)
+	d.bench(lot1, most)
 	d.on(lot1, m.hours, m.who, "pour", func(a shop.Act, oid string) error {
 		lyeC, fatsC, room := 38.0, 41.0, 19.5
 		p := lot.Pour{LyeC: &lyeC, FatsC: &fatsC, RoomC: &room, Trace: m.trace, Note: m.note}
@@ -313,5 +363,5 @@ func (d *seeder) story() {
 
 	bench := &making{recipe: "sheep", mold: "loaf", count: 2, who: odile, hours: 0}
 	d.start(bench)
-	d.weigh(bench, 4)
+	d.bench(bench, 9)
 }

@@ -55,6 +55,11 @@ func (s *Shop) Shelf(ctx context.Context, zone *time.Location) ([]*lot.Lot, []sc
 	return lots, schedule.Today(lots, s.Now(zone)), nil
 }
 
+// OnBench returns the lots that are being made.
+func (s *Shop) OnBench(ctx context.Context) ([]*lot.Lot, error) {
+	return s.Lots(ctx, store.LotsWhere{Stages: []lot.Stage{lot.Weighed}})
+}
+
 // Lot returns one lot.
 func (s *Shop) Lot(ctx context.Context, oid string) (out *lot.Lot, err error) {
 	err = s.db.Read(ctx, func(tx *store.Tx) (err error) {

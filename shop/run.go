@@ -473,19 +473,10 @@ func (c *change) scentSeen(l *lot.Lot, name string, k Ticked) error {
 // is topped up.
 func (s *Shop) Rescale(ctx context.Context, act Act, oid, item string) error {
 	return s.onRun(ctx, act, oid, "weigh", func(c *change, l *lot.Lot) error {
-		i, ok := l.Item(item)
-		if !ok {
+		if _, ok := l.Item(item); !ok {
 			return fmt.Errorf("lot %s has no %q: %w", l.Code, item, store.ErrNotFound)
 		}
-		over := run.Over(i, l.Actual()[item])
-		if over == nil {
-			return &lot.NotNow{Why: i.Name + " is not over any more"}
-		}
-		if l.State().Combined {
-			return &lot.NotNow{Why: "the lye has met the fats: it is too late to rescale lot " + l.Code}
-		}
-		factor := l.Factor() * over.Factor
-		pot, sheet, err := l.Frozen.Request.Rescaled(l.Frozen.Pot, factor)
+		r, err := l.RescaledTo(item)
 		if err != nil {
 			return atField("factor", err)
 		}
@@ -493,7 +484,7 @@ func (s *Shop) Rescale(ctx context.Context, act Act, oid, item string) error {
 		if err != nil {
 			return err
 		}
-		return c.AddRescale(entry, l.ID, lot.Rescale{Factor: factor, Because: item, Sheet: sheet, Pot: pot})
+		return c.AddRescale(entry, l.ID, r)
 	})
 }
 

@@ -15,6 +15,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"net"
 	"slices"
 	"strings"
 	"time"
@@ -234,6 +235,11 @@ func checkShop(v store.Shop) caution.Problems {
 	if !(v.RoomC >= -10 && v.RoomC <= 45) {
 		p.Add("room_c", "the workshop's temperature must lie between -10 and 45 °C")
 	}
+	for path, at := range map[string]string{"scale_at": v.ScaleAt, "probe_at": v.ProbeAt} {
+		if host, port, err := net.SplitHostPort(at); at != "" && (err != nil || host == "" || port == "") {
+			p.Add(path, "write where it is found as host:port, such as 192.168.1.30:8430, or leave it empty")
+		}
+	}
 	if !(v.RiskyLoad > 0 && v.RiskyLoad <= 100) {
 		p.Add("risky_load", "give a scent that may hurry between 1 and 100 %% of the pot's load")
 	}
@@ -378,6 +384,15 @@ func (s *Shop) SetActive(ctx context.Context, act Act, id int64, active bool) er
 func (s *Shop) Copy(ctx context.Context, kind, ref string) (out *store.Copy, err error) {
 	err = s.db.Read(ctx, func(tx *store.Tx) (err error) {
 		out, err = tx.Copy(kind, ref)
+		return err
+	})
+	return out, err
+}
+
+// Copies returns the working copies of one thing by their kind.
+func (s *Shop) Copies(ctx context.Context, ref string) (out map[string]*store.Copy, err error) {
+	err = s.db.Read(ctx, func(tx *store.Tx) (err error) {
+		out, err = tx.Copies(ref)
 		return err
 	})
 	return out, err

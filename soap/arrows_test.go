@@ -16,12 +16,13 @@ import (
 var allowed = map[string][]string{
 	"soap":     {"soap"},
 	"store":    {"store", "soap"},
-	"shop":     {"shop", "store", "soap", "device"},
+	"device":   {"device"},
+	"shop":     {"shop", "store", "soap"},
 	"exchange": {"exchange", "soap"},
 	"demo":     {"demo", "shop", "store", "soap"},
-	"web":      {"web", "shop", "store", "soap", "exchange"},
-	"cmd":      {"cmd", "web", "shop", "store", "soap", "exchange", "demo"},
-	"e2e":      {"e2e", "cmd", "web", "shop", "store", "soap", "demo", "exchange"},
+	"web":      {"web", "shop", "store", "soap", "exchange", "device"},
+	"cmd":      {"cmd", "web", "shop", "store", "soap", "exchange", "demo", "device"},
+	"e2e":      {"e2e", "cmd", "web", "shop", "store", "soap", "demo", "exchange", "device"},
 }
 
 // The core computes; it does not read, write, serve or remember.

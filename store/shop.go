@@ -119,21 +119,25 @@ type Copy struct {
 
 // Copy returns the working copy of something, or nil.
 func (t *Tx) Copy(kind, ref string) (*Copy, error) {
-	var c Copy
-	var form string
-	var at int64
-	err := t.one("working copy", `SELECT form, base, tab, updated_at FROM working_copy WHERE kind = ? AND ref = ?`, []any{kind, ref}, &form, &c.Base, &c.Tab, &at)
-	if errors.Is(err, ErrNotFound) {
-		return nil, nil
-	}
-	if err != nil {
-		return nil, err
-	}
-	if err := json.Unmarshal([]byte(form), &c.Form); err != nil {
-		return nil, fmt.Errorf("working copy: %w", err)
-	}
-	c.Updated = time.UnixMilli(at)
-	return &c, nil
+	list, err := t.copies(`kind = ? AND ref = ?`, kind, ref)
+	return list[kind], err
+}
+
+// Copies returns the working copies of one thing by their kind.
+func (t *Tx) Copies(ref string) (map[string]*Copy, error) { return t.copies(`ref = ?`, ref) }
+
+func (t *Tx) copies(where string, args ...any) (map[string]*Copy, error) {
+	out := map[string]*Copy{}
+	return out, t.each("working copies", `SELECT kind, form, base, tab, updated_at FROM working_copy WHERE `+where, args, func(r *sql.Rows) error {
+		var c Copy
+		var kind, form string
+		var at int64
+		if err := r.Scan(&kind, &form, &c.Base, &c.Tab, &at); err != nil {
+			return err
+		}
+		c.Updated, out[kind] = time.UnixMilli(at), &c
+		return json.Unmarshal([]byte(form), &c.Form)
+	})
 }
 
 // SaveCopy keeps a working copy.

@@ -33,8 +33,8 @@ const File = "shop.db"
 
 // DB is an open shop database.
 type DB struct {
-	write *sql.DB // one connection, immediate transactions
-	read  *sql.DB // read-only pool
+	write *conns // one connection, immediate transactions
+	read  *conns // read-only
 	lock  *flock.Flock
 }
 
@@ -71,23 +71,23 @@ func dsn(path string, extra url.Values) string {
 	return "file:" + (&url.URL{Path: path}).EscapedPath() + "?" + extra.Encode()
 }
 
-func (db *DB) open(ctx context.Context, dir string) (err error) {
+func (db *DB) open(ctx context.Context, dir string) error {
 	path := filepath.Join(dir, File)
-	db.write, err = sql.Open("sqlite", dsn(path, url.Values{
+	write, err := sql.Open("sqlite", dsn(path, url.Values{
 		"_pragma": {"journal_mode(WAL)", "synchronous(FULL)"}, "_txlock": {"immediate"},
 	}))
 	if err != nil {
 		return fmt.Errorf("open database: %w", err)
 	}
-	db.write.SetMaxOpenConns(1)
-	if err := migrate(ctx, db.write, dir); err != nil {
+	db.write = newConns(write, 1)
+	if err := migrate(ctx, write, dir); err != nil {
 		return err
 	}
-	db.read, err = sql.Open("sqlite", dsn(path, url.Values{"mode": {"ro"}, "_pragma": {"query_only(1)"}}))
+	read, err := sql.Open("sqlite", dsn(path, url.Values{"mode": {"ro"}, "_pragma": {"query_only(1)"}}))
 	if err != nil {
 		return fmt.Errorf("open database for reading: %w", err)
 	}
-	db.read.SetMaxOpenConns(max(4, runtime.NumCPU()))
+	db.read = newConns(read, max(4, runtime.NumCPU()))
 	return nil
 }
 
@@ -131,24 +131,34 @@ func migrate(ctx context.Context, w *sql.DB, dir string) error {
 // at the end. Only made-up records are written so: a power cut in the middle
 // may spoil the file.
 func (db *DB) Unsynced(ctx context.Context, do func() error) error {
-	if _, err := db.write.ExecContext(ctx, "PRAGMA synchronous = OFF"); err != nil {
+	pragma := func(text string) error {
+		one, err := db.write.take(ctx)
+		if err != nil {
+			return err
+		}
+		defer db.write.give(one)
+		_, err = one.ExecContext(ctx, "PRAGMA "+text)
+		return err
+	}
+	if err := pragma("synchronous = OFF"); err != nil {
 		return fmt.Errorf("stop waiting for the disk: %w", err)
 	}
 	err := do()
-	for _, pragma := range []string{"PRAGMA synchronous = FULL", "PRAGMA wal_checkpoint(TRUNCATE)"} {
-		if _, again := db.write.ExecContext(ctx, pragma); again != nil {
+	for _, text := range []string{"synchronous = FULL", "wal_checkpoint(TRUNCATE)"} {
+		if again := pragma(text); again != nil {
 			err = errors.Join(err, fmt.Errorf("wait for the disk again: %w", again))
 		}
 	}
 	return err
 }
 
-// Close closes the database and gives the data folder free.
+// Close closes the database and gives the data folder free. Everything that
+// reads or writes must have ended.
 func (db *DB) Close() error {
 	var errs []error
-	for _, pool := range []*sql.DB{db.read, db.write} {
+	for _, pool := range []*conns{db.read, db.write} {
 		if pool != nil {
-			errs = append(errs, pool.Close())
+			errs = append(errs, pool.close())
 		}
 	}
 	return errors.Join(append(errs, db.lock.Unlock())...)
@@ -180,55 +190,54 @@ func Peek(ctx context.Context, dir string) (exists, demo bool, err error) {
 
 // Tx reads and, within [DB.Write], writes.
 type Tx struct {
-	tx  *sql.Tx
-	ctx context.Context
+	conn *conn
+	ctx  context.Context
 }
 
 // Write runs f in one writing transaction. When Write returns nil the change
 // is on the disk.
-func (db *DB) Write(ctx context.Context, f func(*Tx) error) error { return within(ctx, db.write, f) }
+func (db *DB) Write(ctx context.Context, f func(*Tx) error) error { return db.write.within(ctx, f) }
 
 // Read runs f on one unchanging view of the database.
-func (db *DB) Read(ctx context.Context, f func(*Tx) error) error { return within(ctx, db.read, f) }
-
-func within(ctx context.Context, pool *sql.DB, f func(*Tx) error) error {
-	tx, err := pool.BeginTx(ctx, nil)
-	if err != nil {
-		return fmt.Errorf("begin: %w", err)
-	}
-	if err := f(&Tx{tx, ctx}); err != nil {
-		if back := tx.Rollback(); back != nil && !errors.Is(back, sql.ErrTxDone) {
-			return errors.Join(err, fmt.Errorf("roll back: %w", back))
-		}
-		return err
-	}
-	if err := tx.Commit(); err != nil {
-		return fmt.Errorf("commit: %w", err)
-	}
-	return nil
-}
+func (db *DB) Read(ctx context.Context, f func(*Tx) error) error { return db.read.within(ctx, f) }
 
 // ErrNotFound says that nothing has the given identity.
 var ErrNotFound = errors.New("not found")
 
 func (t *Tx) exec(what, query string, args ...any) error {
-	if _, err := t.tx.ExecContext(t.ctx, query, args...); err != nil {
-		return fmt.Errorf("%s: %w", what, err)
-	}
-	return nil
+	_, err := t.run(what, query, args)
+	return err
 }
 
 func (t *Tx) insert(what, query string, args ...any) (int64, error) {
-	r, err := t.tx.ExecContext(t.ctx, query, args...)
+	r, err := t.run(what, query, args)
 	if err != nil {
-		return 0, fmt.Errorf("%s: %w", what, err)
+		return 0, err
 	}
 	return r.LastInsertId()
 }
 
+func (t *Tx) run(what, query string, args []any) (sql.Result, error) {
+	s, done, err := t.stmt(query)
+	if err != nil {
+		return nil, fmt.Errorf("%s: %w", what, err)
+	}
+	defer done()
+	r, err := s.ExecContext(t.ctx, args...)
+	if err != nil {
+		return nil, fmt.Errorf("%s: %w", what, err)
+	}
+	return r, nil
+}
+
 // one scans a single row; no row is [ErrNotFound].
 func (t *Tx) one(what, query string, args []any, into ...any) error {
-	err := t.tx.QueryRowContext(t.ctx, query, args...).Scan(into...)
+	s, done, err := t.stmt(query)
+	if err != nil {
+		return fmt.Errorf("%s: %w", what, err)
+	}
+	defer done()
+	err = s.QueryRowContext(t.ctx, args...).Scan(into...)
 	if errors.Is(err, sql.ErrNoRows) {
 		return fmt.Errorf("%s: %w", what, ErrNotFound)
 	}
@@ -238,9 +247,14 @@ func (t *Tx) one(what, query string, args []any, into ...any) error {
 	return nil
 }
 
-// each calls scan for every row.
+// each calls scan for every row. scan must not ask the database itself.
 func (t *Tx) each(what, query string, args []any, scan func(*sql.Rows) error) error {
-	rows, err := t.tx.QueryContext(t.ctx, query, args...)
+	s, done, err := t.stmt(query)
+	if err != nil {
+		return fmt.Errorf("%s: %w", what, err)
+	}
+	defer done()
+	rows, err := s.QueryContext(t.ctx, args...)
 	if err != nil {
 		return fmt.Errorf("%s: %w", what, err)
 	}

@@ -135,6 +135,7 @@ type Attr struct {
 	Picks    string // id of a radio button that typing here chooses
 	Bare     bool   // no visible label; it is read aloud only
 	Required bool
+	ID       string // in place of the one from the name, where a name is on the page twice
 	Holder   string // shown while empty
 }
 
@@ -142,7 +143,12 @@ type Attr struct {
 type Option struct{ Value, Label string }
 
 // ID is the field's id on the page.
-func (f Field) ID() string { return fieldID(f.Name) }
+func (f Field) ID() string {
+	if f.Attr.ID != "" {
+		return "f-" + f.Attr.ID
+	}
+	return fieldID(f.Name)
+}
 
 // Value is what was typed.
 func (f Field) Value() string { return f.Form.Values.Get(f.Name) }

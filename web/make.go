@@ -1,53 +1,111 @@
 package web
 
 import (
+	"errors"
+	"fmt"
+	"math"
 	"net/http"
 	"net/url"
+	"slices"
 	"strconv"
 	"strings"
+	"time"
 
 	"github.com/go-chi/chi/v5"
 
-	"ashshelf/shop"
+	"ashshelf/device"
+	"ashshelf/soap/additive"
 	"ashshelf/soap/caution"
-	"ashshelf/soap/cure"
-	"ashshelf/soap/ledger"
 	"ashshelf/soap/lot"
 	"ashshelf/soap/plan"
 	"ashshelf/soap/run"
+	"ashshelf/soap/unit"
 	"ashshelf/web/draw"
 )
 
-// makePage is the bench on make day: one weighing large, the others small.
+// makePage is the bench on make day: one step large, the others small.
 type makePage struct {
 	*lot.Lot
-	Forms    map[string]*Form
-	Current  *makeItem
-	Sections []makeSection
+	Forms    Forms
+	Seen     int64
+	Stages   []runStage
+	Now      *runStep
+	Before   string // key of the step before
+	Then     []runStep
 	Done     int
 	All      int
+	Rail     draw.Picture
 	Soap     run.Judgement
+	Left     string // what must still be done before the pour, in words
+	Weigh    *weighing
+	Warm     warmth
+	Live     *live // what the scale or the probe shows, nil without one
+	Others   []*lot.Lot
+	Watching *lot.Writer // another device that writes
 	Traces   []Option
-	Seen     int64
-	Left     []plan.Item
+	Seens    []Option // how a scent can behave
+	Ontos    []Option
+	AllIn    bool // all is weighed
 }
 
-type makeSection struct {
-	Title string
-	Items []makeItem
+type runStage struct {
+	Name  string
+	Steps []runStep
+	Done  int
+	Open  bool
 }
 
-type makeItem struct {
-	plan.Item
-	Section  string
-	Entry    int64 // the weighing, 0 when not weighed
-	Actual   float64
-	Diff     float64
-	Stand    int // -1 under, 0 in, 1 over
-	Done     bool
-	Current  bool
-	Fill     draw.Fill
-	Position int
+// runStep is a step of the run sheet as it stands.
+type runStep struct {
+	run.Step
+	Number  int
+	Done    bool
+	Current bool
+	LeftOut bool    // done by a word why not
+	Note    string  // of the tick
+	Grams   float64 // weighed
+	Some    bool    // something was weighed
+	Stand   int     // -1 under, 0 in, 1 over
+}
+
+// weighing is what is known of the item on the scale.
+type weighing struct {
+	In      float64 // g so far
+	Rest    float64 // g to come
+	Closed  bool
+	Stand   int
+	Pours   []pourLine
+	Bought  []lot.Bought
+	Purity  bool // its lots have a purity; fats have a SAP
+	SAP     bool
+	Over    *overPour
+	Fill    draw.Fill
+	Running float64
+}
+
+type pourLine struct {
+	lot.Weighing
+	Corrected bool
+}
+
+// overPour is what an over-pour comes to and the ways on.
+type overPour struct {
+	By      float64
+	Percent float64 // that everything grows by when rescaled
+	BatterG float64 // of the rescaled pot
+	MoreG   float64 // than the molds take
+	Short   []plan.Row
+	Refused string // why it cannot be rescaled
+}
+
+// warmth is what is known of the temperatures.
+type warmth struct {
+	Lye, Fats  string // now, or empty
+	Ready      string
+	Low, High  float64
+	Picture    *draw.Picture
+	LyeRead    int
+	LiquidRead string
 }
 
 func (s *Server) makeLot(w http.ResponseWriter, r *http.Request) {
@@ -61,7 +119,7 @@ func (s *Server) showMake(w http.ResponseWriter, r *http.Request, status int, po
 		s.fail(w, r, err)
 		return
 	}
-	if l.Stage() != lot.Weighed {
+	if st := l.Stage(); st != lot.Weighed && (st != lot.InMold || runOver(l) || posted == "pour" || posted == "weigh") {
 		if posted == "" {
 			seeOther(w, r, "/lots/"+oid)
 			return
@@ -74,60 +132,311 @@ func (s *Server) showMake(w http.ResponseWriter, r *http.Request, status int, po
 		s.showLot(w, r, status, posted, f, left)
 		return
 	}
-	forms, err := s.forms(r, oid, posted, f)
+	p, err := s.benchOfLot(r, l, posted, f)
 	if err != nil {
 		s.fail(w, r, err)
 		return
 	}
-	if p := forms["pour"]; p.Get("trace") == "" {
-		p.Set("trace", "light")
-	}
-	wanted := r.URL.Query().Get("item")
-	if posted == "weigh" {
-		wanted = f.Get("item")
-	}
-	p := benchOfLot(l, wanted)
-	p.Forms = forms
-	if p.Current != nil && forms["weigh"].Get("item") != p.Current.Key {
-		// What was typed for another ingredient does not belong here.
-		forms["weigh"] = &Form{Values: url.Values{}, System: sessionOf(r).System}
-	}
 	s.show(w, r, status, "make", "Lot "+l.Code+": "+l.Frozen.Recipe, "Make", notice, p)
 }
 
-// benchOfLot lays the run out: the wanted item or the first unweighed one is
-// the current one.
-func benchOfLot(l *lot.Lot, wanted string) makePage {
-	actual := l.Actual()
-	p := makePage{Lot: l, Soap: run.Judge(l.Frozen.Request, l.Frozen.Sheet, actual), Traces: words(lot.Traces()), Seen: l.LastEntry, Left: l.Unweighed()}
-	entries := map[string]int64{}
+// runOver reports whether nothing is left to do after the pour.
+func runOver(l *lot.Lot) bool {
+	done := l.Done()
+	return !slices.ContainsFunc(run.Steps(l.Order()), func(s run.Step) bool { return s.After && !done[s.Key] })
+}
+
+// wantedStep is the step a page was asked for: one that is pointed at, one that
+// was sent, or what follows on one.
+func wantedStep(r *http.Request, posted string, f *Form) (key string, after bool) {
+	q := r.URL.Query()
+	switch {
+	case f != nil && f.Get("step") != "":
+		return f.Get("step"), false
+	case f != nil && f.Get("item") != "":
+		return run.WeighKey(f.Get("item")), false
+	case posted == "pour":
+		return run.PourKey, false
+	case q.Get("item") != "":
+		return run.WeighKey(q.Get("item")), false
+	case q.Get("step") != "":
+		return q.Get("step"), false
+	}
+	return q.Get("after"), true
+}
+
+// benchOfLot lays the run out around its current step: the wanted one, else the
+// first after the last one that is not done.
+func (s *Server) benchOfLot(r *http.Request, l *lot.Lot, posted string, f *Form) (p makePage, err error) {
+	forms, err := s.forms(r, l.OID, posted, f)
+	if err != nil {
+		return p, err
+	}
+	state := l.State()
+	steps := run.Steps(l.Order())
+	left := run.Undone(steps, state)
+	p = makePage{Lot: l, Forms: forms, Seen: l.LastEntry, Soap: l.Soap(), Traces: words(lot.Traces()), Seens: behaviours(), AllIn: len(l.Unweighed()) == 0,
+		Ontos: []Option{{"fats", "into the fats"}, {"batter", "into the batter"}, {"lye", "into the cooled lye"}}, Left: titles(left)}
+	if !s.shop.Writes(l, sessionOf(r).device) {
+		p.Watching = &l.Writer
+	}
+	list := make([]runStep, len(steps))
+	for i, step := range steps {
+		list[i] = stepLine(l, state, step, i+1)
+		if list[i].Done {
+			p.Done++
+		}
+	}
+	p.All = len(list)
+	now := currentStep(list, r, posted, f)
+	list[now].Current = true
+	p.Now = &list[now]
+	if now > 0 {
+		p.Before = list[now-1].Key
+	}
+	for _, one := range list[now+1:] {
+		if !one.Done && len(p.Then) < 2 {
+			p.Then = append(p.Then, one)
+		}
+	}
+	pegs := make([]draw.Peg, len(list))
+	for i, one := range list {
+		pegs[i] = draw.Peg{Stage: one.Stage, Done: one.Done, Current: one.Current}
+		if n := len(p.Stages); n == 0 || p.Stages[n-1].Name != one.Stage {
+			p.Stages = append(p.Stages, runStage{Name: one.Stage})
+		}
+		stage := &p.Stages[len(p.Stages)-1]
+		stage.Steps = append(stage.Steps, one)
+		stage.Open = stage.Open || one.Current
+		if one.Done {
+			stage.Done++
+		}
+	}
+	p.Rail = draw.OfRail(pegs)
+	for _, act := range []string{"weigh", "tick"} {
+		if sent := forms.Of(act); sent.Get("step") != p.Now.Key && sent.Get("item") != p.Now.Item.Key {
+			// What was typed for another step does not belong here.
+			forms.list[act] = &Form{Values: url.Values{}, System: sessionOf(r).System}
+		}
+	}
+	if f := forms.Of("pour"); f.Get("trace") == "" {
+		f.Set("trace", traceOf(l))
+	}
+	if f := forms.Of("tick"); f.Get("trace") == "" {
+		f.Set("trace", "light")
+	}
+	if p.Now.Kind == run.Weigh {
+		if p.Weigh, err = s.weighingOf(r, l, state, p.Now.Item); err != nil {
+			return p, err
+		}
+	}
+	p.Warm = warmthOf(l, sessionOf(r).RoomC, s.shop.Now(sessionOf(r).Location), sessionOf(r).System)
+	p.Live = s.liveOf(r, l, p.Now.Step)
+	bench, err := s.shop.OnBench(r.Context())
+	for _, one := range bench {
+		if one.OID != l.OID {
+			p.Others = append(p.Others, one)
+		}
+	}
+	return p, err
+}
+
+func currentStep(list []runStep, r *http.Request, posted string, f *Form) int {
+	key, after := wantedStep(r, posted, f)
+	from := 0
+	if i := slices.IndexFunc(list, func(s runStep) bool { return s.Key == key }); i >= 0 {
+		if !after || !list[i].Done {
+			return i
+		}
+		from = i
+	}
+	open := func(s runStep) bool { return !s.Done }
+	if i := slices.IndexFunc(list[from:], open); i >= 0 {
+		return from + i
+	}
+	if i := slices.IndexFunc(list, open); i >= 0 {
+		return i
+	}
+	return len(list) - 1
+}
+
+func stepLine(l *lot.Lot, state run.State, step run.Step, number int) runStep {
+	one := runStep{Step: step, Number: number, Done: state.Done[step.Key]}
+	if step.Kind == run.Pour {
+		one.Done = l.Pour != nil
+	}
+	if step.Kind == run.Weigh {
+		one.Grams, one.Some = state.Grams[step.Item.Key], state.Grams[step.Item.Key] > 0
+		one.Stand = run.InTolerance(step.Item, one.Grams)
+		one.LeftOut = one.Done && one.Stand < 0
+		one.Done = state.Closed[step.Item.Key]
+	}
+	for _, t := range l.Ticks {
+		if t.Step == step.Key && t.Done {
+			one.Note = t.Note
+		}
+	}
+	return one
+}
+
+// titles says in a line what is still to be done before the pour.
+func titles(steps []run.Step) string {
+	out := make([]string, len(steps))
+	for i, s := range steps {
+		out[i] = s.Title
+	}
+	return strings.Join(out, "; ")
+}
+
+// traceOf is the trace that was seen, or the usual one.
+func traceOf(l *lot.Lot) string {
+	out := "light"
+	for _, t := range l.Ticks {
+		if t.Trace != "" {
+			out = t.Trace
+		}
+	}
+	return out
+}
+
+func behaviours() []Option {
+	out := []Option{{"", "not looked at"}}
+	for _, b := range additive.Behaviours()[1:] {
+		out = append(out, Option{string(b), b.Words()})
+	}
+	return out
+}
+
+// weighingOf gathers what is known of the item on the scale.
+func (s *Server) weighingOf(r *http.Request, l *lot.Lot, state run.State, i plan.Item) (*weighing, error) {
+	in := state.Grams[i.Key]
+	v := &weighing{In: in, Rest: math.Max(0, i.Target-in), Closed: state.Closed[i.Key], Stand: run.InTolerance(i, in), Fill: draw.OfFill(i.Target, i.Tolerance, in), Running: i.Running,
+		Purity: strings.HasPrefix(i.Key, "alkali:"), SAP: strings.HasPrefix(i.Key, "fat:")}
 	for _, w := range l.Weighings {
-		if !l.Corrected(w.ID) {
-			entries[w.Item] = w.ID
+		if w.Item == i.Key {
+			v.Pours = append(v.Pours, pourLine{w, l.Corrected(w.ID)})
 		}
 	}
-	current := wanted
-	if current == "" && len(p.Left) > 0 {
-		current = p.Left[0].Key
+	var err error
+	if v.Bought, err = s.shop.Bought(r.Context(), i.Key); err != nil {
+		return nil, err
 	}
-	for _, sec := range l.Frozen.Sheet {
-		ms := makeSection{Title: sec.Title}
+	if over := run.Over(i, in); over != nil {
+		v.Over = overOf(l, *over, state)
+	}
+	return v, nil
+}
+
+// overOf works out what rescaling to an over-pour would mean.
+func overOf(l *lot.Lot, over run.OverPour, state run.State) *overPour {
+	v := &overPour{By: over.By, Percent: 100 * (over.Factor - 1)}
+	to, err := l.RescaledTo(over.Item.Key)
+	if err != nil {
+		v.Refused = capital(err.Error())
+		var problems caution.Problems
+		if errors.As(err, &problems) {
+			v.Refused = capital(problems[0].Text)
+		}
+		return v
+	}
+	v.BatterG, v.MoreG = to.Pot.Whole(), to.Pot.Whole()-l.Frozen.Pot.Whole()
+	for _, sec := range to.Sheet {
 		for _, i := range sec.Items {
-			p.All++
-			g, done := actual[i.Key]
-			it := makeItem{Item: i, Section: sec.Title, Entry: entries[i.Key], Actual: g, Done: done, Diff: g - i.Target, Current: i.Key == current, Fill: draw.OfFill(i.Target, i.Tolerance, g), Position: p.All}
-			if done {
-				p.Done++
-				it.Stand = run.InTolerance(i, g)
+			if g := state.Grams[i.Key]; state.Closed[i.Key] && run.InTolerance(i, g) < 0 {
+				v.Short = append(v.Short, plan.Row{Name: i.Name, Grams: i.Target - g})
 			}
-			if it.Current {
-				p.Current = &it
-			}
-			ms.Items = append(ms.Items, it)
 		}
-		p.Sections = append(p.Sections, ms)
 	}
-	return p
+	return v
+}
+
+func warmthOf(l *lot.Lot, roomC float64, now time.Time, sys unit.System) warmth {
+	m := l.Ready(roomC, now)
+	v := warmth{LyeRead: len(l.Read("lye"))}
+	v.Low, v.High = l.Frozen.Formula.School.Range()
+	say := func(c float64) string {
+		if math.IsNaN(c) {
+			return ""
+		}
+		return unit.FormatTemperature(math.Round(c), sys)
+	}
+	v.Lye, v.Fats = say(m.LyeC), say(m.FatsC)
+	if c := l.Warmth("liquid"); c != nil {
+		v.LiquidRead = say(*c)
+	}
+	switch {
+	case v.Lye == "" || v.Fats == "":
+	case !m.OK:
+		v.Ready = "They do not come together on their own: warm or cool one of them."
+	case m.Minutes < 1:
+		v.Ready = "Ready to combine now."
+	default:
+		v.Ready = fmt.Sprintf("Ready to combine in about %s.", minutesWords(m.Minutes))
+	}
+	return v
+}
+
+// live is what a device shows.
+type live struct {
+	Kind      device.Kind
+	Step      string
+	On        bool
+	Why       string // it is not in contact
+	Simulated bool
+	Stable    bool
+	Over      bool // more than it can carry
+	Value     float64
+	Number    int64
+	Total     float64 // with what is in already
+	Rest      float64 // still to come; below zero it is over
+	Stand     int
+	Fill      draw.Fill
+	Decimals  int
+	Back      bool // it shows less than nothing: something was taken out
+}
+
+// By is how much it is over.
+func (v live) By() float64 { return -v.Rest }
+
+// Hands are what the hand of the demo can do at a stand-in.
+func (v live) Hands() []Option {
+	switch {
+	case v.Kind == device.Probe:
+		return []Option{{"heat 90", "Hot pot"}, {"heat 38", "Warm pot"}, {"heat 18", "Cold water"}}
+	case !v.On:
+		return []Option{{"plug", "Plug it in"}}
+	}
+	return []Option{{fmt.Sprintf("pour %.2f", math.Max(0, v.Rest)), "Pour to the mark"}, {"pour 20", "20 g more"}, {"pour -10", "10 g back"}, {"unplug", "Pull the plug"}}
+}
+
+// liveOf is what the device that serves a step shows now, nil where there is
+// none.
+func (s *Server) liveOf(r *http.Request, l *lot.Lot, step run.Step) *live {
+	kind := device.Scale
+	switch step.Kind {
+	case run.Weigh:
+	case run.LyeIn, run.Warm, run.Meet:
+		kind = device.Probe
+	default:
+		return nil
+	}
+	watch := s.bench.Watch(kind)
+	if watch == nil {
+		return nil
+	}
+	state, _, _ := watch.State()
+	return s.liveIs(l, step, kind, state)
+}
+
+func (s *Server) liveIs(l *lot.Lot, step run.Step, kind device.Kind, d device.State) *live {
+	v := &live{Kind: kind, Step: step.Key, On: d.On, Why: d.Err, Simulated: s.bench.Simulated(kind), Stable: d.Reading.Stable, Over: d.Reading.Over, Value: d.Reading.Value, Number: d.Reading.Number, Decimals: unit.Decimals(d.Info.Step)}
+	if kind == device.Scale {
+		i := step.Item
+		v.Total = l.Actual()[i.Key] + v.Value
+		v.Rest, v.Stand, v.Back = i.Target-v.Total, run.InTolerance(i, v.Total), v.Value < 0
+		v.Fill = draw.OfFill(i.Target, i.Tolerance, v.Total)
+	}
+	return v
 }
 
 // typedLot keeps what is being typed into a form of a lot.
@@ -151,12 +460,13 @@ func (s *Server) actOnLot(w http.ResponseWriter, r *http.Request) {
 		return
 	}
 	oid, name := chi.URLParam(r, "oid"), chi.URLParam(r, "act")
-	do, ok := s.lotAct(r, oid, name, f)
-	if !ok {
-		s.notFound(w, r)
-		return
+	do, onBench := s.benchAct(r, oid, name, f)
+	if !onBench {
+		if do, ok = s.lotAct(r, oid, name, f); !ok {
+			s.notFound(w, r)
+			return
+		}
 	}
-	onBench := name == "weigh" || name == "pour" || name == "giveup"
 	err := f.Problems.Err()
 	if err == nil {
 		err = do()
@@ -164,8 +474,8 @@ func (s *Server) actOnLot(w http.ResponseWriter, r *http.Request) {
 	if err == nil {
 		if err = s.shop.DropCopy(r.Context(), "lot-"+name, oid); err == nil {
 			to := "/lots/" + oid
-			if name == "weigh" {
-				to = "/make/" + oid
+			if onBench && name != "giveup" && name != "paper" {
+				to = "/make/" + oid + afterStep(name, f)
 			}
 			seeOther(w, r, to)
 			return
@@ -180,78 +490,32 @@ func (s *Server) actOnLot(w http.ResponseWriter, r *http.Request) {
 		f.Problems = f.Problems[:known] // they were the error itself
 	}
 	show := s.showLot
-	if onBench {
+	switch {
+	case name == "paper":
+		show = s.showPaper
+	case onBench:
 		show = s.showMake
 	}
 	show(w, r, status, name, f, notice)
 }
 
-// lotAct reads the form of an act; the returned function carries it out.
-func (s *Server) lotAct(r *http.Request, oid, name string, f *Form) (do func() error, ok bool) {
-	ctx, a := r.Context(), act(r)
-	temp := func(field string) *float64 {
-		if f.Get(field) == "" {
-			return nil
-		}
-		v := f.Temperature(field)
-		return &v
+// afterStep is where the bench goes on after an act.
+func afterStep(act string, f *Form) string {
+	key := f.Get("step")
+	if key == "" && f.Get("item") != "" {
+		key = run.WeighKey(f.Get("item"))
 	}
-	switch name {
-	case "weigh":
-		w := shop.Weighed{Item: f.Get("item"), Grams: f.Mass("grams"), Sure: f.Get("sure") == "on", Corrects: entry(f, "corrects"), Reason: f.Get("reason")}
-		return func() error { return s.shop.Weigh(ctx, a, oid, w) }, true
-	case "pour":
-		off := map[string]float64{}
-		for field := range f.Values {
-			if oid, ok := strings.CutPrefix(field, "off."); ok && f.Get(field) != "" {
-				off[oid] = f.SignedLength(field)
-			}
-		}
-		p := lot.Pour{Off: off, LyeC: temp("lye_c"), FatsC: temp("fats_c"), RoomC: temp("room_c"), Trace: f.Get("trace"), LeftG: ifTyped(f, "left", f.Mass, 0), Skipped: f.Get("skipped"), Note: f.Get("note")}
-		return func() error { return s.shop.RecordPour(ctx, a, oid, p) }, true
-	case "unmold":
-		u := lot.Unmolding{Gel: f.Get("gel"), Note: f.Get("note")}
-		return func() error { return s.shop.RecordUnmold(ctx, a, oid, u) }, true
-	case "cut":
-		c := lot.Cut{Bars: map[ledger.Grade]int{}, BarG: ifTyped(f, "bar", f.Mass, 0), TrimmingsG: ifTyped(f, "trimmings", f.Mass, 0), Note: f.Get("note")}
-		for _, g := range append(ledger.Grades(), ledger.Scrap) {
-			c.Bars[g] = ifTyped(f, string(g), f.Count, 0)
-		}
-		return func() error { return s.shop.RecordCut(ctx, a, oid, c) }, true
-	case "sample":
-		g, corrects := f.Mass("sample"), int64(0)
-		if f.Get("correct") == "on" {
-			corrects = entry(f, "last")
-		}
-		return func() error { return s.shop.WeighSample(ctx, a, oid, g, corrects, f.Get("reason")) }, true
-	case "check":
-		c := lot.SafetyCheck{Method: f.Get("method"), Pass: f.Get("result") == "good", Note: f.Get("note")}
-		if c.Method == "ph" {
-			v := f.Number("ph")
-			c.PH = &v
-			c.Pass, _ = cure.PHVerdict(v)
-		} else if f.Get("result") == "" {
-			f.Problems.Add("result", "say how it felt")
-		}
-		return func() error { return s.shop.RecordCheck(ctx, a, oid, c) }, true
-	case "hold", "lift":
-		return func() error { return s.shop.SetHold(ctx, a, oid, name == "hold", f.Get("why")) }, true
-	case "release":
-		if f.Get("sure") != "on" {
-			f.Problems.Add("sure", "tick it: your name stands for this lot")
-		}
-		return func() error { return s.shop.ReleaseLot(ctx, a, oid, f.Get("early")) }, true
-	case "move":
-		n := f.Count("count")
-		return func() error {
-			return s.shop.MoveBars(ctx, a, oid, ledger.Grade(f.Get("grade")), ledger.Reason(f.Get("reason")), n, f.Get("note"))
-		}, true
-	case "note":
-		return func() error { return s.shop.AddNote(ctx, a, oid, f.Get("incident") == "on", f.Get("text")) }, true
-	case "giveup":
-		return func() error { return s.shop.GiveUp(ctx, a, oid, f.Get("why")) }, true
+	if act == "pour" {
+		key = run.PourKey
 	}
-	return nil, false
+	if key == "" {
+		return ""
+	}
+	how := "after"
+	if act == "tick" && f.Get("undo") == "on" || act == "temp" || act == "extra" || act == "photo" {
+		how = "step"
+	}
+	return "?" + url.Values{how: {key}}.Encode()
 }
 
 // entry reads the number of an entry that is corrected.

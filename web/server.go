@@ -22,11 +22,13 @@ import (
 	"path"
 	"strconv"
 	"strings"
+	"sync"
 	"time"
 
 	"github.com/go-chi/chi/v5"
 	"github.com/go-chi/chi/v5/middleware"
 
+	"ashshelf/device"
 	"ashshelf/shop"
 	"ashshelf/soap/caution"
 	"ashshelf/soap/lot"
@@ -45,19 +47,22 @@ const (
 	readTimeout  = 15 * time.Second
 	writeTimeout = 30 * time.Second
 	idleTimeout  = 2 * time.Minute
+	photoTimeout = 2 * time.Minute
 )
 
 // Server is the web interface of one shop.
 type Server struct {
-	shop    *shop.Shop
-	log     *slog.Logger
-	tmpl    *template.Template
-	version string // of the static files
+	shop     *shop.Shop
+	log      *slog.Logger
+	tmpl     *template.Template
+	version  string        // of the static files
+	bench    *device.Bench // scale and thermometer; nil for none
+	stopping chan struct{} // closed when the program is told to stop
 }
 
-// New makes the interface of a shop.
-func New(s *shop.Shop, log *slog.Logger) (*Server, error) {
-	srv := &Server{shop: s, log: log}
+// New makes the interface of a shop with the devices on its bench, nil for none.
+func New(s *shop.Shop, bench *device.Bench, log *slog.Logger) (*Server, error) {
+	srv := &Server{shop: s, bench: bench, log: log, stopping: make(chan struct{})}
 	var err error
 	if srv.version, err = hashOf(static); err != nil {
 		return nil, err
@@ -71,17 +76,19 @@ func New(s *shop.Shop, log *slog.Logger) (*Server, error) {
 
 // HTTP returns a server with the limits of this package, for the address.
 func (s *Server) HTTP(addr string) *http.Server {
-	return &http.Server{
+	server := &http.Server{
 		Addr: addr, Handler: s.Handler(), ReadHeaderTimeout: readTimeout, ReadTimeout: readTimeout,
 		WriteTimeout: writeTimeout, IdleTimeout: idleTimeout, MaxHeaderBytes: 32 << 10,
 		ErrorLog: slog.NewLogLogger(s.log.Handler(), slog.LevelWarn),
 	}
+	server.RegisterOnShutdown(sync.OnceFunc(func() { close(s.stopping) }))
+	return server
 }
 
 // Handler returns all routes behind the guards.
 func (s *Server) Handler() http.Handler {
 	r := chi.NewRouter()
-	r.Use(middleware.RequestID, s.recover, secure, http.NewCrossOriginProtection().Handler, middleware.RequestSize(mostForm))
+	r.Use(middleware.RequestID, s.recover, secure, http.NewCrossOriginProtection().Handler, limited)
 	files, err := fs.Sub(static, "static")
 	if err != nil {
 		panic(err) // the folder is embedded above
@@ -178,6 +185,11 @@ func (s *Server) Handler() http.Handler {
 
 			r.Get("/make", s.makeList)
 			r.Get("/make/{oid}", s.makeLot)
+			r.Get("/make/{oid}/paper", s.paper)
+			r.Get("/make/{oid}/live", s.liveStream)
+			r.Post("/bench/scale/tare", s.tareScale)
+			r.Post("/bench/{kind}/tell", s.tellBench)
+			r.Get("/photos/{file}", s.photo)
 			r.Get("/lots", s.lots)
 			r.Get("/lots/{oid}", s.lot)
 			r.Post("/lots/{oid}/typed/{act}", s.typedLot)
@@ -185,6 +197,20 @@ func (s *Server) Handler() http.Handler {
 		})
 	})
 	return r
+}
+
+// limited bounds what a request may bring: photos more than forms, and longer.
+func limited(next http.Handler) http.Handler {
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		most := int64(mostForm)
+		if r.Method == http.MethodPost && strings.HasSuffix(r.URL.Path, "/photo") {
+			most = shop.MostPhoto + mostForm
+			// Not every writer has a deadline to move, those of tests have none.
+			_ = http.NewResponseController(w).SetReadDeadline(time.Now().Add(photoTimeout))
+		}
+		r.Body = http.MaxBytesReader(w, r.Body, most)
+		next.ServeHTTP(w, r)
+	})
 }
 
 // secure sets the headers of every answer.
@@ -404,6 +430,7 @@ func (s *Server) render(w http.ResponseWriter, r *http.Request, status int, name
 func (s *Server) refused(w http.ResponseWriter, r *http.Request, err error, f *Form) (status int, notice *caution.Caution, ok bool) {
 	var p caution.Problems
 	var conflict *shop.Conflict
+	var elsewhere *shop.Elsewhere
 	var not *lot.NotNow
 	warn := func(text, remedy string) *caution.Caution {
 		return &caution.Caution{Code: "web.refused", Level: caution.Warn, Reason: text, Remedy: remedy}
@@ -414,6 +441,8 @@ func (s *Server) refused(w http.ResponseWriter, r *http.Request, err error, f *F
 			f.Problems = append(f.Problems, p...)
 		}
 		return http.StatusUnprocessableEntity, nil, true
+	case errors.As(err, &elsewhere):
+		return http.StatusConflict, warn(capital(elsewhere.Error())+".", "What you typed is still here. Take the run over to go on here."), true
 	case errors.As(err, &conflict):
 		return http.StatusConflict, warn(capital(conflict.Error())+".", "What you typed is still here. Look at what changed, then send it again."), true
 	case errors.Is(err, shop.ErrKeyReused):

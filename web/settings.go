@@ -1,6 +1,8 @@
 package web
 
 import (
+	"context"
+	"errors"
 	"net/http"
 	"net/url"
 	"strconv"
@@ -8,6 +10,7 @@ import (
 
 	"github.com/go-chi/chi/v5"
 
+	"ashshelf/device"
 	"ashshelf/shop"
 	"ashshelf/soap/caution"
 	"ashshelf/soap/cure"
@@ -43,6 +46,7 @@ func readShop(f *Form) store.Shop {
 	v.FineStep, v.FineMax = ifTyped(f, "fine_step", f.Mass, 0), ifTyped(f, "fine_max", f.Mass, 0)
 	v.FillRule = f.Get("fill_rule")
 	v.RoomC = ifTyped(f, "room_c", f.Temperature, lye.RoomC)
+	v.ScaleAt, v.ProbeAt = f.Get("scale_at"), f.Get("probe_at")
 	v.PotLoss, v.RiskyLoad = ifTyped(f, "pot_loss", f.Number, 0), ifTyped(f, "risky_load", f.Number, 0)
 	return v
 }
@@ -50,7 +54,7 @@ func readShop(f *Form) store.Shop {
 // shopValues writes settings as they are typed.
 func shopValues(v store.Shop) map[string]string {
 	out := map[string]string{
-		"name": v.Name, "zone": v.Zone, "units": v.Units, "currency": v.Currency, "emergency": v.Emergency, "scale_step": unit.Trim(v.ScaleStep, 3) + " g",
+		"name": v.Name, "zone": v.Zone, "units": v.Units, "currency": v.Currency, "emergency": v.Emergency, "scale_at": v.ScaleAt, "probe_at": v.ProbeAt, "scale_step": unit.Trim(v.ScaleStep, 3) + " g",
 		"fill_rule": v.FillRule, "pot_loss": unit.Trim(v.PotLoss, 2), "risky_load": unit.Trim(v.RiskyLoad, 0),
 	}
 	out["room_c"] = unit.FormatTemperature(v.RoomC, unit.System(v.Units))
@@ -142,7 +146,28 @@ func (s *Server) saveSettings(w http.ResponseWriter, r *http.Request) {
 	if err == nil {
 		err = s.shop.ChangeSettings(r.Context(), act(r), v)
 	}
+	if err == nil {
+		err = s.FindDevices(r.Context())
+	}
 	s.afterSettings(w, r, f, err)
+}
+
+// FindDevices looks for the devices that the settings name. A shop that is not
+// founded yet names none.
+func (s *Server) FindDevices(ctx context.Context) error {
+	if s.bench == nil {
+		return nil
+	}
+	settings, err := s.shop.Settings(ctx)
+	if errors.Is(err, shop.ErrNotFounded) {
+		return nil
+	}
+	if err != nil {
+		return err
+	}
+	s.bench.Find(device.Scale, settings.ScaleAt)
+	s.bench.Find(device.Probe, settings.ProbeAt)
+	return nil
 }
 
 func (s *Server) afterSettings(w http.ResponseWriter, r *http.Request, f *Form, err error) {

@@ -15,6 +15,7 @@ import (
 	"ashshelf/soap/lot"
 	"ashshelf/soap/plan"
 	"ashshelf/soap/schedule"
+	"ashshelf/soap/unit"
 	"ashshelf/store"
 	"ashshelf/web/draw"
 )
@@ -162,7 +163,7 @@ func (s *Server) lots(w http.ResponseWriter, r *http.Request) {
 // lotPage is a lot's record with what can be done now.
 type lotPage struct {
 	lotLine
-	Forms   map[string]*Form
+	Forms   Forms
 	Story   []storyLine
 	Curve   draw.Drying
 	Window  *schedule.Task
@@ -192,28 +193,39 @@ type gradeLine struct {
 	Cut, Ready int
 }
 
-var lotActs = []string{"weigh", "pour", "unmold", "cut", "sample", "check", "hold", "lift", "release", "move", "note", "giveup"}
-
 func (s *Server) lot(w http.ResponseWriter, r *http.Request) {
 	s.showLot(w, r, http.StatusOK, "", nil, nil)
 }
 
+// Forms are the forms of a lot's acts, by act.
+type Forms struct {
+	system unit.System
+	list   map[string]*Form
+}
+
+// Of is the form of an act, as it was last typed.
+func (f Forms) Of(act string) *Form {
+	if f.list[act] == nil {
+		f.list[act] = &Form{Values: url.Values{}, System: f.system}
+	}
+	return f.list[act]
+}
+
 // forms returns the forms of a lot's acts as they were last typed, with the
 // posted one in its place.
-func (s *Server) forms(r *http.Request, oid, posted string, f *Form) (map[string]*Form, error) {
-	out := map[string]*Form{}
-	for _, name := range lotActs {
-		out[name] = &Form{Values: url.Values{}, System: sessionOf(r).System}
-		c, err := s.shop.Copy(r.Context(), "lot-"+name, oid)
-		if err != nil {
-			return nil, err
-		}
-		if c != nil {
-			out[name].Values = url.Values(c.Form)
+func (s *Server) forms(r *http.Request, oid, posted string, f *Form) (Forms, error) {
+	out := Forms{sessionOf(r).System, map[string]*Form{}}
+	copies, err := s.shop.Copies(r.Context(), oid)
+	if err != nil {
+		return out, err
+	}
+	for kind, c := range copies {
+		if act, ok := strings.CutPrefix(kind, "lot-"); ok {
+			out.Of(act).Values = url.Values(c.Form)
 		}
 	}
 	if f != nil {
-		out[posted] = f
+		out.list[posted] = f
 	}
 	return out, nil
 }
@@ -271,4 +283,51 @@ func actuals(l *lot.Lot) []actualLine {
 		}
 	}
 	return out
+}
+
+// lotAct reads the form of an act; the returned function carries it out.
+func (s *Server) lotAct(r *http.Request, oid, name string, f *Form) (do func() error, ok bool) {
+	ctx, a := r.Context(), act(r)
+	switch name {
+	case "unmold":
+		u := lot.Unmolding{Gel: f.Get("gel"), Note: f.Get("note")}
+		return func() error { return s.shop.RecordUnmold(ctx, a, oid, u) }, true
+	case "cut":
+		c := lot.Cut{Bars: map[ledger.Grade]int{}, BarG: ifTyped(f, "bar", f.Mass, 0), TrimmingsG: ifTyped(f, "trimmings", f.Mass, 0), Note: f.Get("note")}
+		for _, g := range append(ledger.Grades(), ledger.Scrap) {
+			c.Bars[g] = ifTyped(f, string(g), f.Count, 0)
+		}
+		return func() error { return s.shop.RecordCut(ctx, a, oid, c) }, true
+	case "sample":
+		g, corrects := f.Mass("sample"), int64(0)
+		if f.Get("correct") == "on" {
+			corrects = entry(f, "last")
+		}
+		return func() error { return s.shop.WeighSample(ctx, a, oid, g, corrects, f.Get("reason")) }, true
+	case "check":
+		c := lot.SafetyCheck{Method: f.Get("method"), Pass: f.Get("result") == "good", Note: f.Get("note")}
+		if c.Method == "ph" {
+			v := f.Number("ph")
+			c.PH = &v
+			c.Pass, _ = cure.PHVerdict(v)
+		} else if f.Get("result") == "" {
+			f.Problems.Add("result", "say how it felt")
+		}
+		return func() error { return s.shop.RecordCheck(ctx, a, oid, c) }, true
+	case "hold", "lift":
+		return func() error { return s.shop.SetHold(ctx, a, oid, name == "hold", f.Get("why")) }, true
+	case "release":
+		if f.Get("sure") != "on" {
+			f.Problems.Add("sure", "tick it: your name stands for this lot")
+		}
+		return func() error { return s.shop.ReleaseLot(ctx, a, oid, f.Get("early")) }, true
+	case "move":
+		n := f.Count("count")
+		return func() error {
+			return s.shop.MoveBars(ctx, a, oid, ledger.Grade(f.Get("grade")), ledger.Reason(f.Get("reason")), n, f.Get("note"))
+		}, true
+	case "note":
+		return func() error { return s.shop.AddNote(ctx, a, oid, f.Get("incident") == "on", f.Get("text")) }, true
+	}
+	return nil, false
 }

@@ -9,6 +9,7 @@ import (
 
 	"ashshelf/soap/caution"
 	"ashshelf/soap/cure"
+	"ashshelf/soap/run"
 	"ashshelf/soap/unit"
 )
 
@@ -50,11 +51,15 @@ func (s *Server) funcs() template.FuncMap {
 		"next":    func(n int) int { return n + 1 },
 		"with2":   func(a, b any) pair { return pair{a, b} },
 		"way":     wayOf,
-		"over": func(stand int) string {
-			if stand < 0 {
-				return "st-under"
+		"over":    standIcon,
+		"id":      func(id string, f Field) Field { f.Attr.ID = id; return f },
+		"timers":  run.Timers,
+		"temps":   func() []Option { return []Option{{"lye", "Lye"}, {"fats", "Fats"}, {"room", "Room"}} },
+		"typedlabel": func(l *live) string {
+			if l != nil {
+				return "or type it"
 			}
-			return "st-over"
+			return "The scale reads"
 		},
 		"at":      func(list string, i int, name string) string { return fmt.Sprintf("%s[%d].%s", list, i, name) },
 		"state":   stateOf,
@@ -67,6 +72,17 @@ func (s *Server) funcs() template.FuncMap {
 			return map[caution.Level]string{caution.Advice: "Mind", caution.Warn: "Careful", caution.Block: "Stop"}[l]
 		},
 	}
+}
+
+// standIcon is the sign for how a weight stands to its mark.
+func standIcon(stand int) string {
+	switch {
+	case stand < 0:
+		return "st-under"
+	case stand > 0:
+		return "st-over"
+	}
+	return "st-good"
 }
 
 // pair hands two things to a template.

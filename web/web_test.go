@@ -72,7 +72,7 @@ func visit(t testing.TB) *visitor {
 
 func serve(t testing.TB, s *shop.Shop) *visitor {
 	t.Helper()
-	pages, err := web.New(s, slog.New(slog.NewTextHandler(io.Discard, nil)))
+	pages, err := web.New(s, nil, slog.New(slog.DiscardHandler))
 	require.NoError(t, err)
 	server := httptest.NewServer(pages.Handler())
 	t.Cleanup(server.Close)

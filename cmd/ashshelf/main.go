@@ -4,6 +4,7 @@
 //	ashshelf serve   the shop, on this machine
 //	ashshelf demo    a made-up shop to look around in
 //	ashshelf plan    a plan request in, a plan out, as JSON or text
+//	ashshelf sim     a scale and a thermometer that are not there
 //
 // Each command answers -h with its flags.
 package main
@@ -22,6 +23,7 @@ const usage = `ashshelf COMMAND [flags]
   serve   run the shop on this machine
   demo    run a made-up shop, with lots at every stage
   plan    turn a plan request (JSON) into a plan
+  sim     run a simulated scale and thermometer to try them out with
 
 ashshelf COMMAND -h lists the flags of a command.
 `
@@ -38,6 +40,8 @@ func run(args []string) int {
 		return runDemo(args[1:])
 	case "plan":
 		return runPlan(args[1:], os.Stdin, os.Stdout, os.Stderr)
+	case "sim":
+		return runSim(args[1:], os.Stdin, os.Stdout, os.Stderr)
 	case "help", "-h", "--help":
 		fmt.Print(usage)
 		return 0

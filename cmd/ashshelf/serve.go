@@ -15,6 +15,8 @@ import (
 	"time"
 
 	"ashshelf/demo"
+	"ashshelf/device"
+	"ashshelf/device/sim"
 	"ashshelf/shop"
 	"ashshelf/store"
 	"ashshelf/web"
@@ -38,7 +40,8 @@ func runServe(args []string) int {
 		if err != nil {
 			return fmt.Errorf("open %s: %w", *data, err)
 		}
-		return errors.Join(listen(ctx, s, *addr, "records in "+*data), s.Close())
+		bench := device.NewBench(ctx, quiet())
+		return errors.Join(listen(ctx, s, bench, *addr, "records in "+*data), s.Close())
 	})
 }
 
@@ -83,7 +86,10 @@ func runDemo(args []string) int {
 		if err != nil {
 			return err
 		}
-		return errors.Join(listen(ctx, s, *addr, "a made-up shop in "+dir), s.Close())
+		bench := device.NewBench(ctx, quiet())
+		bench.Place(device.Scale, sim.NewScale(uint64(time.Now().UnixNano())))
+		bench.Place(device.Probe, sim.NewProbe(uint64(time.Now().UnixNano())))
+		return errors.Join(listen(ctx, s, bench, *addr, "a made-up shop in "+dir), s.Close())
 	})
 }
 
@@ -125,11 +131,16 @@ func report(run func(context.Context) error) int {
 	return 0
 }
 
+// quiet is the log: warnings and what a person should know.
+func quiet() *slog.Logger { return slog.New(slog.NewTextHandler(os.Stderr, nil)) }
+
 // listen serves the shop until ctx ends, then lets open requests finish.
-func listen(ctx context.Context, s *shop.Shop, addr, what string) error {
-	log := slog.New(slog.NewTextHandler(os.Stderr, nil))
-	pages, err := web.New(s, log)
+func listen(ctx context.Context, s *shop.Shop, bench *device.Bench, addr, what string) error {
+	pages, err := web.New(s, bench, quiet())
 	if err != nil {
+		return err
+	}
+	if err := pages.FindDevices(ctx); err != nil {
 		return err
 	}
 	l, err := net.Listen("tcp", addr)

@@ -9,7 +9,6 @@ import (
 	"errors"
 	"flag"
 	"fmt"
-	"io"
 	"log/slog"
 	"net/http/httptest"
 	"os"
@@ -21,6 +20,8 @@ import (
 	"github.com/chromedp/chromedp"
 
 	"ashshelf/demo"
+	"ashshelf/device"
+	"ashshelf/device/sim"
 	"ashshelf/e2e/browser"
 	"ashshelf/shop"
 	"ashshelf/web"
@@ -103,7 +104,10 @@ func run(out, only string, width, height int64) (err error) {
 	if err := demo.Seed(ctx, s, clock, moment); err != nil {
 		return err
 	}
-	pages, err := web.New(s, slog.New(slog.NewTextHandler(io.Discard, nil)))
+	bench := device.NewBench(ctx, slog.New(slog.DiscardHandler))
+	bench.Place(device.Scale, sim.NewScale(1))
+	bench.Place(device.Probe, sim.NewProbe(1))
+	pages, err := web.New(s, bench, slog.New(slog.DiscardHandler))
 	if err != nil {
 		return err
 	}

@@ -118,6 +118,24 @@ func (l *Lot) Soap() run.Judgement {
 	return run.Judge(r, l.Sheet(), l.State().Pot)
 }
 
+// RescaledTo works out what rescaling all that is not weighed yet to an item would
+// make of the lot. The error says why that cannot be: a [*NotNow], or problems of
+// the plan.
+func (l *Lot) RescaledTo(key string) (Rescale, error) {
+	i, _ := l.Item(key)
+	over := run.Over(i, l.Actual()[key])
+	if over == nil {
+		return Rescale{}, &NotNow{i.Name + " is not over any more"}
+	}
+	if l.State().Combined {
+		return Rescale{}, &NotNow{"the lye has met the fats: it is too late to rescale lot " + l.Code}
+	}
+	out := Rescale{Factor: l.Factor() * over.Factor, Because: key}
+	var err error
+	out.Pot, out.Sheet, err = l.Frozen.Request.Rescaled(l.Frozen.Pot, out.Factor)
+	return out, err
+}
+
 // Read are the temperatures of a pot in order, those of the lye and the fats
 // only since they stand to cool.
 func (l *Lot) Read(of string) []run.Reading {

@@ -50,6 +50,19 @@ type Timer struct {
 	Minutes float64
 }
 
+// Timers returns the waits of make day that are worth a bell.
+func Timers() []Timer {
+	return []Timer{melting, {"Boiling", 10}, cooking, motor}
+}
+
+// A melt is looked at every two minutes, a cook stirred at least every quarter of
+// an hour; a blender's motor rests a minute after each bout.
+var (
+	melting = Timer{"Melting", 2}
+	cooking = Timer{"Cooking", 15}
+	motor   = Timer{"Blender rests", 1}
+)
+
 // Stages of make day in their order.
 const (
 	Ready      = "Get ready"
@@ -193,7 +206,7 @@ func Steps(o Order) []Step {
 	stage = FatStage
 	weigh(s.solid)
 	if len(s.solid) > 0 {
-		add(Step{Key: "fats:melt", Kind: Do, Title: "Melt the solid fats", Text: "In short bursts, stirred between; palm and shea are melted and stirred through before any is taken.", Must: true, Timer: &Timer{"Melting", 2}})
+		add(Step{Key: "fats:melt", Kind: Do, Title: "Melt the solid fats", Text: "In short bursts, stirred between; palm and shea are melted and stirred through before any is taken.", Must: true, Timer: &melting})
 	}
 	weigh(s.fluid)
 	weigh(s.inFats)
@@ -212,7 +225,7 @@ func Steps(o Order) []Step {
 	low, high := o.Formula.School.Range()
 	add(Step{Key: "batter:warm", Kind: Warm, Title: "Both pots at their temperature", Must: true,
 		Text: fmt.Sprintf("Between %.0f and %.0f °C, within %.0f °C of each other.", low, high, mostApart)})
-	add(Step{Key: MeetKey, Kind: Meet, Title: "Lye into the fats", Must: true, Timer: &Timer{"Blender rests", 1},
+	add(Step{Key: MeetKey, Kind: Meet, Title: "Lye into the fats", Must: true, Timer: &motor,
 		Text: "Through a strainer, down the blender shaft. Blend in bouts of half a minute and let the motor rest."})
 	o.batter(&s, add)
 
@@ -270,9 +283,9 @@ func (o Order) batter(s *sheetOf, add func(Step)) {
 	if wanted != "" {
 		text = "Wanted: " + wanted + ". " + text
 	}
-	add(Step{Key: TraceKey, Stage: Together, Kind: Trace, Title: "Trace", Text: text, Must: true, Timer: &Timer{"Blender rests", 1}})
+	add(Step{Key: TraceKey, Stage: Together, Kind: Trace, Title: "Trace", Text: text, Must: true, Timer: &motor})
 	if o.Formula.Process.Kind == recipe.Cooked || o.Formula.Process.Kind == recipe.Rebatch {
-		add(Step{Key: "batter:cook", Stage: Together, Kind: Do, Title: "Cook until translucent", Text: "Low heat, lid on, stirred when it climbs. Never left alone.", Must: true, Timer: &Timer{"Cooking", 45}})
+		add(Step{Key: "batter:cook", Stage: Together, Kind: Do, Title: "Cook until translucent", Text: "Low heat, lid on, stirred when it climbs. Never left alone.", Must: true, Timer: &cooking})
 	}
 	in(additive.Trace, additive.AfterCook)
 	for _, p := range plan.PortionsOf(o.Formula, o.Pot) {

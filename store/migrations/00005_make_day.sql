@@ -105,6 +105,8 @@ CREATE TABLE run_writer (
 ) STRICT;
 CREATE INDEX run_writer_lot ON run_writer (lot_id);
 
+CREATE INDEX working_copy_ref ON working_copy (ref);
+
 -- Where the scale and the thermometer are found, host:port; empty for none.
 ALTER TABLE shop ADD COLUMN scale_at TEXT NOT NULL DEFAULT '';
 ALTER TABLE shop ADD COLUMN probe_at TEXT NOT NULL DEFAULT '';

@@ -24,8 +24,10 @@ copyFileSync(
   `${dist}/atkinson-next.woff2`,
 );
 // The map of the minified file does not ship, so its pointer goes too.
-const htmx = readFileSync("node_modules/htmx.org/dist/htmx.min.js", "utf8");
-writeFileSync(`${dist}/htmx.min.js`, htmx.replace(/\n?\/\/# sourceMappingURL=.*\s*$/, "\n"));
+for (const name of ["htmx.min.js", "ext/hx-sse.min.js"]) {
+  const text = readFileSync(`node_modules/htmx.org/dist/${name}`, "utf8");
+  writeFileSync(`${dist}/${name.split("/").pop()}`, text.replace(/\n?\/\/# sourceMappingURL=.*\s*$/, "\n"));
+}
 for (const [pkg, file] of [
   ["htmx.org", "htmx"],
   ["@fontsource/young-serif", "young-serif"],

@@ -142,26 +142,98 @@ const (
 	fillMark     = 70.0 // y of the target
 )
 
-// OfFill lays the beaker out for an actual weight beside its target.
+// OfFill lays the beaker out for an actual weight beside its target. Under, in and
+// over are told by the sign in the beaker as well as by colour: a hollow arrow
+// down to what is missing, a tick, a filled arrow up past the mark.
 func OfFill(target, tolerance, actual float64) Fill {
 	f := Fill{Picture: Picture{W: fillW, H: fillH}}
 	if target > 0 {
 		f.Level = actual / target
 	}
 	span := fillFloor - fillMark
-	y := math.Max(18, fillFloor-span*f.Level)
+	y := math.Min(fillFloor, math.Max(18, fillFloor-span*f.Level))
 	band := math.Max(3, span*tolerance/math.Max(target, 1e-9))
 	f.rect("soap", 30, 14, 130, fillFloor-14)
+	wet, word := "wet", "still under"
+	switch {
+	case actual > target+tolerance+1e-9:
+		wet, word = "fill-over", "over"
+	case actual >= target-tolerance-1e-9:
+		wet, word = "fill-in", "on the mark"
+	}
 	if f.Level > 0 {
-		f.rect("wet", 31, y, 128, fillFloor-y)
-		f.rect("damp", 31, y, 128, fillFloor-y)
+		f.rect(wet, 31, y, 128, fillFloor-y)
 	}
 	f.rect("batter", 30, fillMark-band, 130, 2*band)
 	f.line("ln-mark", 22, fillMark, 172, fillMark)
 	f.path("ln", "M24 8H166M30 8V232H160V8")
 	f.path("dot", "M174 70l14 -8v16z")
-	f.Title = fmt.Sprintf("%s g of %s g", unit.Grams(actual), unit.Grams(target))
+	switch wet {
+	case "fill-in":
+		f.path("sign-in", "M72 150l16 18 30-38")
+	case "fill-over":
+		f.path("dot", "M95 28l20 30h-40z")
+	default:
+		f.path("ln", "M95 200l14-22h-28z")
+	}
+	f.Title = fmt.Sprintf("%s g of %s g, %s", unit.Grams(actual), unit.Grams(target), word)
 	return f
+}
+
+// Peg is one step on the rail of a run.
+type Peg struct {
+	Stage   string
+	Done    bool
+	Current bool
+}
+
+const (
+	railW, railH = 900.0, 44.0
+	railGap      = 16.0 // between two stages
+	railY        = 12.0
+)
+
+// OfRail draws a run as a rail with a peg for each step, stage by stage: pegs
+// that are done are filled, the current one is ringed.
+func OfRail(pegs []Peg) Picture {
+	p := Picture{W: railW, H: railH}
+	gaps, done := 0, 0
+	for i, one := range pegs {
+		if i > 0 && pegs[i-1].Stage != one.Stage {
+			gaps++
+		}
+		if one.Done {
+			done++
+		}
+	}
+	step := (railW - 2*railY - railGap*float64(gaps)) / math.Max(1, float64(len(pegs)-1))
+	r := math.Min(6, step*0.36)
+	x := railY
+	start := x
+	for i, one := range pegs {
+		if i > 0 {
+			x += step
+			if pegs[i-1].Stage != one.Stage {
+				x += railGap
+			}
+		}
+		if i == 0 || pegs[i-1].Stage != one.Stage {
+			start = x
+			p.text("soft", start-r, railY+26, 13, "start", one.Stage)
+		} else {
+			p.line("ln-fine", x-step, railY, x, railY)
+		}
+		class := "peg"
+		if one.Done {
+			class = "dot"
+		}
+		p.circle(class, x, railY, r)
+		if one.Current {
+			p.circle("ln-mark", x, railY, r+4)
+		}
+	}
+	p.Title = fmt.Sprintf("%d of %d steps done", done, len(pegs))
+	return p
 }
 
 // Drying is the sample bar's weight over the days since the pour.

@@ -26,13 +26,16 @@ document.addEventListener("htmx:after:swap", () => fill(document));
 const wrong = document.querySelector(".field:has(.err:not(:empty)) :is(input, select, textarea)");
 if (wrong && document.body.dataset.status === "refused") wrong.focus();
 
-// A button marked data-key is pressed by that key, unless somebody is typing.
+// A button or link marked data-key is pressed by that key. While somebody is
+// typing only the keys of a foot pedal do, which type nothing.
+const pedal = ["PageDown", "PageUp"];
 document.addEventListener("keydown", (event) => {
-  if (event.target.closest?.("input, select, textarea") || event.ctrlKey || event.metaKey || event.altKey) return;
-  const button = document.querySelector(`button[data-key="${CSS.escape(event.key)}"]`);
-  if (!button) return;
+  if (event.ctrlKey || event.metaKey || event.altKey || event.repeat) return;
+  if (event.target.closest?.("input, select, textarea") && !pedal.includes(event.key)) return;
+  const to = document.querySelector(`:is(button, a)[data-key="${CSS.escape(event.key)}"]`);
+  if (!to) return;
   event.preventDefault();
-  button.click();
+  to.click();
 });
 
 for (const button of document.querySelectorAll("button[data-print]")) button.addEventListener("click", () => window.print());

@@ -1,0 +1,103 @@
+package device_test
+
+import (
+	"context"
+	"errors"
+	"log/slog"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"ashshelf/device"
+)
+
+func FuzzALineOfADeviceIsReadOrRefused(f *testing.F) {
+	for _, text := range []string{"R 1041 stable 152.4 g", "R 1042 moving -0.1 g", "R 3 over", "R 9 stable 38.4 C", "R x stable 1 g", "R 1 stable NaN g", "", "R 1 stable 1e300 g", "R 1 stable 5 lb"} {
+		f.Add(text)
+	}
+	f.Fuzz(func(t *testing.T, text string) {
+		r, err := device.ParseReading(text)
+		if err != nil {
+			return
+		}
+		kind := device.Scale
+		again, err := device.ParseReading(r.Line(kind))
+		require.NoError(t, err)
+		assert.Equal(t, r.Number, again.Number)
+		assert.InDelta(t, r.Value, again.Value, 0.051)
+		assert.Equal(t, [2]bool{r.Stable, r.Over}, [2]bool{again.Stable, again.Over})
+	})
+}
+
+func TestAGreetingSaysWhatADeviceIs(t *testing.T) {
+	want := device.Info{Kind: device.Scale, Name: "Bench scale", Step: 0.1, Most: 10000}
+	got, err := device.ParseHello(want.String())
+	require.NoError(t, err)
+	assert.Equal(t, want, got)
+	for _, text := range []string{"", "HTTP/1.1 200 OK", device.Version + " toaster name=x", device.Version + " scale step=none", device.Version + " scale step=-1"} {
+		_, err := device.ParseHello(text)
+		assert.Error(t, err, text)
+	}
+}
+
+// script is a source that delivers what a test says.
+type script struct {
+	runs  chan []device.Reading
+	tared bool
+}
+
+func (s *script) Read(ctx context.Context, hello func(device.Info), reading func(device.Reading)) error {
+	select {
+	case <-ctx.Done():
+		return ctx.Err()
+	case list := <-s.runs:
+		hello(device.Info{Kind: device.Scale, Name: "script"})
+		for _, r := range list {
+			reading(r)
+		}
+		return errors.New("the cable fell out")
+	}
+}
+
+func (s *script) Tare(context.Context) error { s.tared = true; return nil }
+
+func until(t *testing.T, w *device.Watch, what string, ok func(device.State) bool) device.State {
+	t.Helper()
+	deadline := time.After(5 * time.Second)
+	for {
+		s, changed, _ := w.State()
+		if ok(s) {
+			return s
+		}
+		select {
+		case <-changed:
+		case <-deadline:
+			require.Fail(t, what)
+		}
+	}
+}
+
+func TestAWatchRemembersWhatWasSeenAndSaysWhenContactIsLost(t *testing.T) {
+	src := &script{runs: make(chan []device.Reading, 2)}
+	w := device.NewWatch(src, slog.New(slog.DiscardHandler))
+	ctx, cancel := context.WithCancel(t.Context())
+	go w.Run(ctx)
+	src.runs <- []device.Reading{{Number: 1, Value: 99}, {Number: 2, Value: 100, Stable: true}}
+	first := until(t, w, "the scale is lost", func(s device.State) bool { return !s.On && s.Reading.Value == 100 })
+	assert.Equal(t, "the cable fell out", first.Err)
+	seen, ok := w.Reading(first.Reading.Number)
+	require.True(t, ok)
+	assert.Equal(t, 100.0, seen.Value)
+	_, ok = w.Reading(first.Reading.Number + 1)
+	assert.False(t, ok)
+
+	src.runs <- []device.Reading{{Number: 1, Value: 7}}
+	again := until(t, w, "found again", func(s device.State) bool { return s.Reading.Value == 7 })
+	assert.Greater(t, again.Reading.Number, first.Reading.Number, "numbers go on rising although the device began anew")
+	require.NoError(t, w.Tare(ctx))
+	assert.True(t, src.tared)
+	cancel()
+	require.Eventually(t, func() bool { _, _, ok := w.State(); return !ok }, time.Second, 5*time.Millisecond, "a page that streams is told of the end")
+}

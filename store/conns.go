@@ -1,0 +1,136 @@
+package store
+
+import (
+	"context"
+	"database/sql"
+	"database/sql/driver"
+	"errors"
+	"fmt"
+)
+
+// conns hands out connections to the database, each with the statements that
+// were parsed on it before. Parsing costs more than most queries, and a program
+// asks the same few hundred again and again.
+type conns struct {
+	db   *sql.DB
+	free chan *conn // a nil one is not opened yet
+}
+
+// conn is one connection. It serves one transaction at a time.
+type conn struct {
+	*sql.Conn
+	parsed map[string]*sql.Stmt
+}
+
+// mostParsed bounds what a connection remembers; what is asked beyond it is
+// parsed each time.
+const mostParsed = 500
+
+func newConns(db *sql.DB, most int) *conns {
+	db.SetMaxOpenConns(most)
+	c := &conns{db, make(chan *conn, most)}
+	for range most {
+		c.free <- nil
+	}
+	return c
+}
+
+// take waits for a connection; give hands it back.
+func (c *conns) take(ctx context.Context) (*conn, error) {
+	select {
+	case <-ctx.Done():
+		return nil, ctx.Err()
+	case one := <-c.free:
+		if one != nil {
+			return one, nil
+		}
+		opened, err := c.db.Conn(ctx)
+		if err != nil {
+			c.free <- nil
+			return nil, fmt.Errorf("connect: %w", err)
+		}
+		return &conn{opened, map[string]*sql.Stmt{}}, nil
+	}
+}
+
+func (c *conns) give(one *conn) { c.free <- one }
+
+// drop hands back the place of a connection that is no longer good.
+func (c *conns) drop(one *conn) {
+	_ = one.Close() // it is closed already, or broken
+	c.free <- nil
+}
+
+// dead reports whether an error says that the connection is gone: a request that
+// is cancelled in the middle takes its connection with it.
+func dead(err error) bool {
+	return errors.Is(err, sql.ErrConnDone) || errors.Is(err, driver.ErrBadConn)
+}
+
+// begin opens a transaction on a connection that is good.
+func (c *conns) begin(ctx context.Context) (*conn, *sql.Tx, error) {
+	for {
+		one, err := c.take(ctx)
+		if err != nil {
+			return nil, nil, err
+		}
+		tx, err := one.BeginTx(ctx, nil)
+		if err == nil {
+			return one, tx, nil
+		}
+		if !dead(err) {
+			c.give(one)
+			return nil, nil, err
+		}
+		c.drop(one)
+	}
+}
+
+// within runs f in one transaction.
+func (c *conns) within(ctx context.Context, f func(*Tx) error) error {
+	one, tx, err := c.begin(ctx)
+	if err != nil {
+		return fmt.Errorf("begin: %w", err)
+	}
+	defer c.give(one)
+	if err := f(&Tx{one, ctx}); err != nil {
+		if back := tx.Rollback(); back != nil && !errors.Is(back, sql.ErrTxDone) {
+			return errors.Join(err, fmt.Errorf("roll back: %w", back))
+		}
+		return err
+	}
+	if err := tx.Commit(); err != nil {
+		return fmt.Errorf("commit: %w", err)
+	}
+	return nil
+}
+
+// stmt parses a statement, or finds it parsed. It runs on the connection, and so
+// within the transaction that is open there.
+func (t *Tx) stmt(query string) (s *sql.Stmt, done func(), err error) {
+	if s, ok := t.conn.parsed[query]; ok {
+		return s, func() {}, nil
+	}
+	if s, err = t.conn.PrepareContext(t.ctx, query); err != nil {
+		return nil, nil, err
+	}
+	if len(t.conn.parsed) < mostParsed {
+		t.conn.parsed[query] = s
+		return s, func() {}, nil
+	}
+	return s, func() { s.Close() }, nil
+}
+
+// close closes all connections. Nobody may be using one.
+func (c *conns) close() error {
+	var errs []error
+	for range cap(c.free) {
+		if one := <-c.free; one != nil {
+			for _, s := range one.parsed {
+				errs = append(errs, s.Close())
+			}
+			errs = append(errs, one.Close())
+		}
+	}
+	return errors.Join(append(errs, c.db.Close())...)
+}

@@ -1,0 +1,59 @@
+package store
+
+import (
+	"context"
+	"fmt"
+	"sync"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+// A page that is closed while it loads takes nothing with it: neither the next
+// reader nor the writer waits for a connection that never comes back, and a
+// change that was cut off is not there.
+func TestARequestThatIsCutOffLeavesTheDatabaseUsable(t *testing.T) {
+	db, err := Open(context.Background(), t.TempDir())
+	require.NoError(t, err)
+	var open sync.WaitGroup
+	for i := range 40 {
+		ctx, cancel := context.WithTimeout(context.Background(), time.Duration(i%5)*time.Millisecond)
+		defer cancel()
+		open.Go(func() {
+			_ = db.Read(ctx, func(tx *Tx) error {
+				for range 200 {
+					if _, err := tx.People(); err != nil {
+						return err
+					}
+				}
+				return nil
+			})
+		})
+		open.Go(func() {
+			_ = db.Write(ctx, func(tx *Tx) error {
+				if _, err := tx.AddPerson(fmt.Sprint("cut off ", i)); err != nil {
+					return err
+				}
+				<-ctx.Done()
+				return ctx.Err()
+			})
+		})
+	}
+	open.Wait()
+	ctx, cancel := context.WithTimeout(context.Background(), 10*time.Second)
+	defer cancel()
+	for i := range 20 {
+		require.NoError(t, db.Write(ctx, func(tx *Tx) error {
+			_, err := tx.AddPerson(fmt.Sprint("Ida ", i))
+			return err
+		}))
+		require.NoError(t, db.Read(ctx, func(tx *Tx) error {
+			people, err := tx.People()
+			assert.Len(t, people, i+1)
+			return err
+		}))
+	}
+	require.NoError(t, db.Close())
+}

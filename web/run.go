@@ -1,0 +1,349 @@
+package web
+
+import (
+	"bytes"
+	"context"
+	"fmt"
+	"net/http"
+	"strings"
+	"time"
+
+	"github.com/go-chi/chi/v5"
+
+	"ashshelf/device"
+	"ashshelf/shop"
+	"ashshelf/soap/additive"
+	"ashshelf/soap/caution"
+	"ashshelf/soap/lot"
+	"ashshelf/soap/run"
+)
+
+// benchAct reads the form of an act of make day; the returned function carries
+// it out. ok is false when the act is none of make day's.
+func (s *Server) benchAct(r *http.Request, oid, name string, f *Form) (do func() error, ok bool) {
+	ctx, a := r.Context(), act(r)
+	switch name {
+	case "weigh", "back":
+		w := s.readWeighed(f, name == "back")
+		return func() error {
+			err := s.shop.Weigh(ctx, a, oid, w)
+			if err == nil && w.How == lot.ByDevice {
+				s.tare(ctx)
+			}
+			return err
+		}, true
+	case "tick":
+		k := s.readTicked(f)
+		return func() error { return s.shop.Tick(ctx, a, oid, k) }, true
+	case "temp":
+		of := f.Get("of")
+		c, how := s.temperature(f, of+"_c")
+		if c == nil {
+			f.Problems.Add(of+"_c", "type what the thermometer reads")
+			return nil, true
+		}
+		return func() error { return s.shop.ReadTemperature(ctx, a, oid, of, *c, how) }, true
+	case "rescale":
+		return func() error { return s.shop.Rescale(ctx, a, oid, f.Get("item")) }, true
+	case "extra":
+		g := f.Mass("extra_grams")
+		return func() error { return s.shop.AddExtra(ctx, a, oid, f.Get("extra"), g) }, true
+	case "takeover":
+		return func() error { return s.shop.TakeOver(ctx, a, oid) }, true
+	case "pour":
+		p := readPour(f)
+		return func() error { return s.shop.RecordPour(ctx, a, oid, p) }, true
+	case "paper":
+		p := s.readPaper(r, f)
+		return func() error { return s.shop.RecordPaper(ctx, a, oid, p) }, true
+	case "photo":
+		return func() error {
+			file, _, err := r.FormFile("photo")
+			if err != nil {
+				return caution.Problems{{Path: "photo", Text: "choose a picture"}}
+			}
+			defer file.Close()
+			return s.shop.AddPhoto(ctx, a, oid, file, f.Get("caption"))
+		}, true
+	case "giveup":
+		return func() error { return s.shop.GiveUp(ctx, a, oid, f.Get("why")) }, true
+	}
+	return nil, false
+}
+
+// readWeighed reads a weight: what was typed, or the reading that the page
+// showed, which must have stood still.
+func (s *Server) readWeighed(f *Form, back bool) shop.Weighed {
+	w := shop.Weighed{Item: f.Get("item"), Back: back, How: lot.Typed, Sure: f.Get("sure") == "on", Corrects: entry(f, "corrects"), Reason: f.Get("reason"), From: f.Get("from")}
+	if reading := entry(f, "reading"); f.Get("grams") == "" && reading > 0 {
+		r, ok := s.reading(device.Scale, reading)
+		switch {
+		case !ok:
+			f.Problems.Add("grams", "that reading of the scale is no longer known; look at the scale and write it down again, or type it")
+		case r.Over:
+			f.Problems.Add("grams", "there is more on the scale than it can carry")
+		case !r.Stable:
+			f.Problems.Add("grams", "the scale was still moving; wait until it stands still")
+		case r.Value == 0:
+			f.Problems.Add("grams", "the scale shows nothing; pour first")
+		}
+		w.Grams, w.How, w.Reading = r.Value, lot.ByDevice, reading
+		if r.Value < 0 {
+			w.Grams, w.Back = -r.Value, true
+		}
+	} else {
+		w.Grams = f.Mass("grams")
+	}
+	if w.From == "new" {
+		w.From = ""
+		w.New = &lot.Bought{Supplier: f.Get("supplier"), Code: f.Get("code"), Received: f.Get("received"), Purity: ifTyped(f, "purity", f.Number, 0), SAP: ifTyped(f, "sap", f.Number, 0)}
+	}
+	return w
+}
+
+// reading finds what a device showed.
+func (s *Server) reading(k device.Kind, number int64) (device.Reading, bool) {
+	w := s.bench.Watch(k)
+	if w == nil {
+		return device.Reading{}, false
+	}
+	return w.Reading(number)
+}
+
+// tare zeroes the scale for the next pour into the same vessel.
+func (s *Server) tare(ctx context.Context) {
+	if w := s.bench.Watch(device.Scale); w != nil {
+		if err := w.Tare(ctx); err != nil {
+			s.log.Warn("tare", "err", err)
+		}
+	}
+}
+
+// temperature reads a temperature: what was typed, or else what the probe showed
+// when its button was pressed; nil when neither is there.
+func (s *Server) temperature(f *Form, field string) (*float64, lot.How) {
+	if f.Get(field) != "" {
+		v := f.Temperature(field)
+		return &v, lot.Typed
+	}
+	if number := entry(f, "reading"); number > 0 && f.Get("probe") == field {
+		if r, ok := s.reading(device.Probe, number); ok && !r.Over {
+			return &r.Value, lot.ByDevice
+		}
+		f.Problems.Add(field, "that reading of the probe is no longer known; read it again, or type it")
+	}
+	return nil, lot.Typed
+}
+
+func (s *Server) readTicked(f *Form) shop.Ticked {
+	k := shop.Ticked{Step: f.Get("step"), Undo: f.Get("undo") == "on", Note: f.Get("note"), Trace: f.Get("trace"), Minutes: ifTyped(f, "minutes", f.Number, 0), Onto: f.Get("onto"), Behaviour: additive.Behaviour(f.Get("behaviour")), Remember: f.Get("remember") == "on"}
+	k.LiquidC, k.How = s.temperature(f, "liquid_c")
+	k.LyeC, _ = s.temperature(f, "lye_c")
+	k.FatsC, _ = s.temperature(f, "fats_c")
+	return k
+}
+
+func readPour(f *Form) lot.Pour {
+	temp := func(field string) *float64 {
+		if f.Get(field) == "" {
+			return nil
+		}
+		v := f.Temperature(field)
+		return &v
+	}
+	off := map[string]float64{}
+	for field := range f.Values {
+		if oid, ok := strings.CutPrefix(field, "off."); ok && f.Get(field) != "" {
+			off[oid] = f.SignedLength(field)
+		}
+	}
+	return lot.Pour{Off: off, LyeC: temp("lye_c"), FatsC: temp("fats_c"), RoomC: temp("room_c"), Trace: f.Get("trace"), LeftG: ifTyped(f, "left", f.Mass, 0), Skipped: f.Get("skipped"), Note: f.Get("note")}
+}
+
+// paperPage fills a printed sheet in afterwards.
+type paperPage struct {
+	*lot.Lot
+	Form   *Form
+	Seen   int64
+	Sheet  []paperSection
+	Traces []Option
+}
+
+type paperSection struct {
+	Title string
+	Items []paperItem
+}
+
+type paperItem struct {
+	Field, Label, Hint string
+}
+
+func (s *Server) paper(w http.ResponseWriter, r *http.Request) {
+	s.showPaper(w, r, http.StatusOK, "", nil, nil)
+}
+
+func (s *Server) showPaper(w http.ResponseWriter, r *http.Request, status int, posted string, f *Form, notice *caution.Caution) {
+	oid := chi.URLParam(r, "oid")
+	l, err := s.shop.Lot(r.Context(), oid)
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	if l.Stage() != lot.Weighed {
+		s.showMake(w, r, status, "pour", f, notice)
+		return
+	}
+	forms, err := s.forms(r, oid, posted, f)
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	p := paperPage{Lot: l, Form: forms.Of("paper"), Seen: l.LastEntry, Traces: words(lot.Traces())}
+	if p.Form.Get("day") == "" {
+		p.Form.Set("day", s.shop.Now(sessionOf(r).Location).Format(time.DateOnly))
+	}
+	if p.Form.Get("trace") == "" {
+		p.Form.Set("trace", "light")
+	}
+	closed := l.State().Closed
+	for _, sec := range l.Sheet() {
+		one := paperSection{Title: sec.Title}
+		for _, i := range sec.Items {
+			if !closed[i.Key] {
+				one.Items = append(one.Items, paperItem{"weight." + i.Key, i.Name, fmt.Sprintf("of %.*f g", i.Decimals, i.Target)})
+			}
+		}
+		if len(one.Items) > 0 {
+			p.Sheet = append(p.Sheet, one)
+		}
+	}
+	s.show(w, r, status, "paper", "From paper: lot "+l.Code, "Make", notice, p)
+}
+
+func (s *Server) readPaper(r *http.Request, f *Form) shop.Paper {
+	p := shop.Paper{Weights: map[string]float64{}, Sure: f.Get("sure") == "on", Left: f.Get("left_out"), Minutes: ifTyped(f, "minutes", f.Number, 0), Pour: readPour(f)}
+	for field := range f.Values {
+		if key, ok := strings.CutPrefix(field, "weight."); ok && f.Get(field) != "" {
+			p.Weights[key] = f.Mass(field)
+		}
+	}
+	when, err := time.ParseInLocation("2006-01-02 15:04", f.Get("day")+" "+f.Get("time"), sessionOf(r).Location)
+	if err != nil {
+		f.Problems.Add("when", "write the day like 2026-03-14 and the time like 14:30")
+	}
+	p.When = when
+	return p
+}
+
+// How the stream of a device is paced.
+const (
+	streamPace  = 150 * time.Millisecond // between two pictures
+	streamBeat  = 10 * time.Second       // a sign of life when nothing changes
+	streamWrite = 5 * time.Second        // that one picture may take to send
+)
+
+// liveStream streams what the device of a step shows, as server-sent events,
+// until the page goes away or the program is told to stop.
+func (s *Server) liveStream(w http.ResponseWriter, r *http.Request) {
+	l, err := s.shop.Lot(r.Context(), chi.URLParam(r, "oid"))
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	var step run.Step
+	for _, one := range run.Steps(l.Order()) {
+		if one.Key == r.URL.Query().Get("step") {
+			step = one
+		}
+	}
+	first := s.liveOf(r, l, step)
+	if first == nil {
+		s.notFound(w, r)
+		return
+	}
+	watch := s.bench.Watch(first.Kind)
+	out := http.NewResponseController(w)
+	w.Header().Set("Content-Type", "text/event-stream")
+	for {
+		state, changed, open := watch.State()
+		if !open {
+			return
+		}
+		if err := s.sendLive(w, out, s.liveIs(l, step, first.Kind, state)); err != nil {
+			s.log.Debug("stream", "err", err)
+			return
+		}
+		select {
+		case <-r.Context().Done():
+			return
+		case <-s.stopping:
+			return
+		case <-time.After(streamPace):
+		}
+		select {
+		case <-r.Context().Done():
+			return
+		case <-s.stopping:
+			return
+		case <-changed:
+		case <-time.After(streamBeat):
+		}
+	}
+}
+
+// sendLive sends one picture of a device.
+func (s *Server) sendLive(w http.ResponseWriter, out *http.ResponseController, v *live) error {
+	var page bytes.Buffer
+	if err := s.tmpl.ExecuteTemplate(&page, "live", v); err != nil {
+		return fmt.Errorf("live: %w", err)
+	}
+	if err := out.SetWriteDeadline(time.Now().Add(streamWrite)); err != nil {
+		return fmt.Errorf("deadline: %w", err)
+	}
+	for line := range bytes.Lines(page.Bytes()) {
+		if _, err := fmt.Fprintf(w, "data: %s\n", bytes.TrimRight(line, "\r\n")); err != nil {
+			return err
+		}
+	}
+	if _, err := fmt.Fprint(w, "\n"); err != nil {
+		return err
+	}
+	return out.Flush()
+}
+
+// tellBench tells a stand-in what happens on the bench: the hand that pours in
+// the demo.
+func (s *Server) tellBench(w http.ResponseWriter, r *http.Request) {
+	kind := device.Kind(chi.URLParam(r, "kind"))
+	if err := s.bench.Tell(kind, r.PostFormValue("command")); err != nil {
+		http.Error(w, err.Error(), http.StatusUnprocessableEntity)
+		return
+	}
+	if r.Header.Get("HX-Request") == "" {
+		seeOther(w, r, "/make")
+		return
+	}
+	w.WriteHeader(http.StatusNoContent)
+}
+
+// tareScale makes the scale show zero.
+func (s *Server) tareScale(w http.ResponseWriter, r *http.Request) {
+	s.tare(r.Context())
+	if r.Header.Get("HX-Request") == "" {
+		seeOther(w, r, "/make")
+		return
+	}
+	w.WriteHeader(http.StatusNoContent)
+}
+
+// photo serves a photo. Its name is its content, so it never changes.
+func (s *Server) photo(w http.ResponseWriter, r *http.Request) {
+	f, err := s.shop.Photo(r.Context(), chi.URLParam(r, "file"))
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	defer f.Close()
+	w.Header().Set("Cache-Control", "private, max-age=31536000, immutable")
+	http.ServeContent(w, r, "photo.jpg", time.Time{}, f)
+}

@@ -1,0 +1,217 @@
+// What make day needs besides pages: entries that wait for the connection,
+// timers that ring in a hidden window, and a screen that stays awake.
+
+const run = document.getElementById("run")?.dataset.run;
+
+// --- The outbox. A form marked data-outbox is sent in the background. What
+// cannot be sent is kept here under its key, shown as not yet saved, and sent
+// again until it is answered; the key makes sure that it is recorded once.
+
+const box = {
+  get list() {
+    return JSON.parse(localStorage.getItem("outbox") ?? "[]");
+  },
+  set list(entries) {
+    localStorage.setItem("outbox", JSON.stringify(entries));
+  },
+  add(entry) {
+    this.list = [...this.list.filter((e) => e.key !== entry.key), entry];
+  },
+  drop(key) {
+    this.list = this.list.filter((e) => e.key !== key);
+  },
+};
+
+const send = (entry) =>
+  fetch(entry.url, {
+    method: "POST",
+    body: new URLSearchParams(entry.body),
+    signal: AbortSignal.timeout(10000),
+  });
+
+const labelOf = (form, body) => {
+  const shown = form.querySelector("#figure")?.textContent;
+  const what = form.dataset.outbox || document.getElementById("now-what")?.textContent || "an entry";
+  const typed = body.get("grams") || (body.get("reading") ? shown : "");
+  return [what, typed].filter(Boolean).join(", ");
+};
+
+const showOutbox = () => {
+  const place = document.getElementById("outbox");
+  if (!place) return;
+  const entries = box.list;
+  place.hidden = entries.length === 0;
+  place.replaceChildren(
+    ...entries.map((entry) => {
+      const line = document.createElement("p");
+      const strong = document.createElement("b");
+      strong.textContent = entry.refused ? "Not taken: " : "Not yet saved: ";
+      line.append(strong, entry.label, entry.refused ? `. ${entry.refused} ` : ". It is kept here and goes when the connection is back. ");
+      if (entry.refused) {
+        const drop = document.createElement("button");
+        drop.type = "button";
+        drop.className = "btn btn-small";
+        drop.textContent = "I have seen it";
+        drop.addEventListener("click", () => {
+          box.drop(entry.key);
+          showOutbox();
+        });
+        line.append(drop);
+      }
+      return line;
+    }),
+  );
+};
+
+// What a refused entry is told, taken from the page that came back.
+const refusal = async (answer) => {
+  const page = new DOMParser().parseFromString(await answer.text(), "text/html");
+  const said = [...page.querySelectorAll("#notice .note, .err, .note-block")].map((e) => e.textContent.trim()).filter(Boolean);
+  return said[0] ?? "Look at the step and write it down again.";
+};
+
+let emptying = false;
+const emptyOutbox = async () => {
+  if (emptying) return;
+  emptying = true;
+  let sent = false;
+  for (const entry of box.list.filter((e) => !e.refused)) {
+    try {
+      const answer = await send(entry);
+      if (answer.status >= 500) break;
+      if (answer.ok) {
+        box.drop(entry.key);
+        sent = true;
+      } else box.add({ ...entry, refused: await refusal(answer) });
+    } catch {
+      break;
+    }
+  }
+  emptying = false;
+  showOutbox();
+  if (sent && box.list.every((e) => e.refused)) location.reload();
+};
+
+let busy = false;
+document.addEventListener("submit", async (event) => {
+  const form = event.target;
+  if (!form.matches("form[data-outbox]") || event.defaultPrevented) return;
+  event.preventDefault();
+  if (busy) return; // a second press of the same button
+  busy = true;
+  const body = new FormData(form, event.submitter);
+  const entry = { key: body.get("key"), url: form.action, body: [...body.entries()], label: labelOf(form, body), run };
+  try {
+    const answer = await send(entry);
+    if (answer.ok) {
+      box.drop(entry.key);
+      location.assign(answer.url);
+    } else form.submit(); // nothing was recorded: let the page show why
+  } catch {
+    box.add(entry);
+    busy = false;
+    showOutbox();
+  }
+});
+showOutbox();
+if (box.list.length) emptyOutbox();
+setInterval(() => box.list.some((e) => !e.refused) && emptyOutbox(), 3000);
+addEventListener("online", emptyOutbox);
+
+// --- Timers, kept in this browser until they are stopped.
+
+const timers = {
+  get list() {
+    return JSON.parse(localStorage.getItem("timers") ?? "[]");
+  },
+  set list(all) {
+    localStorage.setItem("timers", JSON.stringify(all));
+  },
+};
+
+let sound;
+const beep = () => {
+  sound ??= new AudioContext();
+  sound.resume();
+  for (const at of [0, 0.25, 0.5]) {
+    const tone = sound.createOscillator();
+    const volume = sound.createGain();
+    tone.frequency.value = 880;
+    volume.gain.value = 0.2;
+    tone.connect(volume).connect(sound.destination);
+    tone.start(sound.currentTime + at);
+    tone.stop(sound.currentTime + at + 0.15);
+  }
+};
+
+const title = document.title;
+let beeped = 0;
+const tick = () => {
+  const place = document.getElementById("timer-list");
+  if (!place) return;
+  const now = Date.now();
+  const all = timers.list;
+  const ringing = all.filter((t) => t.ends <= now);
+  while (place.children.length > all.length) place.lastChild.remove();
+  all.forEach((t, i) => {
+    let line = place.children[i];
+    if (!line) {
+      line = document.createElement("li");
+      const name = document.createElement("span");
+      const left = document.createElement("span");
+      const stop = document.createElement("button");
+      left.className = "left";
+      stop.type = "button";
+      stop.className = "btn btn-small";
+      stop.textContent = "Stop";
+      stop.addEventListener("click", () => {
+        timers.list = timers.list.filter((one) => one.id !== line.dataset.id);
+        tick();
+      });
+      line.append(name, left, stop);
+      place.append(line);
+    }
+    line.dataset.id = t.id;
+    const seconds = Math.max(0, Math.ceil((t.ends - now) / 1000));
+    line.children[0].textContent = t.name;
+    line.children[1].textContent = seconds ? `${Math.floor(seconds / 60)}:${String(seconds % 60).padStart(2, "0")}` : "now";
+    line.classList.toggle("rings", seconds === 0);
+  });
+  const next = ringing[0] ?? all.toSorted((a, b) => a.ends - b.ends)[0];
+  document.title = ringing.length ? `(!) ${ringing[0].name}: now` : title;
+  if (next && !ringing.length && document.hidden) {
+    const seconds = Math.ceil((next.ends - now) / 1000);
+    document.title = `${Math.floor(seconds / 60)}:${String(seconds % 60).padStart(2, "0")} ${next.name}`;
+  }
+  if (ringing.length && now - beeped > 2000) {
+    beeped = now;
+    beep();
+  }
+};
+
+document.addEventListener("click", (event) => {
+  const button = event.target.closest("[data-timer]");
+  if (!button) return;
+  sound ??= new AudioContext(); // a sound needs a press to be allowed
+  const ends = Date.now() + Number(button.dataset.minutes) * 60000;
+  timers.list = [...timers.list, { id: crypto.randomUUID?.() ?? String(ends), name: button.dataset.timer, ends }];
+  tick();
+});
+
+// A hidden window's own timers are slowed down; those of a worker are not.
+const beat = new Worker(new URL("./beat.js", import.meta.url), { type: "module" });
+beat.addEventListener("message", tick);
+tick();
+
+// --- The screen stays awake while a run is open.
+
+const stayAwake = async () => {
+  if (!run || document.hidden || !navigator.wakeLock) return;
+  try {
+    await navigator.wakeLock.request("screen");
+  } catch {
+    // Refused when the battery is low: then the screen may sleep.
+  }
+};
+document.addEventListener("visibilitychange", stayAwake);
+stayAwake();
