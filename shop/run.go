@@ -142,7 +142,7 @@ func plausible(l *lot.Lot, i plan.Item, w Weighed) error {
 // weigh writes a weighing with all that hangs on it.
 func (c *change) weigh(l *lot.Lot, i plan.Item, w Weighed) error {
 	if w.Corrects == 0 && !w.Back {
-		if stop := run.StopsWeighing(l.Order(), l.State(), i); stop != nil {
+		if stop := run.StopsWeighing(l.Order(), l.State(), i); stop != nil && !(w.Sure && run.Lifted(stop)) {
 			return caution.Problems{{Path: "grams", Text: stop.Text()}}
 		}
 	}

@@ -68,6 +68,9 @@ type runStep struct {
 	Stand   int     // -1 under, 0 in, 1 over
 }
 
+// Over reports whether too much of it was weighed.
+func (s runStep) Over() bool { return s.Kind == run.Weigh && s.Some && s.Stand > 0 }
+
 // weighing is what is known of the item on the scale.
 type weighing struct {
 	In      float64 // g so far
@@ -90,12 +93,13 @@ type pourLine struct {
 
 // overPour is what an over-pour comes to and the ways on.
 type overPour struct {
-	By      float64
-	Percent float64 // that everything grows by when rescaled
-	BatterG float64 // of the rescaled pot
-	MoreG   float64 // than the molds take
-	Short   []plan.Row
-	Refused string // why it cannot be rescaled
+	By        float64
+	Percent   float64 // that everything grows by when rescaled
+	BatterG   float64 // of the rescaled pot
+	MoreG     float64 // than the molds take
+	Short     []plan.Row
+	Refused   string // why it cannot be rescaled
+	SecondJug bool   // the lye is dissolved already
 }
 
 // warmth is what is known of the temperatures.
@@ -221,6 +225,11 @@ func (s *Server) benchOfLot(r *http.Request, l *lot.Lot, posted string, f *Form)
 	}
 	if f := forms.Of("pour"); f.Get("trace") == "" {
 		f.Set("trace", traceOf(l))
+		for field, pot := range map[string]string{"lye_c": "lye", "fats_c": "fats", "room_c": "room"} {
+			if c := l.Warmth(pot); c != nil && posted != "pour" {
+				f.Set(field, unit.FormatTemperature(*c, f.System))
+			}
+		}
 	}
 	if f := forms.Of("tick"); f.Get("trace") == "" {
 		f.Set("trace", "light")
@@ -245,7 +254,8 @@ func currentStep(list []runStep, r *http.Request, posted string, f *Form) int {
 	key, after := wantedStep(r, posted, f)
 	from := 0
 	if i := slices.IndexFunc(list, func(s runStep) bool { return s.Key == key }); i >= 0 {
-		if !after || !list[i].Done {
+		// An over-pour is looked at before the work goes on.
+		if !after || !list[i].Done || list[i].Over() && r.URL.Query().Get("on") == "" {
 			return i
 		}
 		from = i
@@ -329,7 +339,7 @@ func (s *Server) weighingOf(r *http.Request, l *lot.Lot, state run.State, i plan
 
 // overOf works out what rescaling to an over-pour would mean.
 func overOf(l *lot.Lot, over run.OverPour, state run.State) *overPour {
-	v := &overPour{By: over.By, Percent: 100 * (over.Factor - 1)}
+	v := &overPour{By: over.By, Percent: 100 * (over.Factor - 1), SecondJug: state.Done[run.LyeInKey]}
 	to, err := l.RescaledTo(over.Item.Key)
 	if err != nil {
 		v.Refused = capital(err.Error())
@@ -400,13 +410,10 @@ func (v live) By() float64 { return -v.Rest }
 
 // Hands are what the hand of the demo can do at a stand-in.
 func (v live) Hands() []Option {
-	switch {
-	case v.Kind == device.Probe:
+	if v.Kind == device.Probe {
 		return []Option{{"heat 90", "Hot pot"}, {"heat 38", "Warm pot"}, {"heat 18", "Cold water"}}
-	case !v.On:
-		return []Option{{"plug", "Plug it in"}}
 	}
-	return []Option{{fmt.Sprintf("pour %.2f", math.Max(0, v.Rest)), "Pour to the mark"}, {"pour 20", "20 g more"}, {"pour -10", "10 g back"}, {"unplug", "Pull the plug"}}
+	return []Option{{fmt.Sprintf("pour %.2f", math.Max(0, v.Rest)), "Pour (simulated)"}, {"pour 20", "+20 g"}, {"pour -10", "−10 g"}, {"unplug", "Unplug"}, {"plug", "Plug in"}}
 }
 
 // liveOf is what the device that serves a step shows now, nil where there is
@@ -508,7 +515,7 @@ func afterStep(act string, f *Form) string {
 	if act == "pour" {
 		key = run.PourKey
 	}
-	if key == "" {
+	if key == "" || act == "rescale" {
 		return ""
 	}
 	how := "after"

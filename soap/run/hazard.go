@@ -12,6 +12,10 @@ import (
 	"ashshelf/soap/unit"
 )
 
+// LiquidIntoLye is the hazard of liquid that comes after the lye. It is the only
+// stop that the maker's word can lift: that the liquid stands in a jug of its own.
+const LiquidIntoLye = "liquid-into-lye"
+
 // State is how far a pot has come.
 type State struct {
 	Done map[string]bool // steps, by key
@@ -50,8 +54,8 @@ func StopsWeighing(o Order, s State, i plan.Item) *caution.Caution {
 		return stop("sugar-late", i.Name+" no longer dissolves: the lye is in.",
 			"Leave it out and say why, or dissolve it in its own weight of hot water kept from another step and stir that in at trace.")
 	}
-	return stop("liquid-into-lye", "The lye is in already. Liquid poured onto lye boils up and spits.",
-		"Weigh what is missing into a second jug, and pour the cooled lye slowly into that; then write it down as “added something”.")
+	return stop(LiquidIntoLye, "The lye is in already. Liquid poured onto lye boils up and spits.",
+		"Weigh what is missing into a second jug, and pour the cooled lye slowly into that. Tick that it is right when it stands there.")
 }
 
 func (o Order) beforeLye(key string) bool {
@@ -72,6 +76,9 @@ func open(s State, items ...plan.Item) []string {
 	}
 	return out
 }
+
+// Lifted reports whether the maker's word lifts a stop.
+func Lifted(c *caution.Caution) bool { return c.Code == "run."+LiquidIntoLye }
 
 // Conditions are what a step is about to happen under.
 type Conditions struct {

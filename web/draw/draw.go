@@ -221,7 +221,7 @@ func OfRail(pegs []Peg) Picture {
 			start = x
 			p.text("soft", start-r, railY+26, 13, "start", one.Stage)
 		} else {
-			p.line("ln-fine", x-step, railY, x, railY)
+			p.line("ln-fine", x-step+r, railY, x-r, railY)
 		}
 		class := "peg"
 		if one.Done {
