@@ -20,6 +20,7 @@ import (
 func atDemo(t *testing.T, width, height int) *user {
 	t.Helper()
 	u := atBrowser(t, width, height)
+	u.demoShop()
 	u.start("demo", "-now", morning.Format(time.RFC3339))
 	u.open("/")
 	u.press("Odile Marrow")

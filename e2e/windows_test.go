@@ -72,7 +72,7 @@ func TestTheBackButtonRecordsNothingTwice(t *testing.T) {
 	u.reads("h1", "Plan")
 	u.open(plan)
 	u.press("Start the lot")
-	u.reads("main", "weighed")
+	u.reads("main", "Clear and wipe the bench")
 	lot := eval[string](u, `location.pathname`)
 	u.do("back", chromedp.Evaluate[chromedp.Void](`history.back()`), chromedp.Sleep(700*time.Millisecond))
 	u.reads("h1", "Weigh sheet")

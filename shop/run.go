@@ -95,7 +95,7 @@ func (s *Shop) Weigh(ctx context.Context, act Act, oid string, w Weighed) error 
 	return s.onRun(ctx, act, oid, "weigh", func(c *change, l *lot.Lot) error {
 		i, ok := l.Item(w.Item)
 		if !ok {
-			return fmt.Errorf("lot %s has no %q to weigh: %w", l.Code, w.Item, store.ErrNotFound)
+			return &lot.NotNow{Why: fmt.Sprintf("lot %s has no “%s” to weigh", l.Code, w.Item)}
 		}
 		for _, have := range l.Weighings {
 			if have.Item == w.Item && have.ID > act.Seen {
@@ -277,7 +277,7 @@ func (s *Shop) Tick(ctx context.Context, act Act, oid string, k Ticked) error {
 		k.Note = strings.TrimSpace(k.Note)
 		step, ok := stepOf(l, k.Step)
 		if !ok || step.Kind == run.Pour {
-			return fmt.Errorf("lot %s has no step %q: %w", l.Code, k.Step, store.ErrNotFound)
+			return &lot.NotNow{Why: fmt.Sprintf("lot %s has no step “%s” to tick", l.Code, k.Step)}
 		}
 		if l.Done()[k.Step] == !k.Undo {
 			return nil // another page or a second press did it
@@ -474,7 +474,7 @@ func (c *change) scentSeen(l *lot.Lot, name string, k Ticked) error {
 func (s *Shop) Rescale(ctx context.Context, act Act, oid, item string) error {
 	return s.onRun(ctx, act, oid, "weigh", func(c *change, l *lot.Lot) error {
 		if _, ok := l.Item(item); !ok {
-			return fmt.Errorf("lot %s has no %q: %w", l.Code, item, store.ErrNotFound)
+			return &lot.NotNow{Why: fmt.Sprintf("lot %s has no “%s” to rescale to", l.Code, item)}
 		}
 		r, err := l.RescaledTo(item)
 		if err != nil {

@@ -119,8 +119,9 @@ func TestTheLyeMeetsTheFatsOnceAndInItsTurn(t *testing.T) {
 	problem(t, tick(shop.Ticked{Step: "batter:warm", LyeC: &cool}), "lye_c")
 	problem(t, tick(shop.Ticked{Step: run.TraceKey, Note: "odd", Trace: "runny"}), "trace")
 	problem(t, tick(shop.Ticked{Step: run.WeighKey(olive)}), "note")
-	assert.ErrorIs(t, tick(shop.Ticked{Step: "design:9"}), store.ErrNotFound)
-	assert.ErrorIs(t, tick(shop.Ticked{Step: run.PourKey}), store.ErrNotFound, "the pour is more than a tick")
+	var not *lot.NotNow
+	assert.ErrorAs(t, tick(shop.Ticked{Step: "design:9"}), &not)
+	assert.ErrorAs(t, tick(shop.Ticked{Step: run.PourKey}), &not, "the pour is more than a tick")
 	require.NoError(t, tick(shop.Ticked{Step: run.GearKey, Undo: true, Note: "glove torn"}))
 	assert.False(t, b.lot(oid).Done()[run.GearKey])
 	assert.InDelta(t, cool, *b.lot(oid).Warmth("liquid"), 1e-9)

@@ -389,6 +389,7 @@ func warmthOf(l *lot.Lot, roomC float64, now time.Time, sys unit.System) warmth 
 // live is what a device shows.
 type live struct {
 	Kind      device.Kind
+	Lot       string // its identity
 	Step      string
 	On        bool
 	Why       string // it is not in contact
@@ -403,6 +404,11 @@ type live struct {
 	Fill      draw.Fill
 	Decimals  int
 	Back      bool // it shows less than nothing: something was taken out
+}
+
+// Stream is where its readings are streamed from.
+func (v live) Stream() string {
+	return "/make/" + v.Lot + "/live?" + url.Values{"step": {v.Step}}.Encode()
 }
 
 // By is how much it is over.
@@ -436,7 +442,7 @@ func (s *Server) liveOf(r *http.Request, l *lot.Lot, step run.Step) *live {
 }
 
 func (s *Server) liveIs(l *lot.Lot, step run.Step, kind device.Kind, d device.State) *live {
-	v := &live{Kind: kind, Step: step.Key, On: d.On, Why: d.Err, Simulated: s.bench.Simulated(kind), Stable: d.Reading.Stable, Over: d.Reading.Over, Value: d.Reading.Value, Number: d.Reading.Number, Decimals: unit.Decimals(d.Info.Step)}
+	v := &live{Kind: kind, Lot: l.OID, Step: step.Key, On: d.On, Why: d.Err, Simulated: s.bench.Simulated(kind), Stable: d.Reading.Stable, Over: d.Reading.Over, Value: d.Reading.Value, Number: d.Reading.Number, Decimals: unit.Decimals(d.Info.Step)}
 	if kind == device.Scale {
 		i := step.Item
 		v.Total = l.Actual()[i.Key] + v.Value

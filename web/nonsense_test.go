@@ -74,7 +74,11 @@ func TestNonsenseIsAnsweredAndNeverBreaksAPage(t *testing.T) {
 		{"/recipes/import", []string{"/recipes/import"}, []string{"look", "take"}},
 		{"/recipes/check", []string{"/recipes/check"}, []string{""}},
 		{"/lots/" + lot, []string{"/lots/" + lot + "/note", "/lots/" + lot + "/move", "/lots/" + lot + "/sample", "/lots/" + lot + "/release", "/lots/" + lot + "/check", "/lots/" + lot + "/hold", "/lots/" + lot + "/lift", "/lots/" + lot + "/cut", "/lots/" + lot + "/unmold"}, []string{""}},
-		{bench, []string{"/lots/" + making + "/weigh", "/lots/" + making + "/pour", "/lots/" + making + "/giveup"}, []string{""}},
+		{bench, []string{"/lots/" + making + "/weigh", "/lots/" + making + "/back", "/lots/" + making + "/extra", "/lots/" + making + "/temp", "/lots/" + making + "/tick", "/lots/" + making + "/rescale"}, []string{""}},
+		{bench + "?step=lye:in", []string{"/lots/" + making + "/tick"}, []string{""}},
+		{bench + "?step=batter:trace", []string{"/lots/" + making + "/tick"}, []string{""}},
+		{bench + "/paper", []string{"/lots/" + making + "/paper"}, []string{""}},
+		{bench + "?step=pour", []string{"/lots/" + making + "/pour", "/lots/" + making + "/giveup"}, []string{""}},
 		{"/recipes/new", []string{"/recipes/check"}, []string{""}},
 	} {
 		status, page := v.get(c.page)

@@ -276,7 +276,7 @@ func (s *Server) showLot(w http.ResponseWriter, r *http.Request, status int, pos
 func actuals(l *lot.Lot) []actualLine {
 	got := l.Actual()
 	var out []actualLine
-	for _, sec := range l.Frozen.Sheet {
+	for _, sec := range l.Sheet() {
 		for _, i := range sec.Items {
 			g, ok := got[i.Key]
 			out = append(out, actualLine{Item: i, Actual: g, Weighed: ok})

@@ -145,16 +145,19 @@ func TestAPourIsPlannedMadeCuredAndSoldWithoutAnyScript(t *testing.T) {
 	has(t, answer, `"ashshelf.plan/1"`)
 
 	page = v.does(plan, plan)
-	lot := first(t, page, `action="(/lots/[a-z0-9]{26})/weigh"`)
+	lot := first(t, page, `action="(/lots/[a-z0-9]{26})/tick"`)
 	bench = strings.Replace(lot, "/lots/", "/make/", 1)
-	for n := 0; strings.Contains(page, "Write it down</button>") && !strings.Contains(page, "All weighed"); n++ {
-		require.Less(t, n, 20, "the sheet ends")
-		page = v.does(bench, lot+"/weigh", "grams", first(t, page, `class="hand[^>]*>([0-9.]+) g`)+" g")
-	}
+	v.through(lot)
+	page = v.benchAt(lot, "weigh:fat:olive-oil")
 	has(t, page, "All weighed")
-	item := first(t, page, `href="/make/[a-z0-9]{26}\?item=([^"]+)"`)
-	again := bench + "?item=" + item
-	v.refuses(again, lot+"/weigh", "reason", "why", "grams", "100 g", "sure", "on")
+	item := "fat:olive-oil"
+	wrong := filled(t, page, lot+"/weigh")
+	wrong.Set("corrects", first(t, page, `name="corrects" value="(\d+)"`))
+	wrong.Set("grams", "100 g")
+	status, refused := v.post(lot+"/weigh", wrong)
+	assert.Equal(t, http.StatusUnprocessableEntity, status)
+	has(t, refused, "why the weight is corrected")
+	bench += "?step=pour"
 	v.refuses(bench, lot+"/pour", "lye_c", "not a number", "lye_c", "warm")
 	v.refuses(bench, lot+"/pour", "off."+mold, "not a number", "off."+mold, "a finger")
 	v.does(bench, lot+"/pour", "lye_c", "38", "fats_c", "41 °C", "off."+mold, "-2 mm", "left", "0 g")
@@ -197,6 +200,31 @@ func TestAPourIsPlannedMadeCuredAndSoldWithoutAnyScript(t *testing.T) {
 	has(t, page, lot)
 }
 
+// benchAt is the bench of a lot at a step.
+func (v *visitor) benchAt(lot, step string) string {
+	v.t.Helper()
+	_, page := v.get(strings.Replace(lot, "/lots/", "/make/", 1) + "?step=" + url.QueryEscape(step))
+	return page
+}
+
+// through goes through the run of a lot up to its pour, as the bench asks for it.
+func (v *visitor) through(lot string) {
+	v.t.Helper()
+	bench := strings.Replace(lot, "/lots/", "/make/", 1)
+	for range 60 {
+		_, page := v.get(bench)
+		switch {
+		case strings.Contains(page, `id="pour"`):
+			return
+		case strings.Contains(page, `id="target"`):
+			v.does(bench, lot+"/weigh", "grams", first(v.t, page, `id="target">([0-9.]+) `)+" g")
+		default:
+			v.does(bench, lot+"/tick", "liquid_c", "8 °C", "lye_c", "38 °C", "fats_c", "40 °C", "onto", "fats", "minutes", "7", "note", "as it should be")
+		}
+	}
+	require.Fail(v.t, "the run of "+lot+" never comes to its pour")
+}
+
 // What is begun can be left: the lot is given up, with a reason, and its code
 // is never used again.
 func TestALotIsGivenUpWithAReason(t *testing.T) {
@@ -208,8 +236,7 @@ func TestALotIsGivenUpWithAReason(t *testing.T) {
 	code := first(t, page, `<h1>Lot ([^:]+):`)
 	status, _ := v.post(lot+"/typed/pour", url.Values{"note": {"nearly done"}, "tab": {"one"}})
 	assert.Equal(t, http.StatusNoContent, status)
-	_, page = v.get(bench)
-	has(t, page, "nearly done", "what was typed into the pour is kept")
+	has(t, v.benchAt(lot, "pour"), "nearly done", "what was typed into the pour is kept")
 	v.refuses(bench, lot+"/giveup", "why", "why", "why", "")
 	page = v.does(bench, lot+"/giveup", "why", "the jug fell")
 	has(t, page, "the jug fell")

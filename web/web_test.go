@@ -236,7 +236,7 @@ func TestAMoldOfNoSizeAndAWeightInLettersAreRefused(t *testing.T) {
 	f.Set("grams", "12 oz")
 	status, answer = v.post("/lots/"+lot+"/weigh", f)
 	assert.Equal(t, http.StatusUnprocessableEntity, status)
-	has(t, answer, "The weight is right as typed", "an odd weight is asked about")
+	has(t, answer, "It is right as it stands", "an odd weight is asked about")
 }
 
 func TestTheBenchAnswersLiveAndKeepsWhatIsTyped(t *testing.T) {

@@ -83,17 +83,42 @@ func TestCutsAreDrawnWhereTheKnifeGoes(t *testing.T) {
 
 func TestTheBeakerRisesToItsMark(t *testing.T) {
 	level := func(actual float64) float64 {
-		wet := of(draw.OfFill(500, 2.5, actual).Picture, "rect", "wet")
-		if len(wet) == 0 {
-			return 1e9
+		p := draw.OfFill(500, 2.5, actual).Picture
+		for _, class := range []string{"wet", "fill-in", "fill-over"} {
+			if wet := of(p, "rect", class); len(wet) > 0 {
+				return wet[0].Y
+			}
 		}
-		return wet[0].Y
+		return 1e9
 	}
 	mark := of(draw.OfFill(500, 2.5, 0).Picture, "line", "ln-mark")[0].Y
 	assert.InDelta(t, mark, level(500), 1e-9)
 	assert.Greater(t, level(250), mark)
 	assert.Less(t, level(550), mark)
 	assert.GreaterOrEqual(t, level(5000), 0.0, "it never rises off the canvas")
+	assert.LessOrEqual(t, level(-20), 1e9, "what is taken out of an empty cup is not drawn below its floor")
+	under, in, over := draw.OfFill(500, 2.5, 400), draw.OfFill(500, 2.5, 501), draw.OfFill(500, 2.5, 510)
+	assert.NotEmpty(t, of(in.Picture, "path", "sign-in"), "a tick when it is in")
+	assert.Empty(t, of(over.Picture, "path", "sign-in"))
+	assert.Len(t, of(over.Picture, "path", "dot"), 2, "an arrow up when it is over, beside the one at the mark")
+	assert.Contains(t, under.Title, "still under")
+	assert.Contains(t, over.Title, "over")
+}
+
+func TestTheRailHasAPegForEachStep(t *testing.T) {
+	pegs := []draw.Peg{{Stage: "Lye", Done: true}, {Stage: "Lye", Done: true}, {Stage: "Fats", Current: true}, {Stage: "Fats"}}
+	p := draw.OfRail(pegs)
+	assert.Len(t, of(p, "circle", "dot"), 2)
+	assert.Len(t, of(p, "circle", "peg"), 2)
+	ring := of(p, "circle", "ln-mark")
+	require.Len(t, ring, 1)
+	assert.InDelta(t, of(p, "circle", "peg")[0].X, ring[0].X, 1e-9)
+	assert.Equal(t, "2 of 4 steps done", p.Title)
+	many := draw.OfRail(make([]draw.Peg, 60))
+	for _, c := range of(many, "circle", "peg") {
+		assert.LessOrEqual(t, c.X+c.R, many.W)
+	}
+	assert.Len(t, draw.OfRail(pegs[:1]).Shapes, 2)
 }
 
 func TestTheDryingCurveFallsWithTheWeight(t *testing.T) {
