@@ -5,8 +5,6 @@ import (
 	"html"
 	"net/http"
 	"net/url"
-	"os"
-	"path/filepath"
 	"regexp"
 	"strings"
 	"testing"
@@ -16,7 +14,6 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"ashshelf/shop"
-	"ashshelf/store"
 )
 
 var (
@@ -112,11 +109,11 @@ func visitOver(t testing.TB, now *time.Time) *visitor {
 	file, err := seeded()
 	require.NoError(t, err)
 	dir := t.TempDir()
-	require.NoError(t, os.WriteFile(filepath.Join(dir, store.File), file, 0o600))
+	require.NoError(t, writeShop(dir, file))
 	s, err := shop.Open(context.Background(), dir, func() time.Time { return *now })
 	require.NoError(t, err)
 	t.Cleanup(func() { assert.NoError(t, s.Close()) })
-	v := serve(t, s)
+	v := serve(t, s, nil)
 	v.post("/who", url.Values{"person": {"1"}})
 	return v
 }

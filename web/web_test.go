@@ -24,6 +24,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"ashshelf/demo"
+	"ashshelf/device"
 	"ashshelf/shop"
 	"ashshelf/store"
 	"ashshelf/web"
@@ -56,29 +57,43 @@ var seeded = sync.OnceValues(func() (file []byte, err error) {
 	return os.ReadFile(filepath.Join(dir, store.File))
 })
 
-func visit(t testing.TB) *visitor {
+func visit(t testing.TB) *visitor { return visitBench(t, nil) }
+
+// visitBench is a visitor of a shop with devices on its bench.
+func visitBench(t testing.TB, bench *device.Bench) *visitor {
 	t.Helper()
 	file, err := seeded()
 	require.NoError(t, err)
 	dir := t.TempDir()
-	require.NoError(t, os.WriteFile(filepath.Join(dir, store.File), file, 0o600))
+	require.NoError(t, writeShop(dir, file))
 	s, err := shop.Open(context.Background(), dir, func() time.Time { return moment })
 	require.NoError(t, err)
 	t.Cleanup(func() { assert.NoError(t, s.Close()) })
-	v := serve(t, s)
+	v := serve(t, s, bench)
 	v.post("/who", url.Values{"person": {"1"}})
 	return v
 }
 
-func serve(t testing.TB, s *shop.Shop) *visitor {
+func serve(t testing.TB, s *shop.Shop, bench *device.Bench) *visitor {
 	t.Helper()
-	pages, err := web.New(s, nil, slog.New(slog.DiscardHandler))
+	pages, err := web.New(s, bench, slog.New(slog.DiscardHandler))
 	require.NoError(t, err)
 	server := httptest.NewServer(pages.Handler())
 	t.Cleanup(server.Close)
-	jar, err := cookiejar.New(nil)
+	return &visitor{t, server.URL, &http.Client{Jar: jar(t)}}
+}
+
+// jar keeps the cookies of one browser.
+func jar(t testing.TB) http.CookieJar {
+	t.Helper()
+	out, err := cookiejar.New(nil)
 	require.NoError(t, err)
-	return &visitor{t, server.URL, &http.Client{Jar: jar}}
+	return out
+}
+
+// writeShop lays the records of a shop into a folder.
+func writeShop(dir string, file []byte) error {
+	return os.WriteFile(filepath.Join(dir, store.File), file, 0o600)
 }
 
 func (v *visitor) read(r *http.Response, err error) (int, string) {
@@ -351,7 +366,7 @@ func TestAnEmptyShopOpensWithTheFirstRunPage(t *testing.T) {
 	s, err := shop.Open(context.Background(), t.TempDir(), time.Now)
 	require.NoError(t, err)
 	t.Cleanup(func() { assert.NoError(t, s.Close()) })
-	v := serve(t, s)
+	v := serve(t, s, nil)
 	_, page := v.get("/recipes")
 	has(t, page, "Open the shop")
 	f := form(page, "/welcome")

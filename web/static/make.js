@@ -111,6 +111,10 @@ document.addEventListener("submit", async (event) => {
     box.add(entry);
     busy = false;
     showOutbox();
+    for (const button of form.querySelectorAll("button")) button.disabled = true; // it is on its way already
+    // What is sent next from this page is another entry, with a key of its own.
+    const fresh = [...crypto.getRandomValues(new Uint8Array(16))].map((b) => b.toString(16).padStart(2, "0")).join("");
+    for (const input of document.querySelectorAll("input[name=key]")) input.value = fresh;
   }
 });
 showOutbox();
