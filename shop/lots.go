@@ -292,6 +292,9 @@ func (s *Shop) RecordCut(ctx context.Context, act Act, oid string, k lot.Cut) er
 		return err
 	}
 	return s.onLot(ctx, act, oid, "cut", func(c *change, l *lot.Lot) error {
+		if l.Plain() && k.Bars[ledger.First] > 0 {
+			return caution.Problems{{Path: string(ledger.First), Text: "the bars of this lot are plain since its rescue: count them as seconds"}}
+		}
 		batter := l.PotNow().Whole()
 		if weight := k.BarG*float64(total) + k.TrimmingsG; k.BarG > 0 && weight > batter*1.1 {
 			return caution.Problems{{Path: "bar", Text: fmt.Sprintf("%d bars of %s g are more than the %s g that went into the mold: check count and weight", total, unit.Trim(k.BarG, 1), unit.Grams(batter))}}
@@ -384,8 +387,8 @@ func (s *Shop) SetHold(ctx context.Context, act Act, oid string, held bool, why 
 		return caution.Problems{{Path: "why", Text: "write why"}}
 	}
 	return s.onLot(ctx, act, oid, what, func(c *change, l *lot.Lot) error {
-		if !held && len(l.Held()) == 0 {
-			return &lot.NotNow{Why: "lot " + l.Code + " is not on hold"}
+		if !held && len(l.OwnHolds()) == 0 {
+			return &lot.NotNow{Why: "lot " + l.Code + " has no hold of its own"}
 		}
 		return c.hold(l, held, why)
 	})
@@ -416,7 +419,14 @@ func (s *Shop) ReleaseLot(ctx context.Context, act Act, oid, early string) error
 		if err != nil {
 			return err
 		}
-		return c.AddRelease(entry, l.ID, early)
+		if err := c.AddRelease(entry, l.ID, early); err != nil {
+			return err
+		}
+		seal, err := digest(c.Tx, l.ID, entry, store.DigestVersion)
+		if err != nil {
+			return err
+		}
+		return c.AddDigest(l.ID, store.DigestVersion, seal)
 	})
 }
 
@@ -426,6 +436,9 @@ func (s *Shop) MoveBars(ctx context.Context, act Act, oid string, g ledger.Grade
 		have := l.Balance[g]
 		if l.Cut.Bars[g] == 0 && have == 0 {
 			return caution.Problems{{Path: "count", Text: "this lot has no " + g.Words()}}
+		}
+		if why := l.KeptFromSale(); why != "" && r == ledger.Sold {
+			return caution.Problems{{Path: "reason", Text: "this lot is not for sale: " + why}}
 		}
 		by, err := ledger.Change(have, l.Cut.Bars[g]-have, g, r, count)
 		if err != nil {

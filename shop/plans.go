@@ -602,7 +602,17 @@ func (s *Shop) StartLot(ctx context.Context, act Act, planOID string, pot int, o
 			return "", err
 		}
 		oid := newOID()
-		return oid, c.AddLot(entry, oid, number, lot.Code(number), planOID, p.Plan.Recipe, pot, frozen, lot.Weighed)
+		if err := c.AddLot(entry, oid, number, lot.Code(number), planOID, p.Plan.Recipe, pot, frozen, lot.Weighed); err != nil {
+			return "", err
+		}
+		for _, sec := range p.Sheet {
+			for _, i := range sec.Items {
+				if err := c.AddMaterial(oid, i.Key, i.Name); err != nil {
+					return "", err
+				}
+			}
+		}
+		return oid, nil
 	})
 }
 

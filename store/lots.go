@@ -5,6 +5,7 @@ import (
 	"errors"
 	"fmt"
 	"math"
+	"strings"
 	"time"
 
 	"ashshelf/soap/ledger"
@@ -127,37 +128,77 @@ type Lot struct {
 	FrozenJSON []byte
 }
 
-// LotsWhere picks lots for [Tx.Lots].
+// LotsWhere picks lots for [Tx.Lots]. What is left empty does not matter.
 type LotsWhere struct {
-	OID    string      // one lot
-	Recipe string      // lots of one recipe
-	Stages []lot.Stage // lots at these stages
-	Most   int         // newest first, at most so many; 0 for all
+	OID      string      // one lot
+	Recipe   string      // lots of one recipe
+	Stages   []lot.Stage // lots at these stages
+	Text     string      // in the code, the recipe's name, or a person's who wrote in it
+	Material string      // key of an ingredient, or part of its name
+	Trouble  string      // kind of an incident; "any" for lots with one
+	From, To time.Time   // started within
+	Most     int         // newest first, at most so many; 0 for all
+	Skip     int         // after so many
+}
+
+// where writes the choice as SQL over lot l, lot_state s and the heads of l.
+func (w LotsWhere) where() (string, []any) {
+	where, args := `1`, []any{}
+	and := func(text string, values ...any) {
+		where += ` AND ` + text
+		args = append(args, values...)
+	}
+	if w.OID != "" {
+		and(`l.oid = ?`, w.OID)
+	}
+	if w.Recipe != "" {
+		and(`l.recipe_id = (SELECT id FROM recipe WHERE oid = ?)`, w.Recipe)
+	}
+	if len(w.Stages) > 0 {
+		marks, values := "?", []any{w.Stages[0]}
+		for _, st := range w.Stages[1:] {
+			marks, values = marks+",?", append(values, st)
+		}
+		and(`s.stage IN (`+marks+`)`, values...)
+	}
+	if w.Text != "" {
+		like := "%" + likeEscape.Replace(w.Text) + "%"
+		and(`(replace(l.code, '-', '') LIKE ? ESCAPE '!' OR json_extract(l.frozen, '$.recipe') LIKE ? ESCAPE '!' OR EXISTS (SELECT 1 FROM person q WHERE q.id = (SELECT person_id FROM entry WHERE id = l.entry_id) AND q.name LIKE ? ESCAPE '!'))`,
+			strings.ReplaceAll(like, "-", ""), like, like)
+	}
+	if w.Material != "" {
+		and(`l.id IN (SELECT lot_id FROM lot_material WHERE item = ? OR name LIKE ? ESCAPE '!')`, w.Material, "%"+likeEscape.Replace(w.Material)+"%")
+	}
+	if w.Trouble == "any" {
+		and(`l.id IN (SELECT lot_id FROM incident)`)
+	} else if w.Trouble != "" {
+		and(`l.id IN (SELECT lot_id FROM incident WHERE kind = ?)`, w.Trouble)
+	}
+	if !w.From.IsZero() {
+		and(`(SELECT occurred_at FROM entry WHERE id = l.entry_id) >= ?`, w.From.UnixMilli())
+	}
+	if !w.To.IsZero() {
+		and(`(SELECT occurred_at FROM entry WHERE id = l.entry_id) < ?`, w.To.UnixMilli())
+	}
+	return where, args
+}
+
+var likeEscape = strings.NewReplacer("!", "!!", "%", "!%", "_", "!_")
+
+// CountLots is how many lots are picked, whatever Most and Skip say.
+func (t *Tx) CountLots(w LotsWhere) (n int, err error) {
+	where, args := w.where()
+	err = t.one("count lots", `SELECT count(*) FROM lot l JOIN lot_state s ON s.lot_id = l.id WHERE `+where, args, &n)
+	return n, err
 }
 
 // Lots returns whole records, newest first. Each kind of record is read in
 // one go for all of them.
 func (t *Tx) Lots(w LotsWhere) ([]*Lot, error) {
-	where, args := `1`, []any{}
-	if w.OID != "" {
-		where, args = `l.oid = ?`, []any{w.OID}
-	} else if w.Recipe != "" {
-		where, args = `l.recipe_id = (SELECT id FROM recipe WHERE oid = ?)`, []any{w.Recipe}
-	} else if len(w.Stages) > 0 {
-		where = `s.stage IN (`
-		for i, st := range w.Stages {
-			if i > 0 {
-				where += ","
-			}
-			where += "?"
-			args = append(args, st)
-		}
-		where += ")"
-	}
+	where, args := w.where()
+	where += ` ORDER BY l.id DESC`
 	if w.Most > 0 {
-		where += fmt.Sprintf(` ORDER BY l.id DESC LIMIT %d`, w.Most)
-	} else {
-		where += ` ORDER BY l.id DESC`
+		where += fmt.Sprintf(` LIMIT %d OFFSET %d`, w.Most, w.Skip)
 	}
 	var out []*Lot
 	byID := map[int64]*Lot{}
@@ -219,6 +260,7 @@ func (t *Tx) records(where string, args []any, byID map[int64]*Lot) error {
 	var mg, mg2 int64
 	return errors.Join(
 		c.bench(),
+		c.troubles(),
 		read(c, "pour", "x.lye_c, x.fats_c, x.room_c, x.trace, x.left_mg, x.skipped, x.note",
 			func(p *lot.Pour) []any { return []any{&p.LyeC, &p.FatsC, &p.RoomC, &p.Trace, &mg, &p.Skipped, &p.Note} },
 			func(l *Lot, e lot.Entry, p lot.Pour) { p.Entry, p.LeftG, l.Pour = e, grams(mg), &p }),

@@ -49,7 +49,7 @@ func TestAShopOfTheFirstSchemaComesUpToDateWithAllItsRecords(t *testing.T) {
 		`INSERT INTO mold_revision (entry_id, mold_id, number, name, body) VALUES (3, 1, 1, 'Old loaf', '{}')`,
 		`INSERT INTO plan (oid, entry_id, revision, body) VALUES ('p', 4, 2, '{}')`,
 		`INSERT INTO entry (kind, occurred_at, recorded_at, person_id, device_id) VALUES ('lot', 5, 5, 1, 1), ('weighing', 6, 6, 1, 1)`,
-		`INSERT INTO lot (oid, number, code, entry_id, plan_id, recipe_id, pot, frozen) VALUES ('l', 1, '1-H', 5, 1, 1, 1, '{}')`,
+		`INSERT INTO lot (oid, number, code, entry_id, plan_id, recipe_id, pot, frozen) VALUES ('l', 1, '1-H', 5, 1, 1, 1, '{"sheet":[{"items":[{"key":"fat:olive-oil","name":"Olive oil"}]}]}')`,
 		`INSERT INTO lot_state (lot_id, stage, last_entry) VALUES (1, 'making', 6)`,
 		`INSERT INTO weighing (entry_id, lot_id, item, target, actual) VALUES (6, 1, 'fat:olive-oil', 500000, 501000)`)
 	db, err := Open(context.Background(), dir)
@@ -74,15 +74,18 @@ func TestAShopOfTheFirstSchemaComesUpToDateWithAllItsRecords(t *testing.T) {
 		require.Len(t, l.Weighings, 1)
 		assert.Equal(t, 501.0, l.Weighings[0].Actual)
 		assert.Equal(t, lot.Typed, l.Weighings[0].How, "an old weight counts as typed")
+		found, err := tx.Lots(LotsWhere{Material: "fat:olive-oil"})
+		require.NoError(t, err)
+		assert.Len(t, found, 1, "an old lot is found by its oil")
 		return nil
 	}))
-	assert.FileExists(t, filepath.Join(dir, "before-schema-5.db"))
+	assert.FileExists(t, filepath.Join(dir, "before-schema-6.db"))
 }
 
 // Every table of what happened refuses to be changed or thinned out, whichever
 // migration made it.
 func TestEveryRecordIsOnlyAddedTo(t *testing.T) {
-	dir := at(t, 5)
+	dir := at(t, 6)
 	db, err := sql.Open("sqlite", "file:"+filepath.Join(dir, File))
 	require.NoError(t, err)
 	defer db.Close()

@@ -65,7 +65,7 @@ func (l lotLine) tag() string {
 	case l.Stage == lot.Curing && l.Gate.DaysLeft == 0:
 		return "days done"
 	case l.Stage == lot.Curing:
-		return tagOf(l.Age, l.Frozen.Policy.Days)
+		return tagOf(l.Age, l.Policy().Days)
 	}
 	return plural(l.InStock(), "bar") + " ready"
 }
@@ -255,7 +255,7 @@ func (s *Server) showLot(w http.ResponseWriter, r *http.Request, status int, pos
 	}
 	if p.Stage == lot.InMold {
 		t := schedule.Window(l)
-		t.State = l.Frozen.Unmold.At(now.Sub(l.Pour.Occurred))
+		t.State = l.Unmolds().At(now.Sub(l.Pour.Occurred))
 		p.Window = &t
 	}
 	for _, w := range l.Samples {

@@ -39,6 +39,18 @@ func Policies() []Policy {
 	}
 }
 
+// Cooked is the policy of a lot that was cooked after all: a cook finishes the
+// chemistry, so only its water has to leave, which the brisk school gives four
+// weeks. What asks for longer than the usual, as olive does, still asks for it.
+func Cooked(p Policy) Policy {
+	if usual := Policies()[0]; p.Days > usual.Days {
+		return p
+	}
+	out, _ := PolicyByCode("four")
+	out.Why = "it was cooked: its chemistry is done, its water has to leave"
+	return out
+}
+
 // PolicyByCode finds a policy.
 func PolicyByCode(code string) (Policy, bool) {
 	for _, p := range Policies() {

@@ -304,6 +304,14 @@ type Lot struct {
 	Scents    []ScentSeen
 	Photos    []Photo
 	Writer    Writer
+	Incidents []Incident
+	Turns     []Turn
+	Parents   []Parent // that went into it
+	Children  []Parent // that it went into
+	Inherited []Restriction
+	Marks     []Mark
+	Next      []Next
+	Kept      []Kept
 	Pour      *Pour
 	Unmolding *Unmolding
 	Cut       *Cut
@@ -396,8 +404,18 @@ func (l *Lot) Corrected(entry int64) bool {
 	return false
 }
 
-// Held returns the reasons that hold the lot now. Lifting takes all of them.
+// Held returns the reasons that hold the lot now: its own, which lifting takes
+// away, and what it inherits, which only goes when it goes from where it comes.
 func (l *Lot) Held() []string {
+	out := append(l.OwnHolds(), l.inherited()...)
+	if why, ok := l.MarkedNow()[Recalled]; ok {
+		out = append(out, "called back: "+why)
+	}
+	return out
+}
+
+// OwnHolds are the holds of the lot itself. Lifting takes all of them.
+func (l *Lot) OwnHolds() []string {
 	var out []string
 	for _, h := range l.Holds {
 		if h.Held {
@@ -411,7 +429,7 @@ func (l *Lot) Held() []string {
 
 // Facts gathers what the gate looks at. now is in the shop's zone.
 func (l *Lot) Facts(now time.Time) cure.Facts {
-	f := cure.Facts{Now: now, Policy: l.Frozen.Policy, Holds: l.Held(), Released: l.Release != nil}
+	f := cure.Facts{Now: now, Policy: l.Policy(), Holds: l.Held(), Released: l.Release != nil}
 	if l.Pour != nil {
 		f.Poured = l.Pour.Occurred.In(now.Location())
 	}
@@ -448,7 +466,13 @@ func (l *Lot) May(act string, now time.Time) error {
 		if stage != Weighed && stage != InMold {
 			return not("lot %s is %s: its run is over", l.Code, stage.Words())
 		}
-	case "photo":
+	case "photo", "trouble", "mark", "next", "carry", "kept":
+		if act == "carry" && stage != Weighed {
+			return not("lot %s is %s: nothing goes into it any more", l.Code, stage.Words())
+		}
+		if act == "kept" && l.Cut == nil {
+			return not("lot %s is %s; a reference bar is kept after the cut", l.Code, stage.Words())
+		}
 	case "pour":
 		if stage != Weighed {
 			return not("lot %s has been poured already", l.Code)

@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"fmt"
 	"slices"
+	"strings"
 
 	"ashshelf/soap/ledger"
 	"ashshelf/soap/run"
@@ -72,6 +73,7 @@ func (l *Lot) Story() []Event {
 		}
 		add(n.Entry, title, "%s", n.Text)
 	}
+	l.troubles(add)
 	if a := l.Abandoned; a != nil {
 		add(a.Entry, "Given up", "%s", a.Text)
 	}
@@ -138,4 +140,55 @@ func withNote(text, note string) string {
 		return text
 	}
 	return text + ". " + note
+}
+
+// troubles tells of what went wrong and what came of it.
+func (l *Lot) troubles(add func(e Entry, title, format string, args ...any)) {
+	for _, i := range l.Incidents {
+		add(i.Entry, "Trouble", "%s", withNote(i.Name(), i.Text))
+		for _, w := range i.Words {
+			if w.Way != "" {
+				add(w.Entry, "Way out", "%s: %s", i.Name(), l.wayName(i, w.Way))
+			}
+			if w.Outcome != "" {
+				add(w.Entry, "Came out", "%s: %s", i.Name(), w.Outcome)
+			}
+		}
+		for _, b := range i.Blamed {
+			if b.Blamed {
+				add(b.Entry, "May be the cause", "%s: %s", i.Name(), b.Name)
+			} else {
+				add(b.Entry, "Not the cause", "%s: %s", i.Name(), b.Name)
+			}
+		}
+	}
+	for _, t := range l.Turns {
+		became := []string{}
+		if t.Cooked {
+			became = append(became, "cooked soap")
+		}
+		if t.Plain {
+			became = append(became, "plain bars")
+		}
+		add(t.Entry, "Became", "%s", withNote(strings.Join(became, ", "), t.Why))
+	}
+	for _, p := range l.Parents {
+		add(p.Entry, "Carried in", "%s g of %s of lot %s", unit.Trim(p.Grams, 1), p.What, p.Code)
+	}
+	for _, p := range l.Children {
+		add(p.Entry, "Carried out", "%s g of %s into lot %s", unit.Trim(p.Grams, 1), p.What, p.Code)
+	}
+	for _, m := range l.Marks {
+		if m.On {
+			add(m.Entry, "Marked", "%s: %s", MarkWords(m.Mark), m.Why)
+		} else {
+			add(m.Entry, "Mark lifted", "%s: %s", MarkWords(m.Mark), m.Why)
+		}
+	}
+	for _, n := range l.Next {
+		add(n.Entry, "Next time", "%s", n.Text)
+	}
+	for _, k := range l.Kept {
+		add(k.Entry, "Reference bar", "%d kept: %s", k.Bars, k.Place)
+	}
 }

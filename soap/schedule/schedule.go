@@ -73,7 +73,7 @@ func tasks(l *lot.Lot, now time.Time) []Task {
 		return []Task{task(Finish, cure.Open, "")}
 	case lot.InMold:
 		t := Window(l)
-		t.State = l.Frozen.Unmold.At(now.Sub(l.Pour.Occurred))
+		t.State = l.Unmolds().At(now.Sub(l.Pour.Occurred))
 		if t.State == cure.Waiting && t.Opens.Sub(now) > soon {
 			return nil
 		}
@@ -102,6 +102,6 @@ func tasks(l *lot.Lot, now time.Time) []Task {
 
 // Window is the unmold window of a poured lot.
 func Window(l *lot.Lot) Task {
-	w, at := l.Frozen.Unmold, l.Pour.Occurred
+	w, at := l.Unmolds(), l.Pour.Occurred
 	return Task{Lot: l, Kind: Unmold, Opens: at.Add(w.Opens), Best: at.Add(w.Best), Closes: at.Add(w.Closes), Why: w.Why}
 }

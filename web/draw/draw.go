@@ -389,8 +389,8 @@ func rackLot(in RackInput, x, y float64) RackLot {
 		shown := min(n, barMost)
 		pitch := math.Min(rackGap*1.25, room/float64(max(shown, 1)))
 		wet := 1.0
-		if in.Gate != nil && l.Frozen.Policy.Days > 0 {
-			wet = float64(in.Gate.DaysLeft) / float64(l.Frozen.Policy.Days)
+		if in.Gate != nil && l.Policy().Days > 0 {
+			wet = float64(in.Gate.DaysLeft) / float64(l.Policy().Days)
 		}
 		for b := range shown {
 			bx := left + float64(b)*pitch

@@ -1,0 +1,187 @@
+package shop_test
+
+import (
+	"database/sql"
+	"path/filepath"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"ashshelf/shop"
+	"ashshelf/soap/additive"
+	"ashshelf/soap/ledger"
+	"ashshelf/soap/lot"
+	"ashshelf/soap/plan"
+	"ashshelf/soap/trouble"
+	"ashshelf/store"
+)
+
+// kettle notes a cooker that holds the batch.
+func (b *bench) kettle() string {
+	b.t.Helper()
+	oid, err := b.KeepTool(ctx, b.act(), "", 0, "Slow cooker", shop.ToolBody{Kind: shop.Cooker, ML: 6000})
+	require.NoError(b.t, err)
+	return oid
+}
+
+// scented starts a lot with a scent, in a pot with a cooker beside it.
+func (b *bench) scented() (oid, recipe string) {
+	b.t.Helper()
+	f := formula()
+	f.Scent = &additive.Perfume{Rate: 2, Stage: additive.Trace, Parts: []additive.ScentPart{{Scent: additive.Scent{Name: "Fig", Supplier: "Glasshouse", Density: 0.95}, Percent: 100}}}
+	recipe, err := b.KeepRecipe(ctx, b.act(), "", 0, shop.RecipeBody{Formula: f}, "", "")
+	require.NoError(b.t, err)
+	o := shop.Settings{Shop: store.Shop{FillRule: string(plan.Computed), ScaleStep: 1}}.DefaultOrder()
+	o.Recipe, o.By, o.FatsG, o.Cooker = recipe, shop.ByFats, 1000, b.kettle()
+	p, err := b.KeepPlan(ctx, b.act(), o)
+	require.NoError(b.t, err)
+	oid, err = b.StartLot(ctx, b.act(), p, 1, "")
+	require.NoError(b.t, err)
+	return oid, recipe
+}
+
+const fig = "additive:Fig (Glasshouse)"
+
+func TestASeizedBatchIsCookedAndComesOutAsPlainBars(t *testing.T) {
+	b := open(t)
+	oid, recipe := b.scented()
+	b.weighed(oid)
+	problem(t, b.FileTrouble(ctx, b.act(), oid, shop.Report{Kind: "bored"}), "kind")
+	problem(t, b.FileTrouble(ctx, b.act(), oid, shop.Report{Kind: trouble.Other}), "text")
+	problem(t, b.FileTrouble(ctx, b.act(), oid, shop.Report{Kind: trouble.Seized, Way: "pray"}), "way")
+	problem(t, b.FileTrouble(ctx, b.act(), oid, shop.Report{Kind: trouble.TooMuchLye, Way: "fat"}), "way")
+	assert.Empty(t, b.lot(oid).Incidents, "what was refused left nothing behind")
+	require.NoError(t, b.FileTrouble(ctx, b.act(), oid, shop.Report{Kind: trouble.Seized, Text: "a lump within a minute", Way: "cook", Blame: []string{fig, "fat:moon-oil"}}))
+	l := b.lot(oid)
+	require.Len(t, l.Incidents, 1)
+	i := l.Incidents[0]
+	assert.True(t, l.Cooked() && l.Plain())
+	assert.Equal(t, "four", l.Policy().Code, "cooked soap only dries")
+	assert.Equal(t, 6*time.Hour, l.Unmolds().Opens, "and comes out the same evening")
+	assert.Empty(t, l.Held(), "nothing is missing in it")
+	assert.Equal(t, map[string]string{fig: "Fig (Glasshouse)"}, i.BlamedNow())
+	require.NoError(t, b.TickRescue(ctx, b.act(), oid, i.ID, 0))
+	require.NoError(t, b.TickRescue(ctx, b.act(), oid, i.ID, 0))
+	var not *lot.NotNow
+	assert.ErrorAs(t, b.TickRescue(ctx, b.act(), oid, i.ID, 40), &not)
+	assert.ErrorAs(t, b.ComeOut(ctx, b.act(), oid, 999, "well"), &not)
+	require.NoError(t, b.RecordPour(ctx, b.on(oid), oid, lot.Pour{Trace: "thick"}))
+	b.now = b.now.Add(10 * time.Hour)
+	require.NoError(t, b.RecordUnmold(ctx, b.on(oid), oid, lot.Unmolding{Gel: "full"}))
+	assert.Contains(t, problem(t, b.RecordCut(ctx, b.on(oid), oid, lot.Cut{Bars: map[ledger.Grade]int{ledger.First: 9}}), "first"), "seconds")
+	require.NoError(t, b.RecordCut(ctx, b.on(oid), oid, lot.Cut{Bars: map[ledger.Grade]int{ledger.Second: 9}}))
+	problem(t, b.ComeOut(ctx, b.act(), oid, i.ID, " "), "outcome")
+	require.NoError(t, b.ComeOut(ctx, b.act(), oid, i.ID, "nine plain bars, good lather"))
+
+	stories, err := b.Stories(ctx, []string{"recipe:" + recipe, fig, "fat:olive-oil"})
+	require.NoError(t, err)
+	require.Len(t, stories, 1)
+	assert.Equal(t, "cook", stories[0].Way)
+	assert.Equal(t, "nine plain bars, good lather", stories[0].Outcome)
+	assert.Equal(t, "Fig (Glasshouse)", stories[0].Cause)
+
+	require.NoError(t, b.SetBlame(ctx, b.act(), oid, i.ID, []string{"fat:olive-oil"}))
+	stories, err = b.Stories(ctx, []string{fig})
+	require.NoError(t, err)
+	assert.Empty(t, stories, "the blame was changed")
+	stories, err = b.Stories(ctx, []string{"fat:olive-oil"})
+	require.NoError(t, err)
+	assert.Len(t, stories, 1)
+	assert.Len(t, b.lot(oid).Incidents[0].Blamed, 3, "what was said before stays on record")
+}
+
+func TestWhatIsNotSafeIsHeldAtOnceAndWhatCannotBeRescuedEnds(t *testing.T) {
+	b := open(t)
+	oid := b.onTheRack()
+	require.NoError(t, b.FileTrouble(ctx, b.act(), oid, shop.Report{Kind: trouble.Undissolved}))
+	assert.NotEmpty(t, b.lot(oid).Held())
+	require.NoError(t, b.ChooseWay(ctx, b.act(), oid, b.lot(oid).Incidents[0].ID, "lost"))
+	assert.Contains(t, strings.Join(b.lot(oid).Held(), " "), "cannot be rescued")
+	other := b.started()
+	require.NoError(t, b.FileTrouble(ctx, b.act(), other, shop.Report{Kind: trouble.Spill, Way: "lost"}))
+	assert.Equal(t, lot.Abandoned, b.lot(other).Stage())
+	harmless := b.onTheRack()
+	require.NoError(t, b.FileTrouble(ctx, b.act(), harmless, shop.Report{Kind: trouble.Ash}))
+	assert.Empty(t, b.lot(harmless).Held(), "looks hold nothing")
+}
+
+func TestWhatIsMadeFromALotInheritsItsRestrictions(t *testing.T) {
+	b := open(t)
+	first := b.started()
+	second := b.started()
+	third := b.started()
+	code := func(oid string) string { return b.lot(oid).Code }
+	for path, try := range map[string]error{
+		"parent":        b.CarryIn(ctx, b.act(), second, "999-A", "batter", 200),
+		"what":          b.CarryIn(ctx, b.act(), second, code(first), "luck", 200),
+		"carried_grams": b.CarryIn(ctx, b.act(), second, code(first), "batter", 0),
+	} {
+		problem(t, try, path)
+	}
+	assert.Contains(t, problem(t, b.CarryIn(ctx, b.act(), first, code(second), "batter", 200), "parent"), "not older", "nothing is made from its child")
+	require.NoError(t, b.CarryIn(ctx, b.act(), second, code(first), "batter", 200))
+	require.NoError(t, b.CarryIn(ctx, b.act(), third, code(second), "trimmings", 90))
+	require.NoError(t, b.SetHold(ctx, b.on(first), first, true, "white spots"))
+	assert.Contains(t, b.lot(second).Held()[0], "white spots")
+	assert.Contains(t, b.lot(third).Held()[0], "lot "+code(first), "also over two steps")
+	assert.Equal(t, code(second), b.lot(first).Children[0].Code)
+	var not *lot.NotNow
+	assert.ErrorAs(t, b.SetHold(ctx, b.on(third), third, false, "looks fine"), &not, "an inherited hold is lifted where it comes from")
+	require.NoError(t, b.SetHold(ctx, b.on(first), first, false, "only ash"))
+	assert.Empty(t, b.lot(third).Held())
+	problem(t, b.SetMark(ctx, b.act(), first, "holy", true, "x"), "mark")
+	problem(t, b.SetMark(ctx, b.act(), first, lot.Recalled, true, ""), "mark_why")
+	require.NoError(t, b.SetMark(ctx, b.act(), first, lot.NotForSale, true, "made for one family"))
+	require.NoError(t, b.SetMark(ctx, b.act(), first, lot.Recalled, true, "wrong label"))
+	assert.Contains(t, b.lot(third).KeptFromSale(), "one family")
+	assert.Contains(t, b.lot(third).Held()[0], "called back")
+	require.NoError(t, b.SetMark(ctx, b.act(), first, lot.Recalled, false, "labels changed"))
+	assert.Empty(t, b.lot(third).Held())
+	assert.NotEmpty(t, b.lot(first).KeptFromSale())
+}
+
+func TestALotThatIsNotForSaleIsGivenAndNotSold(t *testing.T) {
+	b := open(t)
+	oid := b.onTheRack()
+	b.cured(oid)
+	require.NoError(t, b.ReleaseLot(ctx, b.on(oid), oid, ""))
+	require.NoError(t, b.SetMark(ctx, b.act(), oid, lot.NotForSale, true, "their own milk"))
+	problem(t, b.MoveBars(ctx, b.on(oid), oid, ledger.First, ledger.Sold, 1, ""), "reason")
+	require.NoError(t, b.MoveBars(ctx, b.on(oid), oid, ledger.First, ledger.Gift, 1, "the family"))
+}
+
+// The seal of a release shows any later change of what was on record, be it made
+// past the program; what is added later does not break it.
+func TestTheSealOfAReleaseShowsAnAlteredRecord(t *testing.T) {
+	b := open(t)
+	oid := b.onTheRack()
+	b.cured(oid)
+	sealed, err := b.Verify(ctx, b.lot(oid))
+	require.NoError(t, err)
+	assert.Empty(t, sealed.Digest, "not released yet")
+	require.NoError(t, b.KeepReference(ctx, b.act(), oid, 1, "drawer 3"))
+	require.NoError(t, b.ReleaseLot(ctx, b.on(oid), oid, ""))
+	require.NoError(t, b.AddNext(ctx, b.act(), oid, "a little less water"))
+	require.NoError(t, b.AddNote(ctx, b.on(oid), oid, false, "sold well"))
+	sealed, err = b.Verify(ctx, b.lot(oid))
+	require.NoError(t, err)
+	assert.True(t, sealed.Same)
+	assert.Len(t, sealed.Digest, 64)
+	require.NoError(t, b.Close())
+
+	db, err := sql.Open("sqlite", "file:"+filepath.Join(b.dir, store.File))
+	require.NoError(t, err)
+	_, err = db.Exec(`UPDATE weighing SET actual = actual + 1000 WHERE item = 'alkali:naoh'`)
+	require.Error(t, err, "the database refuses it")
+	_, err = db.Exec(`DROP TRIGGER weighing_keep_u; UPDATE weighing SET actual = actual + 1000 WHERE item = 'alkali:naoh'`)
+	require.NoError(t, err)
+	require.NoError(t, db.Close())
+	b.Shop, err = shop.Open(ctx, b.dir, func() time.Time { return b.now })
+	require.NoError(t, err)
+	sealed, err = b.Verify(ctx, b.lot(oid))
+	require.NoError(t, err)
+	assert.False(t, sealed.Same, "but whoever goes past it is found out")
+}
