@@ -44,7 +44,7 @@ func (u *user) asAsked(at benchStep) {
 		u.press("Write it down")
 		return
 	}
-	for field, value := range map[string]string{"liquid_c": "8", "lye_c": "38", "fats_c": "40", "minutes": "7"} {
+	for field, value := range map[string]string{"liquid_c": "8", "lye_c": "38", "fats_c": "40", "minutes": "7", "check_g": "500", "reads_g": "500"} {
 		if eval[bool](u, fmt.Sprintf(`!!document.querySelector('.now [name="%s"]:not([type=hidden])')`, field)) {
 			u.fill(field, value)
 		}
@@ -254,6 +254,12 @@ func TestALotIsMadeByKeyboardAlone(t *testing.T) {
 		case at.Target > 0:
 			u.tabTo("f-grams")
 			u.do("type", chromedp.KeyEvent(fmt.Sprint(at.Target)))
+			u.keys("enter", kb.Enter)
+		case at.Step == "ready:scale":
+			u.tabTo("f-check_g")
+			u.do("type", chromedp.KeyEvent("500"))
+			u.tabTo("f-reads_g")
+			u.do("type", chromedp.KeyEvent("500"))
 			u.keys("enter", kb.Enter)
 		case at.Step == "lye:in":
 			u.tabTo("f-liquid_c")

@@ -47,7 +47,8 @@ const mostBytes = 1 << 20
 var compiled = sync.OnceValue(func() map[string]*jsonschema.Schema {
 	c := jsonschema.NewCompiler()
 	out := map[string]*jsonschema.Schema{}
-	for _, name := range []string{"recipe-1", "book-1", "plan-request-1", "plan-1"} {
+	names := []string{"recipe-1", "book-1", "plan-request-1", "plan-1", "lot-1"}
+	for _, name := range names {
 		text, err := schemas.ReadFile("schema/" + name + ".schema.json")
 		if err != nil {
 			panic(err)
@@ -60,7 +61,7 @@ var compiled = sync.OnceValue(func() map[string]*jsonschema.Schema {
 			panic(err)
 		}
 	}
-	for _, name := range []string{"recipe-1", "book-1", "plan-request-1", "plan-1"} {
+	for _, name := range names {
 		out[name] = c.MustCompile("urn:ashshelf:" + name)
 	}
 	return out

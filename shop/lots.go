@@ -43,6 +43,18 @@ func (s *Shop) Lots(ctx context.Context, w store.LotsWhere) (out []*lot.Lot, err
 	return out, err
 }
 
+// FindLots returns the lots that fit, newest first, and how many fit in all.
+func (s *Shop) FindLots(ctx context.Context, w store.LotsWhere) (out []*lot.Lot, all int, err error) {
+	err = s.db.Read(ctx, func(tx *store.Tx) (err error) {
+		all, err = tx.CountLots(w)
+		return err
+	})
+	if err == nil {
+		out, err = s.Lots(ctx, w)
+	}
+	return out, all, err
+}
+
 // OnShelf are the stages of lots that are still about.
 var OnShelf = []lot.Stage{lot.Weighed, lot.InMold, lot.Unmolded, lot.Curing, lot.Ready}
 

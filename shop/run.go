@@ -3,6 +3,7 @@ package shop
 import (
 	"context"
 	"fmt"
+	"math"
 	"strings"
 	"time"
 
@@ -263,7 +264,9 @@ type Ticked struct {
 	LyeC    *float64
 	FatsC   *float64
 	RoomC   *float64
-	Onto    string // where milk went
+	Onto    string  // where milk went
+	CheckG  float64 // a known weight on the scale
+	ReadsG  float64 // what the scale showed of it
 	// Behaviour is how a scent behaved; with Remember the stores learn it.
 	Behaviour additive.Behaviour
 	Remember  bool
@@ -285,6 +288,11 @@ func (s *Shop) Tick(ctx context.Context, act Act, oid string, k Ticked) error {
 		if k.Undo {
 			return c.tick(l, k)
 		}
+		if step.Kind == run.Check {
+			if err := checkScale(&k, l.Frozen.Scale); err != nil {
+				return err
+			}
+		}
 		if err := checkTick(step, k); err != nil {
 			return err
 		}
@@ -303,6 +311,23 @@ func (s *Shop) Tick(ctx context.Context, act Act, oid string, k Ticked) error {
 		}
 		return c.tick(l, k)
 	})
+}
+
+// mostOffScale is how far, in percent, a scale may be off a known weight.
+const mostOffScale = 0.3
+
+// checkScale reads the check of a scale against a known weight into the note of
+// its step; a scale that is off needs a word.
+func checkScale(k *Ticked, step float64) error {
+	var p caution.Problems
+	caution.Positive(&p, "check_g", "the known weight", k.CheckG)
+	caution.Positive(&p, "reads_g", "what the scale reads", k.ReadsG)
+	off := math.Abs(k.ReadsG - k.CheckG)
+	if len(p) == 0 && off > math.Max(k.CheckG*mostOffScale/100, 2*step) && k.Note == "" {
+		p.Add("note", "the scale is %s g off: level it, change its battery, or use another; to weigh on it all the same, write why", unit.Trim(off, 2))
+	}
+	k.Note = strings.TrimSuffix(fmt.Sprintf("%s g showed %s g. %s", unit.Trim(k.CheckG, 2), unit.Trim(k.ReadsG, 2), k.Note), ". ")
+	return p.Err()
 }
 
 // stepOf finds a step of the lot's run sheet.

@@ -117,6 +117,8 @@ func TestTheLyeMeetsTheFatsOnceAndInItsTurn(t *testing.T) {
 	require.NoError(t, b.Weigh(ctx, b.on(oid), oid, shop.Weighed{Item: water, Grams: 20, Sure: true}), "it stands in a second jug")
 	assert.Contains(t, problem(t, tick(shop.Ticked{Step: run.MeetKey}), "note"), "Olive oil")
 	problem(t, tick(shop.Ticked{Step: "batter:warm", LyeC: &cool}), "lye_c")
+	problem(t, tick(shop.Ticked{Step: run.ScaleKey, CheckG: 500}), "reads_g")
+	assert.Contains(t, problem(t, tick(shop.Ticked{Step: run.ScaleKey, CheckG: 500, ReadsG: 480}), "note"), "20 g off")
 	problem(t, tick(shop.Ticked{Step: run.TraceKey, Note: "odd", Trace: "runny"}), "trace")
 	problem(t, tick(shop.Ticked{Step: run.WeighKey(olive)}), "note")
 	var not *lot.NotNow

@@ -127,6 +127,8 @@ func done(step run.Step) shop.Ticked {
 	switch step.Kind {
 	case run.LyeIn:
 		k.LiquidC = c(20)
+	case run.Check:
+		k.CheckG, k.ReadsG = 500, 499.5
 	case run.Warm:
 		k.LyeC, k.FatsC = c(38), c(40)
 	case run.Trace:

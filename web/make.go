@@ -41,6 +41,9 @@ type makePage struct {
 	Warm     warmth
 	Live     *live // what the scale or the probe shows, nil without one
 	Others   []*lot.Lot
+	Troubles []incidentView
+	Stories  []storyTold
+	Carried  []Option
 	Watching *lot.Writer // another device that writes
 	Traces   []Option
 	Seens    []Option // how a scent can behave
@@ -241,6 +244,10 @@ func (s *Server) benchOfLot(r *http.Request, l *lot.Lot, posted string, f *Form)
 	}
 	p.Warm = warmthOf(l, sessionOf(r).RoomC, s.shop.Now(sessionOf(r).Location), sessionOf(r).System)
 	p.Live = s.liveOf(r, l, p.Now.Step)
+	p.Troubles, p.Carried = incidentsOf(l), carriedOptions()
+	if p.Stories, err = s.storiesAt(r, l, p.Now.Step); err != nil {
+		return p, err
+	}
 	bench, err := s.shop.OnBench(r.Context())
 	for _, one := range bench {
 		if one.OID != l.OID {
@@ -250,22 +257,55 @@ func (s *Server) benchOfLot(r *http.Request, l *lot.Lot, posted string, f *Form)
 	return p, err
 }
 
+// storiesAt are what went wrong before, where it matters: all of it before the
+// work begins, and that of an ingredient when it is weighed or goes in.
+func (s *Server) storiesAt(r *http.Request, l *lot.Lot, step run.Step) ([]storyTold, error) {
+	var about []string
+	switch {
+	case step.Stage == run.Ready:
+		about = subjectsOf(l)
+	case step.Item.Key != "":
+		about = []string{step.Item.Key}
+		bought, err := s.shop.Bought(r.Context(), step.Item.Key)
+		if err != nil {
+			return nil, err
+		}
+		for _, b := range bought {
+			about = append(about, "bought:"+b.OID)
+		}
+	}
+	list, err := s.told(r, about)
+	return slices.DeleteFunc(list, func(t storyTold) bool { return t.LotOID == l.OID }), err
+}
+
 func currentStep(list []runStep, r *http.Request, posted string, f *Form) int {
 	key, after := wantedStep(r, posted, f)
 	from := 0
 	if i := slices.IndexFunc(list, func(s runStep) bool { return s.Key == key }); i >= 0 {
 		// An over-pour is looked at before the work goes on.
-		if !after || !list[i].Done || list[i].Over() && r.URL.Query().Get("on") == "" {
+		on := r.URL.Query().Get("on") != "" // whatever it is like
+		if !after || !on && (!list[i].Done || list[i].Over()) {
 			return i
 		}
 		from = i
 	}
-	open := func(s runStep) bool { return !s.Done }
-	if i := slices.IndexFunc(list[from:], open); i >= 0 {
-		return from + i
+	// What may be left out is passed over once something after it is done.
+	passed := from
+	for i, one := range list {
+		if one.Done {
+			passed = max(passed, i)
+		}
 	}
-	if i := slices.IndexFunc(list, open); i >= 0 {
-		return i
+	open := func(i int) bool {
+		one := list[i]
+		return !one.Done && (one.Must || one.After || one.Kind == run.Pour || i > passed)
+	}
+	for _, start := range []int{from, 0} {
+		for i := start; i < len(list); i++ {
+			if open(i) {
+				return i
+			}
+		}
 	}
 	return len(list) - 1
 }
@@ -474,10 +514,13 @@ func (s *Server) actOnLot(w http.ResponseWriter, r *http.Request) {
 	}
 	oid, name := chi.URLParam(r, "oid"), chi.URLParam(r, "act")
 	do, onBench := s.benchAct(r, oid, name, f)
+	troubled := false
 	if !onBench {
-		if do, ok = s.lotAct(r, oid, name, f); !ok {
-			s.notFound(w, r)
-			return
+		if do, troubled = s.troubleAct(r, oid, name, f); !troubled {
+			if do, ok = s.lotAct(r, oid, name, f); !ok {
+				s.notFound(w, r)
+				return
+			}
 		}
 	}
 	err := f.Problems.Err()
@@ -487,7 +530,7 @@ func (s *Server) actOnLot(w http.ResponseWriter, r *http.Request) {
 	if err == nil {
 		if err = s.shop.DropCopy(r.Context(), "lot-"+name, oid); err == nil {
 			to := "/lots/" + oid
-			if onBench && name != "giveup" && name != "paper" {
+			if onBench && name != "giveup" && name != "paper" || troubled && f.Get("back") == "make" {
 				to = "/make/" + oid + afterStep(name, f)
 			}
 			seeOther(w, r, to)
@@ -506,7 +549,9 @@ func (s *Server) actOnLot(w http.ResponseWriter, r *http.Request) {
 	switch {
 	case name == "paper":
 		show = s.showPaper
-	case onBench:
+	case name == "trouble":
+		show = s.showTrouble
+	case onBench || troubled && f.Get("back") == "make":
 		show = s.showMake
 	}
 	show(w, r, status, name, f, notice)
@@ -521,7 +566,7 @@ func afterStep(act string, f *Form) string {
 	if act == "pour" {
 		key = run.PourKey
 	}
-	if key == "" || act == "rescale" {
+	if key == "" || act == "rescale" || act == "rescue" {
 		return ""
 	}
 	how := "after"

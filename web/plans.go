@@ -65,6 +65,7 @@ type planAnswers struct {
 	Blocked  bool
 	UseUp    []Option // what can be used up
 	Detail   planDetail
+	Stories  []storyTold // what went wrong before with something of it
 }
 
 // planDetail is what follows from a plan, kept or not, for showing.
@@ -379,6 +380,9 @@ func (s *Server) answersForPlan(r *http.Request, f *Form, sent bool) (planAnswer
 				return a, err
 			}
 			a.Detail.More = w.OneMore()
+			if a.Stories, err = s.told(r, subjects(o.Recipe, w.Sheet)); err != nil {
+				return a, err
+			}
 		}
 	}
 	for _, p := range had {

@@ -278,6 +278,9 @@ func (s *Server) recipe(w http.ResponseWriter, r *http.Request) {
 	if !ok {
 		return
 	}
+	if note := r.URL.Query().Get("note"); note != "" && o.form.Get("note") == "" {
+		o.form.Set("note", note) // what a lot says to change next time
+	}
 	body, problems := readRecipe(o.form, k)
 	o.form.Problems = problems
 	if o.OID != "" && !o.stale && len(problems) == 0 && reflect.DeepEqual(body, o.history[0].RecipeBody) {

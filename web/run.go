@@ -137,6 +137,7 @@ func (s *Server) temperature(f *Form, field string) (*float64, lot.How) {
 
 func (s *Server) readTicked(f *Form) shop.Ticked {
 	k := shop.Ticked{Step: f.Get("step"), Undo: f.Get("undo") == "on", Note: f.Get("note"), Trace: f.Get("trace"), Minutes: ifTyped(f, "minutes", f.Number, 0), Onto: f.Get("onto"), Behaviour: additive.Behaviour(f.Get("behaviour")), Remember: f.Get("remember") == "on"}
+	k.CheckG, k.ReadsG = ifTyped(f, "check_g", f.Mass, 0), ifTyped(f, "reads_g", f.Mass, 0)
 	k.LiquidC, k.How = s.temperature(f, "liquid_c")
 	k.LyeC, _ = s.temperature(f, "lye_c")
 	k.FatsC, _ = s.temperature(f, "fats_c")

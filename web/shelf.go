@@ -4,17 +4,20 @@ import (
 	"net/http"
 	"net/url"
 	"slices"
+	"strconv"
 	"strings"
 	"time"
 
 	"github.com/go-chi/chi/v5"
 
+	"ashshelf/shop"
 	"ashshelf/soap/caution"
 	"ashshelf/soap/cure"
 	"ashshelf/soap/ledger"
 	"ashshelf/soap/lot"
 	"ashshelf/soap/plan"
 	"ashshelf/soap/schedule"
+	"ashshelf/soap/trouble"
 	"ashshelf/soap/unit"
 	"ashshelf/store"
 	"ashshelf/web/draw"
@@ -118,46 +121,104 @@ func (s *Server) makeList(w http.ResponseWriter, r *http.Request) {
 }
 
 // mostLots is how many lots the log shows at once.
-const mostLots = 200
+const mostLots = 60
+
+// lotsPage is the log: what was looked for, and what fits.
+type lotsPage struct {
+	Lines                  []lotLine
+	All, From, To          int
+	Before, After          string // addresses of the pages around this one
+	Form                   *Form
+	Stages, Recipes, Kinds []Option
+	None, Narrowed         bool
+}
 
 func (s *Server) lots(w http.ResponseWriter, r *http.Request) {
-	q := strings.TrimSpace(r.URL.Query().Get("q"))
-	stage := lot.Stage(r.URL.Query().Get("stage"))
-	list, err := s.shop.Lots(r.Context(), store.LotsWhere{})
+	q := r.URL.Query()
+	f := &Form{Values: q, System: sessionOf(r).System}
+	if n, err := lot.ParseCode(f.Get("q")); err == nil {
+		if list, err := s.shop.Lots(r.Context(), store.LotsWhere{Text: lot.Code(n), Most: 5}); err == nil {
+			for _, l := range list {
+				if l.Number == n {
+					seeOther(w, r, "/lots/"+l.OID)
+					return
+				}
+			}
+		}
+	}
+	where := store.LotsWhere{Text: f.Get("q"), Recipe: f.Get("recipe"), Material: f.Get("material"), Trouble: f.Get("trouble"), Most: mostLots}
+	if stage := lot.Stage(f.Get("stage")); stage != "" {
+		where.Stages = []lot.Stage{stage}
+	}
+	where.From, where.To = readDay(f, "from", sessionOf(r).Location), readDay(f, "to", sessionOf(r).Location)
+	if !where.To.IsZero() {
+		where.To = where.To.AddDate(0, 0, 1) // the day itself belongs to it
+	}
+	if n, err := strconv.Atoi(f.Get("skip")); err == nil && n > 0 && n < 1e6 {
+		where.Skip = n
+	}
+	p := lotsPage{Form: f, Narrowed: where.Text+where.Recipe+where.Material+where.Trouble+f.Get("stage")+f.Get("from")+f.Get("to") != ""}
+	list, all, err := s.shop.FindLots(r.Context(), where)
+	if err == nil && all == 0 && !p.Narrowed {
+		p.None = true
+	}
+	var recipes []shop.Recipe
+	if err == nil {
+		recipes, err = s.shop.Recipes(r.Context())
+	}
 	if err != nil {
 		s.fail(w, r, err)
 		return
 	}
-	if n, err := lot.ParseCode(q); err == nil {
-		for _, l := range list {
-			if l.Number == n {
-				seeOther(w, r, "/lots/"+l.OID)
-				return
+	now := s.shop.Now(sessionOf(r).Location)
+	for _, l := range list {
+		p.Lines = append(p.Lines, lineOf(l, now))
+	}
+	p.All, p.From, p.To = all, min(where.Skip+1, all), where.Skip+len(list)
+	page := func(skip int) string {
+		q := url.Values{}
+		for name := range f.Values {
+			if v := f.Get(name); v != "" && name != "skip" {
+				q.Set(name, v)
 			}
 		}
-	}
-	now := s.shop.Now(sessionOf(r).Location)
-	var lines []lotLine
-	for _, l := range list {
-		line := lineOf(l, now)
-		text := strings.ToLower(l.Code + " " + l.Frozen.Recipe + " " + l.Started.Who)
-		if (stage == "" || line.Stage == stage) && strings.Contains(text, strings.ToLower(q)) {
-			lines = append(lines, line)
+		if skip > 0 {
+			q.Set("skip", strconv.Itoa(skip))
 		}
+		return "/lots?" + q.Encode()
 	}
-	more := max(0, len(lines)-mostLots)
-	f := &Form{Values: url.Values{"q": {q}, "stage": {string(stage)}}}
-	stages := []Option{{"", "any stage"}}
+	if where.Skip > 0 {
+		p.Before = page(max(0, where.Skip-mostLots))
+	}
+	if p.To < all {
+		p.After = page(p.To)
+	}
+	p.Stages = []Option{{"", "any stage"}}
 	for _, st := range []lot.Stage{lot.Weighed, lot.InMold, lot.Unmolded, lot.Curing, lot.Ready, lot.Gone, lot.Abandoned} {
-		stages = append(stages, Option{string(st), st.Words()})
+		p.Stages = append(p.Stages, Option{string(st), st.Words()})
 	}
-	s.show(w, r, http.StatusOK, "lots", "Lots", "Lots", nil, struct {
-		Lines  []lotLine
-		More   int
-		Form   *Form
-		Stages []Option
-		None   bool
-	}{lines[:len(lines)-more], more, f, stages, len(list) == 0})
+	p.Recipes = []Option{{"", "any recipe"}}
+	for _, one := range recipes {
+		p.Recipes = append(p.Recipes, Option{one.OID, one.Name})
+	}
+	p.Kinds = []Option{{"", "trouble or not"}, {"any", "any trouble"}}
+	for _, k := range trouble.Kinds() {
+		p.Kinds = append(p.Kinds, Option{string(k), k.Name()})
+	}
+	s.show(w, r, http.StatusOK, "lots", "Lots", "Lots", nil, p)
+}
+
+// readDay reads a day of the calendar; what is none becomes a problem at its
+// field.
+func readDay(f *Form, name string, zone *time.Location) time.Time {
+	if f.Get(name) == "" {
+		return time.Time{}
+	}
+	t, err := time.ParseInLocation(time.DateOnly, f.Get(name), zone)
+	if err != nil {
+		f.Problems.Add(name, "write the day like 2026-03-14")
+	}
+	return t
 }
 
 // lotPage is a lot's record with what can be done now.
@@ -172,6 +233,11 @@ type lotPage struct {
 	Reasons []Option
 	Gels    []Option
 	Seen    int64
+
+	Troubles []incidentView
+	Carried  []Option
+	Marks    []markView
+	Own      bool // it has a hold of its own to lift
 
 	LastSample int64 // the entry that a correction of the sample's weight takes the place of
 }
@@ -243,7 +309,8 @@ func (s *Server) showLot(w http.ResponseWriter, r *http.Request, status int, pos
 		return
 	}
 	now := s.shop.Now(sessionOf(r).Location)
-	p := lotPage{lotLine: lineOf(l, now), Forms: forms, Seen: l.LastEntry, Gels: words(lot.Gels()), Actual: actuals(l)}
+	p := lotPage{lotLine: lineOf(l, now), Forms: forms, Seen: l.LastEntry, Gels: words(lot.Gels()), Actual: actuals(l),
+		Troubles: incidentsOf(l), Carried: carriedOptions(), Marks: marksOf(l), Own: len(l.OwnHolds()) > 0}
 	for _, e := range l.Story() {
 		p.Story = append(p.Story, storyLine{e, l.Corrected(e.ID)})
 	}

@@ -216,7 +216,7 @@ func (v *visitor) through(lot string) {
 		case strings.Contains(page, `id="target"`):
 			v.does(bench, lot+"/weigh", "grams", first(v.t, page, `id="target">([0-9.]+) `)+" g")
 		default:
-			v.does(bench, lot+"/tick", "liquid_c", "8 °C", "lye_c", "38 °C", "fats_c", "40 °C", "onto", "fats", "minutes", "7", "note", "as it should be")
+			v.does(bench, lot+"/tick", "liquid_c", "8 °C", "lye_c", "38 °C", "fats_c", "40 °C", "onto", "fats", "minutes", "7", "check_g", "500", "reads_g", "500", "note", "as it should be")
 		}
 	}
 	require.Fail(v.t, "the run of "+lot+" never comes to its pour")

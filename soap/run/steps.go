@@ -24,6 +24,7 @@ const (
 	Meet  Kind = "meet" // the lye into the fats
 	Trace Kind = "trace"
 	Scent Kind = "scent" // a scent goes in, and how it behaved
+	Check Kind = "check" // the scale against a known weight
 	Milk  Kind = "milk"  // liquid that must not meet hot lye
 	Cover Kind = "cover"
 	Fill  Kind = "fill" // one mold
@@ -77,6 +78,7 @@ const (
 // Keys of steps that others look at.
 const (
 	GearKey    = "ready:gear"
+	ScaleKey   = "ready:scale"
 	LyeInKey   = "lye:in"
 	MeetKey    = "batter:combine"
 	TraceKey   = "batter:trace"
@@ -180,6 +182,7 @@ func Steps(o Order) []Step {
 	do("ready:bench", "Clear and wipe the bench", "Food things, animals and children are out of the room. Running water and a towel at hand, the scale level.")
 	add(Step{Key: GearKey, Kind: Do, Title: "Protective gear on", Must: true,
 		Text: "Goggles, gloves, long sleeves, closed shoes. Fresh air. A respirator where powders fly."})
+	add(Step{Key: ScaleKey, Kind: Check, Title: "Check the scale", Text: "Put a weight that you know on it: a coin roll, a full tin, best a check-weight. Leave it out when there is none."})
 	for i, v := range o.Molds {
 		key := fmt.Sprintf("ready:mold:%d", i)
 		if long, wide := v.Mold.Liner(); v.lined() && long > 0 {
@@ -244,7 +247,7 @@ func Steps(o Order) []Step {
 	}
 	after("after:tap", "Tap out the bubbles, texture the top", "Spray it with alcohol against ash, away from flames.", Do)
 	after("after:cover", capital(o.cover().Words()), "Do not poke it. The gel ring shows after about two hours.", Cover)
-	after("after:clean", "Clean up", "Gloves stay on: batter is caustic. Wipe pots out with paper before washing; tools never go back to food.", Do)
+	after("after:clean", "Clean up", "Gloves stay on: batter is caustic. Pots and blender wiped out with paper, then washed; jug and strainer rinsed with much water; bench, scale and floor wiped; lye capped and put away; tools never go back to food.", Do)
 	return out
 }
 

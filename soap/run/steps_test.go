@@ -65,7 +65,7 @@ func step(t *testing.T, o run.Order, key string) run.Step {
 func TestTheRunGoesInTheOrderOfTheWork(t *testing.T) {
 	o := milkBar(t)
 	order := keys(run.Steps(o))
-	wanted := []string{"ready:bench", run.GearKey, "ready:mold:0", "weigh:liquid:water", "weigh:additive:Sugar", "lye:stir", "weigh:alkali:naoh", run.LyeInKey, "weigh:additive:Sodium lactate", "in:additive:Sodium lactate",
+	wanted := []string{"ready:bench", run.GearKey, run.ScaleKey, "ready:mold:0", "weigh:liquid:water", "weigh:additive:Sugar", "lye:stir", "weigh:alkali:naoh", run.LyeInKey, "weigh:additive:Sodium lactate", "in:additive:Sodium lactate",
 		"weigh:fat:coconut-oil", "fats:melt", "weigh:fat:olive-oil", "weigh:additive:Kaolin clay", "weigh:liquid:sheep-milk", "weigh:additive:Fig", "milk:liquid:sheep-milk", "batter:warm", run.MeetKey, run.TraceKey,
 		"in:additive:Fig", "portion:plain", "portion:green", "design:0", "design:1", "in:additive:Sea salt", run.PourKey, "after:tap", "after:cover", "after:clean"}
 	at := -1
