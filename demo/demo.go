@@ -20,6 +20,7 @@ import (
 	"ashshelf/soap/lot"
 	"ashshelf/soap/plan"
 	"ashshelf/soap/run"
+	"ashshelf/soap/trouble"
 	"ashshelf/store"
 )
 
@@ -251,13 +252,18 @@ func (d *seeder) poured(m making) *making {
 // cut makes a lot up to its bars on the rack.
 func (d *seeder) cut(m making, after float64, bars map[ledger.Grade]int, barG float64) *making {
 	l := d.poured(m)
+	d.cutUp(l, after, bars, barG)
+	return l
+}
+
+func (d *seeder) cutUp(l *making, after float64, bars map[ledger.Grade]int, barG float64) {
+	m := *l
 	d.on(l, m.hours-after, m.who, "unmold", func(a shop.Act, oid string) error {
 		return d.shop.RecordUnmold(d.ctx, a, oid, lot.Unmolding{Gel: "full"})
 	})
 	d.on(l, m.hours-after-0.5, m.who, "cut", func(a shop.Act, oid string) error {
 		return d.shop.RecordCut(d.ctx, a, oid, lot.Cut{Bars: bars, BarG: barG, TrimmingsG: 46})
 	})
-	return l
 }
 
 // dry weighs the sample bar on the given days since the pour.
@@ -319,9 +325,27 @@ func (d *seeder) story() {
 	d.released(fig, odile, 30*day)
 	d.moved(fig, bastian, 20*day, ledger.First, ledger.Sold, 11, "Saturday market")
 
-	bad := d.cut(making{recipe: "tallow", mold: "loaf", count: 1, who: bastian, hours: 52 * day, trace: "thick", note: "Went thick within a minute of the scent."}, 20, firsts(4, 5), 117)
-	d.on(bad, 52*day-20.6, bastian, "incident", func(a shop.Act, oid string) error {
-		return d.shop.AddNote(d.ctx, a, oid, true, "Seized when the scent went in; spooned into the mold. White spots when cut: maybe undissolved lye.")
+	bad := d.poured(making{recipe: "tallow", mold: "loaf", count: 1, who: bastian, hours: 52 * day, trace: "thick", note: "Went thick within a minute of the scent."})
+	d.on(bad, 52*day-0.2, bastian, "trouble", func(a shop.Act, oid string) error {
+		l, err := d.shop.Lot(d.ctx, oid)
+		if err != nil {
+			return err
+		}
+		report := shop.Report{Kind: trouble.Seized, Text: "A lump within a minute of the scent.", Way: "press"}
+		for _, s := range l.Suspects(trouble.Seized) {
+			if s.Likely {
+				report.Blame = append(report.Blame, s.Subject)
+			}
+		}
+		return d.shop.FileTrouble(d.ctx, a, oid, report)
+	})
+	d.cutUp(bad, 20, map[ledger.Grade]int{ledger.Second: 9, ledger.Tester: 1}, 117)
+	d.on(bad, 52*day-20.6, bastian, "outcome", func(a shop.Act, oid string) error {
+		l, err := d.shop.Lot(d.ctx, oid)
+		if err != nil {
+			return err
+		}
+		return d.shop.ComeOut(d.ctx, a, oid, l.Incidents[0].ID, "Nine plain bars with holes; white spots when cut")
 	})
 	d.on(bad, 52*day-20.7, odile, "hold", func(a shop.Act, oid string) error {
 		return d.shop.SetHold(d.ctx, a, oid, true, "white spots in the cut face: test three bars before anybody touches it")

@@ -41,7 +41,11 @@ func (s *Shop) FileTrouble(ctx context.Context, act Act, oid string, r Report) e
 		return err
 	}
 	return s.onTrouble(ctx, act, oid, func(c *change, l *lot.Lot) error {
-		card, _ := trouble.CardOf(r.Kind, l.Batch(0))
+		cooker, err := cookerML(c.Tx)
+		if err != nil {
+			return err
+		}
+		card, _ := trouble.CardOf(r.Kind, l.Batch(cooker))
 		entry, err := c.entry("incident")
 		if err != nil {
 			return err
@@ -64,6 +68,30 @@ func (s *Shop) FileTrouble(ctx context.Context, act Act, oid string, r Report) e
 		}
 		return nil
 	})
+}
+
+// cookerML is the largest cooker of the shop to the rim, 0 for none.
+func cookerML(tx *store.Tx) (ml float64, err error) {
+	revisions, err := tx.Latest(store.Tools)
+	for _, r := range revisions {
+		t, err := asTool(r)
+		if err != nil {
+			return 0, err
+		}
+		if t.Kind == Cooker && !t.Retired {
+			ml = max(ml, t.ML)
+		}
+	}
+	return ml, err
+}
+
+// CookerML is the largest cooker of the shop to the rim, 0 for none.
+func (s *Shop) CookerML(ctx context.Context) (ml float64, err error) {
+	err = s.db.Read(ctx, func(tx *store.Tx) (err error) {
+		ml, err = cookerML(tx)
+		return err
+	})
+	return ml, err
 }
 
 // onTrouble runs an act on a lot whatever device writes its run: trouble does not
@@ -136,7 +164,11 @@ func (s *Shop) ChooseWay(ctx context.Context, act Act, oid string, incident int6
 		if err != nil || i.Way == way && way != "" {
 			return err
 		}
-		card, _ := l.Card(i, 0)
+		cooker, err := cookerML(c.Tx)
+		if err != nil {
+			return err
+		}
+		card, _ := l.Card(i, cooker)
 		return c.goWay(l, incident, card, way)
 	})
 }
@@ -185,7 +217,11 @@ func (s *Shop) TickRescue(ctx context.Context, act Act, oid string, incident int
 		if err != nil {
 			return err
 		}
-		card, _ := l.Card(i, 0)
+		cooker, err := cookerML(c.Tx)
+		if err != nil {
+			return err
+		}
+		card, _ := l.Card(i, cooker)
 		way, ok := card.Way(i.Way)
 		if !ok || step < 0 || step >= len(way.Steps) {
 			return &lot.NotNow{Why: "that way out has no such step"}

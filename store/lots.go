@@ -163,11 +163,11 @@ func (w LotsWhere) where() (string, []any) {
 	}
 	if w.Text != "" {
 		like := "%" + likeEscape.Replace(w.Text) + "%"
-		and(`(replace(l.code, '-', '') LIKE ? ESCAPE '!' OR json_extract(l.frozen, '$.recipe') LIKE ? ESCAPE '!' OR EXISTS (SELECT 1 FROM person q WHERE q.id = (SELECT person_id FROM entry WHERE id = l.entry_id) AND q.name LIKE ? ESCAPE '!'))`,
+		and(`(replace(l.code, '-', '') LIKE ? ESCAPE '!' OR l.id IN (SELECT lot_id FROM lot_material WHERE item = 'recipe' AND name LIKE ? ESCAPE '!') OR EXISTS (SELECT 1 FROM person q WHERE q.id = (SELECT person_id FROM entry WHERE id = l.entry_id) AND q.name LIKE ? ESCAPE '!'))`,
 			strings.ReplaceAll(like, "-", ""), like, like)
 	}
 	if w.Material != "" {
-		and(`l.id IN (SELECT lot_id FROM lot_material WHERE item = ? OR name LIKE ? ESCAPE '!')`, w.Material, "%"+likeEscape.Replace(w.Material)+"%")
+		and(`l.id IN (SELECT lot_id FROM lot_material WHERE item = ? OR item <> 'recipe' AND name LIKE ? ESCAPE '!')`, w.Material, "%"+likeEscape.Replace(w.Material)+"%")
 	}
 	if w.Trouble == "any" {
 		and(`l.id IN (SELECT lot_id FROM incident)`)

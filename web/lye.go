@@ -537,11 +537,7 @@ func (s *Server) stockLabel(w http.ResponseWriter, r *http.Request) {
 		s.fail(w, r, err)
 		return
 	}
-	scheme := "http"
-	if r.TLS != nil {
-		scheme = "https"
-	}
-	code, err := draw.OfQR(scheme + "://" + r.Host + "/lye/" + one.OID)
+	code, err := draw.OfQR(addressOf(r, "/lye/"+one.OID))
 	if err != nil {
 		s.fail(w, r, err)
 		return
@@ -552,4 +548,14 @@ func (s *Server) stockLabel(w http.ResponseWriter, r *http.Request) {
 		IsLye    bool
 		Crystal  float64
 	}{one, code, draw.Corrosive(), one.Kind != shop.Fats, math.Ceil(one.Lye().Crystal() + lye.CrystalStep - 0.1)})
+}
+
+// addressOf is the address of a page as this visitor reaches the shop, for a QR
+// code.
+func addressOf(r *http.Request, path string) string {
+	scheme := "http"
+	if r.TLS != nil {
+		scheme = "https"
+	}
+	return scheme + "://" + r.Host + path
 }

@@ -42,6 +42,7 @@ type makePage struct {
 	Live     *live // what the scale or the probe shows, nil without one
 	Others   []*lot.Lot
 	Troubles []incidentView
+	Rescuing bool // a way out is under way, and comes first
 	Stories  []storyTold
 	Carried  []Option
 	Watching *lot.Writer // another device that writes
@@ -179,6 +180,10 @@ func (s *Server) benchOfLot(r *http.Request, l *lot.Lot, posted string, f *Form)
 	if err != nil {
 		return p, err
 	}
+	cooker, err := s.shop.CookerML(r.Context())
+	if err != nil {
+		return p, err
+	}
 	state := l.State()
 	steps := run.Steps(l.Order())
 	left := run.Undone(steps, state)
@@ -244,7 +249,8 @@ func (s *Server) benchOfLot(r *http.Request, l *lot.Lot, posted string, f *Form)
 	}
 	p.Warm = warmthOf(l, sessionOf(r).RoomC, s.shop.Now(sessionOf(r).Location), sessionOf(r).System)
 	p.Live = s.liveOf(r, l, p.Now.Step)
-	p.Troubles, p.Carried = incidentsOf(l), carriedOptions()
+	p.Troubles, p.Carried = incidentsOf(l, cooker), carriedOptions()
+	p.Rescuing = slices.ContainsFunc(p.Troubles, func(i incidentView) bool { return i.Chosen == nil || i.Done < len(i.Steps) })
 	if p.Stories, err = s.storiesAt(r, l, p.Now.Step); err != nil {
 		return p, err
 	}

@@ -308,9 +308,14 @@ func (s *Server) showLot(w http.ResponseWriter, r *http.Request, status int, pos
 		s.fail(w, r, err)
 		return
 	}
+	cooker, err := s.shop.CookerML(r.Context())
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
 	now := s.shop.Now(sessionOf(r).Location)
 	p := lotPage{lotLine: lineOf(l, now), Forms: forms, Seen: l.LastEntry, Gels: words(lot.Gels()), Actual: actuals(l),
-		Troubles: incidentsOf(l), Carried: carriedOptions(), Marks: marksOf(l), Own: len(l.OwnHolds()) > 0}
+		Troubles: incidentsOf(l, cooker), Carried: carriedOptions(), Marks: marksOf(l), Own: len(l.OwnHolds()) > 0}
 	for _, e := range l.Story() {
 		p.Story = append(p.Story, storyLine{e, l.Corrected(e.ID)})
 	}

@@ -17,6 +17,7 @@ import (
 	"ashshelf/soap/trouble"
 	"ashshelf/soap/unit"
 	"ashshelf/store"
+	"ashshelf/web/draw"
 )
 
 // troublePage is the cards of what can go wrong, or one of them.
@@ -74,7 +75,12 @@ func (s *Server) showTrouble(w http.ResponseWriter, r *http.Request, status int,
 		s.fail(w, r, err)
 		return
 	}
-	batch := l.Batch(0)
+	cooker, err := s.shop.CookerML(r.Context())
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	batch := l.Batch(cooker)
 	p := troublePage{Lot: l, Form: forms.Of("trouble"), Seen: l.LastEntry, Before: l.Incidents}
 	kind := trouble.Kind(chi.URLParam(r, "kind"))
 	if f != nil {
@@ -149,13 +155,13 @@ func (s *Server) told(r *http.Request, subjects []string) ([]storyTold, error) {
 
 // incidentsOf are the incidents of a lot with what can be done about each, the
 // newest first.
-func incidentsOf(l *lot.Lot) []incidentView {
+func incidentsOf(l *lot.Lot, cookerML float64) []incidentView {
 	var out []incidentView
 	done := l.Done()
 	for n := len(l.Incidents) - 1; n >= 0; n-- {
 		i := l.Incidents[n]
 		v := incidentView{Incident: i}
-		v.Card, _ = l.Card(i, 0)
+		v.Card, _ = l.Card(i, cookerML)
 		if way, ok := v.Card.Way(i.Way); ok {
 			v.Chosen = &way
 			for k, step := range way.Steps {
@@ -239,7 +245,6 @@ func carriedOptions() []Option {
 type recordPage struct {
 	*lot.Lot
 	Stage     lot.Stage
-	Policy    any
 	Sealed    shop.Sealed
 	Materials []materialLine
 	Steps     []recordStep
@@ -252,8 +257,7 @@ type recordPage struct {
 	Planned   float64
 	Trial     bool
 	Gear      []gearLine
-	Lye       string
-	Fats      string
+	QR        draw.Picture // leads to the lot
 }
 
 type materialLine struct {
@@ -301,9 +305,13 @@ func (s *Server) record(w http.ResponseWriter, r *http.Request) {
 		return
 	}
 	now := s.shop.Now(sessionOf(r).Location)
-	p := recordPage{Lot: l, Stage: l.Stage(), Sealed: sealed, Materials: materialsOf(l), Yield: yieldOf(l), Incidents: incidentsOf(l), Printed: now, Trial: l.Frozen.Kind == lot.Trial}
+	p := recordPage{Lot: l, Stage: l.Stage(), Sealed: sealed, Materials: materialsOf(l), Yield: yieldOf(l), Incidents: incidentsOf(l, 0), Printed: now, Trial: l.Frozen.Kind == lot.Trial}
 	soap := l.Soap()
 	p.Soap, p.Planned = soap.Superfat, soap.Planned
+	if p.QR, err = draw.OfQR(addressOf(r, "/lots/"+l.OID)); err != nil {
+		s.fail(w, r, err)
+		return
+	}
 	for _, e := range l.Story() {
 		p.Story = append(p.Story, storyLine{e, l.Corrected(e.ID)})
 	}

@@ -103,14 +103,14 @@ type Kept struct {
 	Place string
 }
 
-// Batch is the lot as the soap that is in trouble. cookerML is the cooker to the
-// rim, 0 for none.
+// Batch is the lot as the soap that is in trouble. cookerML is the shop's cooker
+// to the rim, 0 for none; that of the lot's plan goes before it.
 func (l *Lot) Batch(cookerML float64) trouble.Batch {
 	r := l.Frozen.Request
 	r.Formula = l.Frozen.Formula
 	b := trouble.Batch{At: trouble.AsBars, Request: r, Sheet: l.Sheet(), State: l.State(), CookerML: cookerML, VolumeML: l.PotNow().VolumeML, SoapG: l.PotNow().Whole()}
-	if cookerML == 0 {
-		b.CookerML = r.Vessels.Cooker.ML
+	if own := r.Vessels.Cooker.ML; own > 0 {
+		b.CookerML = own
 	}
 	switch l.Stage() {
 	case Weighed:

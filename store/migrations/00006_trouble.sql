@@ -91,7 +91,8 @@ CREATE TABLE release_digest (
   digest  TEXT NOT NULL
 ) STRICT;
 
--- What a lot is made of, to find lots by their ingredients.
+-- What a lot is made of, to find lots by their ingredients, and as 'recipe' the
+-- name it was made under.
 CREATE TABLE lot_material (
   lot_id INTEGER NOT NULL REFERENCES lot (id),
   item   TEXT NOT NULL,
@@ -102,7 +103,7 @@ CREATE INDEX lot_material_item ON lot_material (item, lot_id);
 INSERT OR IGNORE INTO lot_material (lot_id, item, name)
   SELECT l.id, json_extract(i.value, '$.key'), json_extract(i.value, '$.name')
   FROM lot l, json_each(l.frozen, '$.sheet') s, json_each(s.value, '$.items') i;
-CREATE INDEX entry_recorded ON entry (recorded_at);
+INSERT INTO lot_material (lot_id, item, name) SELECT id, 'recipe', coalesce(json_extract(frozen, '$.recipe'), '') FROM lot;
 
 -- +goose StatementBegin
 CREATE TRIGGER incident_keep_u BEFORE UPDATE ON incident BEGIN SELECT RAISE(ABORT, 'records are only added to'); END;
