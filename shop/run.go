@@ -540,7 +540,7 @@ func (s *Shop) AddExtra(ctx context.Context, act Act, oid, name string, grams fl
 	if err := p.Err(); err != nil {
 		return err
 	}
-	return s.onRun(ctx, act, oid, "tick", func(c *change, l *lot.Lot) error {
+	return s.onRun(ctx, act, oid, "weigh", func(c *change, l *lot.Lot) error {
 		x := lot.Extra{Name: name, Grams: grams}
 		for _, f := range append(fatsOf(l), fat.Reference()...) {
 			if strings.EqualFold(f.Name, name) || f.Slug == strings.ToLower(name) {
