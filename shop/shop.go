@@ -37,6 +37,8 @@ type Shop struct {
 	db  *store.DB
 	dir string
 	now func() time.Time
+
+	curves curves
 }
 
 // Open opens the shop in a data folder. now is the clock.
@@ -45,7 +47,7 @@ func Open(ctx context.Context, dir string, now func() time.Time) (*Shop, error) 
 	if err != nil {
 		return nil, err
 	}
-	return &Shop{db, dir, now}, nil
+	return &Shop{db: db, dir: dir, now: now}, nil
 }
 
 // Unsynced runs do without waiting for the disk after each record. It is for

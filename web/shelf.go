@@ -234,6 +234,7 @@ type lotPage struct {
 	Gels    []Option
 	Seen    int64
 
+	Forecast *forecast
 	Troubles []incidentView
 	Carried  []Option
 	Marks    []markView
@@ -261,6 +262,28 @@ type gradeLine struct {
 
 func (s *Server) lot(w http.ResponseWriter, r *http.Request) {
 	s.showLot(w, r, http.StatusOK, "", nil, nil)
+}
+
+// forecast is how a lot dries, in days of the calendar.
+type forecast struct {
+	cure.Forecast
+	LossPct, WeeklyPct   float64
+	Settled, Early, Late time.Time
+	Done                 bool      // settled by now
+	Likely               time.Time // when days and weight are both good
+}
+
+func forecastOf(l *lot.Lot, f cure.Forecast, now time.Time) *forecast {
+	facts := l.Facts(now)
+	first := facts.Samples[0].At
+	v := &forecast{Forecast: f, LossPct: 100 * f.Loss, Settled: cure.On(first, f.Settled), Early: cure.On(first, f.Early), Late: cure.On(first, f.Late)}
+	v.WeeklyPct = f.Weekly(now.Sub(first).Hours() / 24)
+	v.Done = !v.Settled.After(now)
+	v.Likely = facts.Policy.ReadyOn(facts.Poured)
+	if v.Settled.After(v.Likely) {
+		v.Likely = v.Settled
+	}
+	return v
 }
 
 // Forms are the forms of a lot's acts, by act.
@@ -323,7 +346,15 @@ func (s *Server) showLot(w http.ResponseWriter, r *http.Request, status int, pos
 		p.Reasons = append(p.Reasons, Option{string(reason), string(reason)})
 	}
 	if l.Pour != nil {
-		p.Curve = draw.OfDrying(l.Facts(now))
+		f, err := s.shop.Drying(r.Context(), l)
+		if err != nil {
+			s.fail(w, r, err)
+			return
+		}
+		p.Curve = draw.OfDrying(l.Facts(now), f)
+		if f != nil {
+			p.Forecast = forecastOf(l, *f, now)
+		}
 	}
 	if p.Stage == lot.InMold {
 		t := schedule.Window(l)

@@ -9,6 +9,7 @@ package lot
 
 import (
 	"fmt"
+	"math"
 	"strconv"
 	"strings"
 	"time"
@@ -442,6 +443,17 @@ func (l *Lot) Facts(now time.Time) cure.Facts {
 		f.Checked, f.Passed = true, l.Checks[n-1].Pass
 	}
 	return f
+}
+
+// SampleStep is the step in g that the marked bar's weights were read in: a tenth
+// when any of them says so, a gram else.
+func (l *Lot) SampleStep() float64 {
+	for _, s := range l.Samples {
+		if s.Grams != math.Trunc(s.Grams) {
+			return 0.1
+		}
+	}
+	return 1
 }
 
 // Gate works out what still keeps the bars from being sold. It is only

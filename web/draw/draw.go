@@ -247,13 +247,21 @@ const (
 	dryL, dryR, dryT     = 54.0, 540.0, 16.0
 	dryFloor             = 190.0
 	dryDaysLeast         = 35
+	drySteps             = 40
 	dryHeadroom, dryRoom = 1.01, 0.84 // of the first weight, at the top and the floor
 )
 
-// OfDrying lays the weighings out against the days the policy asks for.
-func OfDrying(poured cure.Facts) Drying {
+// OfDrying lays the weighings out against the days the policy asks for, with the
+// curve that was fitted to them, where there is one, and the days between which
+// its weight will have settled.
+func OfDrying(poured cure.Facts, f *cure.Forecast) Drying {
 	d := Drying{Picture: Picture{W: dryW, H: dryH}, Points: len(poured.Samples)}
 	days := float64(max(dryDaysLeast, poured.Policy.Days+7, cure.Days(poured.Poured, poured.Now)+3))
+	before := 0.0 // days from the pour to the first weighing
+	if f != nil {
+		before = poured.Samples[0].At.Sub(poured.Poured).Hours() / 24
+		days = math.Min(math.Max(days, before+f.Late+3), 2*days)
+	}
 	x := func(day float64) float64 { return dryL + (dryR-dryL)*day/days }
 	d.line("ln", dryL, dryFloor, dryR, dryFloor)
 	d.line("ln", dryL, dryT, dryL, dryFloor)
@@ -286,6 +294,21 @@ func OfDrying(poured cure.Facts) Drying {
 		}
 		d.line("ln-fine", dryL-4, y(g), dryL, y(g))
 		d.text("soft", dryL-8, y(g)+4, 13, "end", unit.Trim(g, 0)+" g")
+	}
+	if f != nil {
+		early, late := x(math.Min(days, before+f.Early)), x(math.Min(days, before+f.Late))
+		d.rect("band-settled", early, dryT, math.Max(2, late-early), dryFloor-dryT)
+		d.text("soft", (early+late)/2, dryFloor-6, 12, "middle", "settled")
+		curve := ""
+		for i := range drySteps + 1 {
+			at := before + (days-before)*float64(i)/drySteps
+			step := "L"
+			if i == 0 {
+				step = "M"
+			}
+			curve += fmt.Sprintf("%s%.1f %.1f", step, x(at), math.Min(dryFloor, y(f.At(at-before))))
+		}
+		d.path("ln-dash", curve)
 	}
 	path := ""
 	for i, s := range poured.Samples {

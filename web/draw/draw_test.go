@@ -121,16 +121,32 @@ func TestTheRailHasAPegForEachStep(t *testing.T) {
 	assert.Len(t, draw.OfRail(pegs[:1]).Shapes, 2)
 }
 
+func TestTheForecastIsDrawnBesideTheWeighings(t *testing.T) {
+	start := time.Date(2026, 1, 1, 9, 0, 0, 0, time.UTC)
+	f := cure.Facts{Poured: start, Now: start.AddDate(0, 0, 20), Policy: cure.Policies()[0]}
+	for i, g := range []float64{120, 114, 110} {
+		f.Samples = append(f.Samples, cure.Sample{At: start.AddDate(0, 0, 1+7*i), Grams: g})
+	}
+	forecast, ok := cure.Fit(f.Samples, 0.1, cure.Any())
+	require.True(t, ok)
+	d := draw.OfDrying(f, &forecast)
+	assert.Len(t, of(d.Picture, "path", "ln-dash"), 1)
+	band := of(d.Picture, "rect", "band-settled")
+	require.Len(t, band, 1)
+	assert.GreaterOrEqual(t, band[0].W, 2.0)
+	assert.LessOrEqual(t, band[0].X+band[0].W, d.W)
+}
+
 func TestTheDryingCurveFallsWithTheWeight(t *testing.T) {
 	start := time.Date(2026, 1, 1, 9, 0, 0, 0, time.UTC)
 	policy, _ := cure.PolicyByCode("four")
 	f := cure.Facts{Poured: start, Now: start.AddDate(0, 0, 30), Policy: policy}
-	assert.Contains(t, draw.OfDrying(f).Title, "No weighing")
+	assert.Contains(t, draw.OfDrying(f, nil).Title, "No weighing")
 	for day, g := range map[int]float64{2: 118} {
 		f.Samples = append(f.Samples, cure.Sample{At: start.AddDate(0, 0, day), Grams: g})
 	}
 	f.Samples = append(f.Samples, cure.Sample{At: start.AddDate(0, 0, 9), Grams: 108}, cure.Sample{At: start.AddDate(0, 0, 30), Grams: 60})
-	d := draw.OfDrying(f)
+	d := draw.OfDrying(f, nil)
 	dots := of(d.Picture, "circle", "dot")
 	require.Len(t, dots, 3)
 	for i := 1; i < 3; i++ {
