@@ -237,6 +237,11 @@ func checkShop(v store.Shop) caution.Problems {
 	if !(v.RoomC >= -10 && v.RoomC <= 45) {
 		p.Add("room_c", "the workshop's temperature must lie between -10 and 45 °C")
 	}
+	for _, day := range strings.Fields(v.DaysOff) {
+		if !slices.Contains([]string{"mon", "tue", "wed", "thu", "fri", "sat", "sun"}, day) {
+			p.Add("days_off", "“%s” is no day of the week", day)
+		}
+	}
 	for path, at := range map[string]string{"scale_at": v.ScaleAt, "probe_at": v.ProbeAt} {
 		if host, port, err := net.SplitHostPort(at); at != "" && (err != nil || host == "" || port == "") {
 			p.Add(path, "write where it is found as host:port, such as 192.168.1.30:8430, or leave it empty")

@@ -50,21 +50,22 @@ type Shop struct {
 	RoomC                       float64 // °C of the room where stock stands
 	RiskyLoad                   float64 // percent of a pot's load for a scent that may hurry
 	ScaleAt, ProbeAt            string  // host:port of the scale and the thermometer; empty for none
+	DaysOff                     string  // weekdays on which nobody works, such as "sat sun"
 	Demo                        bool
 }
 
 // Shop returns the current settings; [ErrNotFound] when the shop is not
 // founded yet.
 func (t *Tx) Shop() (s Shop, err error) {
-	err = t.one("shop", `SELECT name, zone, units, currency, emergency, scale_step, fine_step, fine_max, fill_rule, pot_loss, risky_load, room_c, scale_at, probe_at, demo FROM shop ORDER BY entry_id DESC LIMIT 1`, nil,
-		&s.Name, &s.Zone, &s.Units, &s.Currency, &s.Emergency, &s.ScaleStep, &s.FineStep, &s.FineMax, &s.FillRule, &s.PotLoss, &s.RiskyLoad, &s.RoomC, &s.ScaleAt, &s.ProbeAt, &s.Demo)
+	err = t.one("shop", `SELECT name, zone, units, currency, emergency, scale_step, fine_step, fine_max, fill_rule, pot_loss, risky_load, room_c, scale_at, probe_at, days_off, demo FROM shop ORDER BY entry_id DESC LIMIT 1`, nil,
+		&s.Name, &s.Zone, &s.Units, &s.Currency, &s.Emergency, &s.ScaleStep, &s.FineStep, &s.FineMax, &s.FillRule, &s.PotLoss, &s.RiskyLoad, &s.RoomC, &s.ScaleAt, &s.ProbeAt, &s.DaysOff, &s.Demo)
 	return s, err
 }
 
 // AddShop writes new settings, which hold from now on.
 func (t *Tx) AddShop(entry int64, s Shop) error {
-	return t.exec("add shop", `INSERT INTO shop (entry_id, name, zone, units, currency, emergency, scale_step, fine_step, fine_max, fill_rule, pot_loss, risky_load, room_c, scale_at, probe_at, demo) VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?)`,
-		entry, s.Name, s.Zone, s.Units, s.Currency, s.Emergency, s.ScaleStep, s.FineStep, s.FineMax, s.FillRule, s.PotLoss, s.RiskyLoad, s.RoomC, s.ScaleAt, s.ProbeAt, s.Demo)
+	return t.exec("add shop", `INSERT INTO shop (entry_id, name, zone, units, currency, emergency, scale_step, fine_step, fine_max, fill_rule, pot_loss, risky_load, room_c, scale_at, probe_at, days_off, demo) VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?)`,
+		entry, s.Name, s.Zone, s.Units, s.Currency, s.Emergency, s.ScaleStep, s.FineStep, s.FineMax, s.FillRule, s.PotLoss, s.RiskyLoad, s.RoomC, s.ScaleAt, s.ProbeAt, s.DaysOff, s.Demo)
 }
 
 // Person is somebody who works in the shop.

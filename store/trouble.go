@@ -50,6 +50,23 @@ func (t *Tx) AddKept(entry, lotID int64, k lot.Kept) error {
 	return t.exec("add reference bar", `INSERT INTO lot_kept (entry_id, lot_id, bars, place) VALUES (?,?,?,?)`, entry, lotID, k.Bars, k.Place)
 }
 
+// AddCare writes what was done for a lot.
+func (t *Tx) AddCare(entry, lotID int64, k lot.Care) error {
+	return t.exec("add care", `INSERT INTO lot_care (entry_id, lot_id, what, note) VALUES (?,?,?,?)`, entry, lotID, k.What, k.Note)
+}
+
+// AddFeed makes a new secret address of the calendar.
+func (t *Tx) AddFeed(entry int64, secret string) error {
+	return t.exec("add feed", `INSERT INTO calendar_feed (entry_id, secret) VALUES (?,?)`, entry, secret)
+}
+
+// Feed is the secret of the calendar that counts; [ErrNotFound] before there is
+// one.
+func (t *Tx) Feed() (secret string, err error) {
+	err = t.one("feed", `SELECT secret FROM calendar_feed ORDER BY entry_id DESC LIMIT 1`, nil, &secret)
+	return secret, err
+}
+
 // AddMaterial notes that a lot has an ingredient.
 func (t *Tx) AddMaterial(lotOID, item, name string) error {
 	return t.exec("add material", `INSERT INTO lot_material (lot_id, item, name) VALUES ((SELECT id FROM lot WHERE oid = ?), ?, ?) ON CONFLICT DO NOTHING`, lotOID, item, name)
@@ -107,6 +124,9 @@ func (c chosen) troubles() error {
 		read(c, "lot_next", "x.text",
 			func(n *lot.Next) []any { return []any{&n.Text} },
 			func(l *Lot, e lot.Entry, n lot.Next) { n.Entry = e; l.Next = append(l.Next, n) }),
+		read(c, "lot_care", "x.what, x.note",
+			func(k *lot.Care) []any { return []any{&k.What, &k.Note} },
+			func(l *Lot, e lot.Entry, k lot.Care) { k.Entry = e; l.Cared = append(l.Cared, k) }),
 		read(c, "lot_kept", "x.bars, x.place",
 			func(k *lot.Kept) []any { return []any{&k.Bars, &k.Place} },
 			func(l *Lot, e lot.Entry, k lot.Kept) { k.Entry = e; l.Kept = append(l.Kept, k) }),

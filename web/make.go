@@ -536,6 +536,9 @@ func (s *Server) actOnLot(w http.ResponseWriter, r *http.Request) {
 	if err == nil {
 		if err = s.shop.DropCopy(r.Context(), "lot-"+name, oid); err == nil {
 			to := "/lots/" + oid
+			if f.Get("back") == "shelf" {
+				to = "/"
+			}
 			if onBench && name != "giveup" && name != "paper" || troubled && f.Get("back") == "make" {
 				to = "/make/" + oid + afterStep(name, f)
 			}

@@ -97,6 +97,7 @@ func (s *Server) Handler() http.Handler {
 	r.NotFound(s.notFound)
 	r.MethodNotAllowed(toItsPage)
 
+	r.Get("/calendar/{secret:[a-z0-9]{26}}.ics", s.feed)
 	r.Get("/welcome", s.welcome)
 	r.Post("/welcome", s.found)
 	r.Group(func(r chi.Router) {
@@ -107,6 +108,9 @@ func (s *Server) Handler() http.Handler {
 		r.Group(func(r chi.Router) {
 			r.Use(s.somebody)
 			r.Get("/", s.shelf)
+			r.Get("/calendar", s.month)
+			r.Get("/calendar/{month}", s.month)
+			r.Post("/calendar/feed", s.renewFeed)
 			r.Get("/settings", s.settings)
 			r.Post("/settings", s.saveSettings)
 			r.Post("/settings/people", s.addPerson)

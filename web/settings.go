@@ -27,6 +27,9 @@ var zones = []string{
 	"Africa/Johannesburg", "Asia/Kolkata", "Asia/Tokyo", "Australia/Perth", "Australia/Sydney", "Pacific/Auckland", "UTC",
 }
 
+// weekdays by the short names that days off are kept under.
+var weekdays = []Option{{"mon", "Monday"}, {"tue", "Tuesday"}, {"wed", "Wednesday"}, {"thu", "Thursday"}, {"fri", "Friday"}, {"sat", "Saturday"}, {"sun", "Sunday"}}
+
 type shopForm struct {
 	Form  *Form
 	Units []Option
@@ -46,6 +49,13 @@ func readShop(f *Form) store.Shop {
 	v.FineStep, v.FineMax = ifTyped(f, "fine_step", f.Mass, 0), ifTyped(f, "fine_max", f.Mass, 0)
 	v.FillRule = f.Get("fill_rule")
 	v.RoomC = ifTyped(f, "room_c", f.Temperature, lye.RoomC)
+	var off []string
+	for _, day := range weekdays {
+		if f.Get("off."+day.Value) == "on" {
+			off = append(off, day.Value)
+		}
+	}
+	v.DaysOff = strings.Join(off, " ")
 	v.ScaleAt, v.ProbeAt = f.Get("scale_at"), f.Get("probe_at")
 	v.PotLoss, v.RiskyLoad = ifTyped(f, "pot_loss", f.Number, 0), ifTyped(f, "risky_load", f.Number, 0)
 	return v
@@ -56,6 +66,9 @@ func shopValues(v store.Shop) map[string]string {
 	out := map[string]string{
 		"name": v.Name, "zone": v.Zone, "units": v.Units, "currency": v.Currency, "emergency": v.Emergency, "scale_at": v.ScaleAt, "probe_at": v.ProbeAt, "scale_step": unit.Trim(v.ScaleStep, 3) + " g",
 		"fill_rule": v.FillRule, "pot_loss": unit.Trim(v.PotLoss, 2), "risky_load": unit.Trim(v.RiskyLoad, 0),
+	}
+	for _, day := range strings.Fields(v.DaysOff) {
+		out["off."+day] = "on"
 	}
 	out["room_c"] = unit.FormatTemperature(v.RoomC, unit.System(v.Units))
 	if v.FineStep > 0 {

@@ -212,6 +212,8 @@ func (s *Server) troubleAct(r *http.Request, oid, name string, f *Form) (do func
 		}, true
 	case "next":
 		return func() error { return s.shop.AddNext(ctx, a, oid, f.Get("next")) }, true
+	case "care":
+		return func() error { return s.shop.LookAfter(ctx, a, oid, f.Get("care"), f.Get("care_note")) }, true
 	case "kept":
 		n := f.Count("kept_bars")
 		return func() error { return s.shop.KeepReference(ctx, a, oid, n, f.Get("kept_place")) }, true

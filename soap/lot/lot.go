@@ -313,6 +313,7 @@ type Lot struct {
 	Marks     []Mark
 	Next      []Next
 	Kept      []Kept
+	Cared     []Care
 	Pour      *Pour
 	Unmolding *Unmolding
 	Cut       *Cut
@@ -477,6 +478,10 @@ func (l *Lot) May(act string, now time.Time) error {
 	case "tick":
 		if stage != Weighed && stage != InMold {
 			return not("lot %s is %s: its run is over", l.Code, stage.Words())
+		}
+	case "care":
+		if l.Pour == nil || l.Release != nil {
+			return not("lot %s is %s: nothing is to be looked after", l.Code, stage.Words())
 		}
 	case "photo", "trouble", "mark", "next", "carry", "kept":
 		if act == "carry" && stage != Weighed {

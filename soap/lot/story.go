@@ -188,6 +188,9 @@ func (l *Lot) troubles(add func(e Entry, title, format string, args ...any)) {
 	for _, n := range l.Next {
 		add(n.Entry, "Next time", "%s", n.Text)
 	}
+	for _, k := range l.Cared {
+		add(k.Entry, CareWords(k.What), "%s", k.Note)
+	}
 	for _, k := range l.Kept {
 		add(k.Entry, "Reference bar", "%d kept: %s", k.Bars, k.Place)
 	}

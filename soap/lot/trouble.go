@@ -96,6 +96,29 @@ type Next struct {
 	Text string
 }
 
+// Care is something done for a lot that is no record of its own.
+type Care struct {
+	Entry
+	What string // "texture", "gel", "oven", "turn" or "stamp"
+	Note string
+}
+
+// CareWords says what was done.
+func CareWords(what string) string {
+	return map[string]string{"texture": "Top textured", "gel": "Gel looked for", "oven": "Oven off", "turn": "Bars turned", "stamp": "Stamped"}[what]
+}
+
+// LastCare is when something was last done for the lot; ok is false when it never
+// was.
+func (l *Lot) LastCare(what string) (at time.Time, ok bool) {
+	for _, c := range l.Cared {
+		if c.What == what {
+			at, ok = c.Occurred, true
+		}
+	}
+	return at, ok
+}
+
 // Kept is a reference bar that was put aside.
 type Kept struct {
 	Entry

@@ -7,10 +7,12 @@ package schedule
 
 import (
 	"slices"
+	"strings"
 	"time"
 
 	"ashshelf/soap/cure"
 	"ashshelf/soap/lot"
+	"ashshelf/soap/recipe"
 )
 
 // Kind is what is to be done.
@@ -19,9 +21,14 @@ type Kind string
 // The kinds of tasks, in the order of a lot's life.
 const (
 	Finish  Kind = "finish"  // a lot on the bench is not poured yet
+	Texture Kind = "texture" // the top, when it holds
+	Gel     Kind = "gel"     // look for the ring
+	Oven    Kind = "oven"    // off at bedtime
 	Unmold  Kind = "unmold"  // and cut
 	Cut     Kind = "cut"     // out of the mold, not cut
+	Stamp   Kind = "stamp"   // while it takes an impression
 	Weigh   Kind = "weigh"   // the sample bar
+	Turn    Kind = "turn"    // the bars on their rack
 	Check   Kind = "check"   // zap or pH
 	Release Kind = "release" // all is met but the release
 	Held    Kind = "held"    // somebody must decide
@@ -29,6 +36,7 @@ const (
 
 var words = map[Kind]string{
 	Finish: "Finish the pour", Unmold: "Unmold and cut", Cut: "Cut", Weigh: "Weigh the sample bar",
+	Texture: "Texture the top", Gel: "Look for the gel ring", Oven: "Oven off", Stamp: "Stamp", Turn: "Turn the bars",
 	Check: "Make the safety check", Release: "Release", Held: "On hold: decide",
 }
 
@@ -42,10 +50,19 @@ type Task struct {
 	State               cure.State
 	Opens, Best, Closes time.Time // of an unmold window, else zero
 	Why                 string
+	Missed              string // what to do when the window has closed
+}
+
+// Care reports whether the task is done by one press, as a care of the lot.
+func (t Task) Care() bool {
+	return slices.Contains([]Kind{Texture, Gel, Oven, Stamp, Turn}, t.Kind)
 }
 
 // soon is how far ahead a window that is not open yet is shown.
 const soon = 24 * time.Hour
+
+// longPast is how long a missed watch is still spoken of.
+const longPast = 6 * time.Hour
 
 // Today returns the tasks of the lots, the most pressing first. now is in the
 // shop's zone.
@@ -54,9 +71,17 @@ func Today(lots []*lot.Lot, now time.Time) []Task {
 	for _, l := range lots {
 		out = append(out, tasks(l, now)...)
 	}
-	rank := map[cure.State]int{cure.Late: 0, cure.Open: 1, cure.Waiting: 2}
+	rank := func(t Task) int {
+		switch {
+		case t.State == cure.Late && !t.Care():
+			return 0
+		case t.State == cure.Waiting, t.State == cure.Late: // a watch that was missed presses no more
+			return 2
+		}
+		return 1
+	}
 	slices.SortStableFunc(out, func(a, b Task) int {
-		if d := rank[a.State] - rank[b.State]; d != 0 {
+		if d := rank(a) - rank(b); d != 0 {
 			return d
 		}
 		return slices.Index(order, a.Kind) - slices.Index(order, b.Kind)
@@ -64,7 +89,7 @@ func Today(lots []*lot.Lot, now time.Time) []Task {
 	return out
 }
 
-var order = []Kind{Finish, Cut, Unmold, Release, Check, Held, Weigh}
+var order = []Kind{Finish, Oven, Texture, Gel, Cut, Unmold, Stamp, Release, Check, Held, Weigh, Turn}
 
 func tasks(l *lot.Lot, now time.Time) []Task {
 	task := func(k Kind, state cure.State, why string) Task { return Task{Lot: l, Kind: k, State: state, Why: why} }
@@ -72,12 +97,17 @@ func tasks(l *lot.Lot, now time.Time) []Task {
 	case lot.Weighed:
 		return []Task{task(Finish, cure.Open, "")}
 	case lot.InMold:
-		t := Window(l)
-		t.State = l.Unmolds().At(now.Sub(l.Pour.Occurred))
-		if t.State == cure.Waiting && t.Opens.Sub(now) > soon {
-			return nil
+		var out []Task
+		for _, t := range append(watches(l, now.Location()), Window(l)) {
+			t.State = stateOf(t, now)
+			switch {
+			case t.State == cure.Waiting && t.Opens.Sub(now) > soon:
+			case t.State == cure.Late && t.Kind != Unmold && now.Sub(t.Closes) > longPast:
+			default:
+				out = append(out, t)
+			}
 		}
-		return []Task{t}
+		return out
 	case lot.Unmolded:
 		return []Task{task(Cut, cure.Open, "")}
 	case lot.Curing:
@@ -95,6 +125,9 @@ func tasks(l *lot.Lot, now time.Time) []Task {
 		if f.SampleDue(l.Cut.Occurred.In(now.Location())) {
 			out = append(out, task(Weigh, cure.Open, ""))
 		}
+		if !now.Before(TurnOn(l, now.Location())) {
+			out = append(out, task(Turn, cure.Open, "so that they dry evenly and do not bend"))
+		}
 		return out
 	}
 	return nil
@@ -103,5 +136,128 @@ func tasks(l *lot.Lot, now time.Time) []Task {
 // Window is the unmold window of a poured lot.
 func Window(l *lot.Lot) Task {
 	w, at := l.Unmolds(), l.Pour.Occurred
-	return Task{Lot: l, Kind: Unmold, Opens: at.Add(w.Opens), Best: at.Add(w.Best), Closes: at.Add(w.Closes), Why: w.Why}
+	return Task{Lot: l, Kind: Unmold, Opens: at.Add(w.Opens), Best: at.Add(w.Best), Closes: at.Add(w.Closes), Why: w.Why, Missed: "take it out now, and cut it gently: warm it a little if the wire cracks it"}
+}
+
+func stateOf(t Task, now time.Time) cure.State {
+	return cure.Window{Opens: t.Opens.Sub(t.Opens), Closes: t.Closes.Sub(t.Opens)}.At(now.Sub(t.Opens))
+}
+
+// The watches of the first hours, counted from the pour: a top holds its texture
+// after minutes to hours; the ring of a gel shows after about two hours.
+const (
+	textureOpens, textureBest, textureCloses = 15 * time.Minute, 45 * time.Minute, 3 * time.Hour
+	gelOpens, gelBest, gelCloses             = 90 * time.Minute, 2 * time.Hour, 5 * time.Hour
+)
+
+// bedtime is the hour of the clock at which an oven is switched off at the latest.
+const bedtime = 22
+
+// watches are what is looked after in the mold before it comes out, as long as it
+// was not done.
+func watches(l *lot.Lot, zone *time.Location) []Task {
+	var out []Task
+	poured := l.Pour.Occurred
+	process := l.Frozen.Formula.Process
+	add := func(k Kind, opens, best, closes time.Time, why, missed string) {
+		if _, done := l.LastCare(string(k)); !done {
+			out = append(out, Task{Lot: l, Kind: k, Opens: opens, Best: best, Closes: closes, Why: why, Missed: missed})
+		}
+	}
+	if !l.Done()["after:tap"] {
+		add(Texture, poured.Add(textureOpens), poured.Add(textureBest), poured.Add(textureCloses), "when the top holds a stroke", "it has set: leave it as it is, plane it after the cut if you mind")
+	}
+	if process.Gel != "avoid" && !l.Cooked() {
+		add(Gel, poured.Add(gelOpens), poured.Add(gelBest), poured.Add(gelCloses), "a darker ring from the middle outwards; do not poke it", "look at the cut face instead, and note it when it is out")
+	}
+	if process.Cover == "oven" || process.Kind == recipe.Oven {
+		local := poured.In(zone)
+		off := time.Date(local.Year(), local.Month(), local.Day(), bedtime, 0, 0, 0, zone)
+		if off.Sub(poured) < 2*time.Hour {
+			off = poured.Add(2 * time.Hour)
+		}
+		add(Oven, off.Add(-2*time.Hour), off, off.Add(2*time.Hour), "it stays in overnight, in the warmth that is left", "switch it off now and look for cracks; cool it if it climbs")
+	}
+	return out
+}
+
+// turnEvery is how often bars are turned, in days.
+const turnEvery = 7
+
+// TurnOn is the local day from which the bars of a lot want turning.
+func TurnOn(l *lot.Lot, zone *time.Location) time.Time {
+	last := l.Cut.Occurred
+	if at, ok := l.LastCare("turn"); ok {
+		last = at
+	}
+	y, m, d := last.In(zone).Date()
+	return time.Date(y, m, d+turnEvery, 0, 0, 0, 0, zone)
+}
+
+// StampUntil is how long after its cut a bar takes an impression: olive and salt
+// harden within hours, an ordinary bar within days.
+func StampUntil(l *lot.Lot) time.Time {
+	hours := 72.0
+	if w := l.Unmolds(); w.Closes <= 24*time.Hour {
+		hours = 12
+	}
+	return l.Cut.Occurred.Add(time.Duration(hours * float64(time.Hour)))
+}
+
+// Event is something on a day of the calendar.
+type Event struct {
+	Task
+	Day    time.Time // midnight of its local day
+	AllDay bool
+	Off    bool // on a day off
+}
+
+// Calendar returns what is foreseen of lots between two local days, in order: the
+// windows of what is in a mold, and of what cures the days on which it wants
+// weighing, turning, its check, and on which its policy allows the release. Days
+// off are weekdays in short, such as "sat".
+func Calendar(lots []*lot.Lot, from, to time.Time, off []string) []Event {
+	zone := from.Location()
+	var out []Event
+	add := func(t Task, allDay bool) {
+		when := t.Best
+		if allDay {
+			when = t.Opens
+		}
+		y, m, d := when.In(zone).Date()
+		day := time.Date(y, m, d, 0, 0, 0, 0, zone)
+		if !day.Before(from) && day.Before(to) {
+			out = append(out, Event{t, day, allDay, slices.Contains(off, strings.ToLower(day.Weekday().String()[:3]))})
+		}
+	}
+	for _, l := range lots {
+		switch l.Stage() {
+		case lot.InMold:
+			for _, t := range append(watches(l, zone), Window(l)) {
+				add(t, false)
+			}
+		case lot.Curing:
+			facts := l.Facts(to)
+			last := l.Cut.Occurred
+			if n := len(facts.Samples); n > 0 {
+				last = facts.Samples[n-1].At
+			}
+			day := func(k Kind, at time.Time, why string) {
+				add(Task{Lot: l, Kind: k, Opens: at, Best: at, Why: why}, true)
+			}
+			day(Weigh, last.In(zone).AddDate(0, 0, cure.SampleEvery), "the marked bar, weekly")
+			day(Turn, TurnOn(l, zone), "")
+			if !facts.Checked {
+				day(Check, facts.Poured.In(zone).AddDate(0, 0, cure.CheckFrom), "zap or pH")
+			}
+			day(Release, facts.Policy.ReadyOn(facts.Poured.In(zone)), "the days of its cure are done; weight and check decide as well")
+		}
+	}
+	slices.SortStableFunc(out, func(a, b Event) int {
+		if c := a.Day.Compare(b.Day); c != 0 {
+			return c
+		}
+		return a.Best.Compare(b.Best)
+	})
+	return out
 }

@@ -26,6 +26,7 @@ func poured(hoursAgo float64) *lot.Lot {
 	l.Frozen.Unmold = cure.Window{Opens: 12 * time.Hour, Best: 24 * time.Hour, Closes: 48 * time.Hour, Why: "an ordinary loaf"}
 	l.Frozen.Policy = cure.Policies()[0]
 	l.Pour = &lot.Pour{Entry: at(hoursAgo), Trace: "light"}
+	l.Cared = []lot.Care{{Entry: at(hoursAgo), What: "texture"}, {Entry: at(hoursAgo), What: "gel"}}
 	return l
 }
 
@@ -76,4 +77,62 @@ func TestABarIsWeighedEveryWeekAndALotWithoutACheckIsCalled(t *testing.T) {
 	gone.Release = &lot.Release{Entry: at(10)}
 	gone.Balance = map[ledger.Grade]int{}
 	assert.Empty(t, schedule.Today([]*lot.Lot{gone}, noon), "what is sold out asks for nothing")
+}
+
+func TestTheFirstHoursAreWatched(t *testing.T) {
+	fresh := func(hours float64) *lot.Lot {
+		l := poured(hours)
+		l.Cared = nil
+		return l
+	}
+	now := func(hours float64) map[schedule.Kind]cure.State {
+		out := map[schedule.Kind]cure.State{}
+		for _, task := range schedule.Today([]*lot.Lot{fresh(hours)}, noon) {
+			out[task.Kind] = task.State
+			if task.State == cure.Late {
+				assert.NotEmpty(t, task.Missed, "a missed window says what to do")
+			}
+		}
+		return out
+	}
+	assert.Equal(t, map[schedule.Kind]cure.State{schedule.Texture: cure.Open, schedule.Gel: cure.Waiting, schedule.Unmold: cure.Waiting}, now(0.5))
+	assert.Equal(t, cure.Open, now(2)[schedule.Gel])
+	assert.Equal(t, cure.Late, now(4)[schedule.Texture])
+	assert.NotContains(t, now(15), schedule.Texture, "what is long past is not spoken of")
+	paper := fresh(0.5)
+	paper.Frozen.Formula.Process.Cover, paper.Frozen.Formula.Process.Gel = "oven", "avoid"
+	kinds := kinds(schedule.Today([]*lot.Lot{paper}, noon))
+	assert.Contains(t, kinds, schedule.Oven)
+	assert.NotContains(t, kinds, schedule.Gel, "soap that is kept from gelling shows no ring")
+}
+
+// The clocks go forward in the night of 29 March 2026: windows count hours, days
+// of the calendar count dates.
+func TestTheCalendarIsRightAcrossAChangeOfClocks(t *testing.T) {
+	dublin, err := time.LoadLocation("Europe/Dublin")
+	require.NoError(t, err)
+	entry := func(at time.Time) lot.Entry { return lot.Entry{ID: 1, Occurred: at, Recorded: at, Who: "Ida"} }
+	evening := time.Date(2026, 3, 28, 18, 0, 0, 0, dublin)
+	l := poured(1)
+	l.Pour.Entry = entry(evening)
+	w := schedule.Window(l)
+	assert.Equal(t, 24*time.Hour, w.Best.Sub(evening), "a day in the mold is 24 hours")
+	assert.Equal(t, "19:00", w.Best.In(dublin).Format("15:04"), "which the clock calls an hour later")
+	from := time.Date(2026, 3, 28, 0, 0, 0, 0, dublin)
+	events := schedule.Calendar([]*lot.Lot{l}, from, from.AddDate(0, 0, 3), []string{"sun"})
+	require.Len(t, events, 1)
+	assert.Equal(t, "2026-03-29", events[0].Day.Format(time.DateOnly))
+	assert.True(t, events[0].Off, "it is best on a day off")
+
+	cut := onTheRack(1)
+	cut.Pour.Entry, cut.Cut.Entry = entry(evening), entry(evening.Add(25*time.Hour))
+	on := map[schedule.Kind]string{}
+	for _, e := range schedule.Calendar([]*lot.Lot{cut}, from, from.AddDate(0, 2, 0), nil) {
+		on[e.Kind] = e.Day.Format(time.DateOnly)
+		assert.Equal(t, 0, e.Day.Hour(), "a day begins at midnight")
+	}
+	assert.Equal(t, map[schedule.Kind]string{schedule.Weigh: "2026-04-05", schedule.Turn: "2026-04-05", schedule.Check: "2026-04-18", schedule.Release: "2026-04-25"}, on)
+	assert.Equal(t, 72*time.Hour, schedule.StampUntil(cut).Sub(cut.Cut.Occurred))
+	cut.Frozen.Unmold.Closes = 24 * time.Hour
+	assert.Equal(t, 12*time.Hour, schedule.StampUntil(cut).Sub(cut.Cut.Occurred), "olive and salt harden in hours")
 }

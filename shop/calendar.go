@@ -1,0 +1,68 @@
+package shop
+
+import (
+	"context"
+	"crypto/subtle"
+	"errors"
+	"strings"
+	"time"
+
+	"ashshelf/soap/caution"
+	"ashshelf/soap/lot"
+	"ashshelf/soap/schedule"
+	"ashshelf/store"
+)
+
+// LookAfter records that a lot was looked after: its top textured, its bars
+// turned. A second press within the hour is the same one.
+func (s *Shop) LookAfter(ctx context.Context, act Act, oid, what, note string) error {
+	if lot.CareWords(what) == "" {
+		return caution.Problems{{Path: "care", Text: "choose what was done"}}
+	}
+	return s.onLotWhere(ctx, act, oid, "care", func(*change, *lot.Lot) error { return nil }, func(c *change, l *lot.Lot) error {
+		if at, done := l.LastCare(what); done && c.now.Sub(at) < time.Hour {
+			return nil
+		}
+		entry, err := c.entry("care")
+		if err != nil {
+			return err
+		}
+		return c.AddCare(entry, l.ID, lot.Care{What: what, Note: strings.TrimSpace(note)})
+	})
+}
+
+// Calendar returns what is foreseen of the lots between two local days.
+func (s *Shop) Calendar(ctx context.Context, from, to time.Time, daysOff string) ([]schedule.Event, error) {
+	lots, err := s.Lots(ctx, store.LotsWhere{Stages: []lot.Stage{lot.InMold, lot.Curing}})
+	return schedule.Calendar(lots, from, to, strings.Fields(daysOff)), err
+}
+
+// NewFeed makes a new secret address of the calendar; the one before leads
+// nowhere from then on.
+func (s *Shop) NewFeed(ctx context.Context, act Act) error {
+	_, err := s.byPerson(ctx, act, func(c *change) (string, error) {
+		entry, err := c.entry("calendar feed")
+		if err != nil {
+			return "", err
+		}
+		return "", c.AddFeed(entry, newOID())
+	})
+	return err
+}
+
+// Feed is the secret of the calendar's address, empty before one is made.
+func (s *Shop) Feed(ctx context.Context) (secret string, err error) {
+	err = s.db.Read(ctx, func(tx *store.Tx) (err error) {
+		if secret, err = tx.Feed(); errors.Is(err, store.ErrNotFound) {
+			return nil
+		}
+		return err
+	})
+	return secret, err
+}
+
+// IsFeed reports whether a secret is the one that counts.
+func (s *Shop) IsFeed(ctx context.Context, secret string) (bool, error) {
+	have, err := s.Feed(ctx)
+	return have != "" && subtle.ConstantTimeCompare([]byte(have), []byte(secret)) == 1, err
+}

@@ -1,0 +1,76 @@
+package web_test
+
+import (
+	"net/http"
+	"regexp"
+	"strings"
+	"testing"
+
+	ics "github.com/arran4/golang-ical"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+func TestTheMonthAndItsFeedTellWhatIsDue(t *testing.T) {
+	t.Parallel()
+	v := visit(t)
+	_, page := v.get("/calendar")
+	has(t, page, "March 2026")
+	has(t, page, "Unmold and cut")
+	has(t, page, "Make Quern base", "plans with a day are there")
+	assert.False(t, strings.Contains(page, ".ics"), "no address before one is made")
+	_, april := v.get("/calendar/2026-04")
+	has(t, april, "Release")
+	status, _ := v.get("/calendar/soon")
+	assert.Equal(t, http.StatusNotFound, status)
+
+	page = v.does("/calendar", "/calendar/feed")
+	address := first(t, page, `id="feed">([^<]+)<`)
+	stranger := &visitor{t, v.base, &http.Client{}}
+	feed := func() (int, string) { return stranger.get(strings.TrimPrefix(address, v.base)) }
+	status, text := feed()
+	require.Equal(t, http.StatusOK, status, "a calendar program has no name to give")
+	calendar, err := ics.ParseCalendar(strings.NewReader(text))
+	require.NoError(t, err)
+	require.Greater(t, len(calendar.Events()), 8)
+	seen := map[string]bool{}
+	for _, e := range calendar.Events() {
+		assert.False(t, seen[e.Id()], "%s comes once", e.Id())
+		seen[e.Id()] = true
+		start, err := e.GetStartAt()
+		require.NoError(t, err)
+		end, err := e.GetEndAt()
+		require.NoError(t, err)
+		assert.True(t, end.After(start), e.Id())
+	}
+	has(t, text, "Unmold and cut: 12-W Quern base")
+	for _, line := range strings.Split(strings.TrimRight(text, "\r\n"), "\r\n") {
+		assert.LessOrEqual(t, len(line), 75, "lines are folded")
+	}
+
+	v.does("/calendar", "/calendar/feed")
+	status, _ = feed()
+	assert.Equal(t, http.StatusNotFound, status, "the old address leads nowhere")
+	status, _ = stranger.get("/calendar/" + strings.Repeat("a", 26) + ".ics")
+	assert.Equal(t, http.StatusNotFound, status)
+}
+
+func TestWhatIsDoneLeavesTheShelf(t *testing.T) {
+	t.Parallel()
+	v := visit(t)
+	_, page := v.get("/")
+	turns := regexp.MustCompile(`action="(/lots/[a-z0-9]{26})/care"`).FindAllStringSubmatch(page, -1)
+	require.NotEmpty(t, turns, "bars want turning")
+	lot := turns[0][1]
+	status, after := v.post(lot+"/care", filled(t, page, lot+"/care"))
+	require.Equal(t, http.StatusOK, status)
+	assert.Equal(t, len(turns)-1, strings.Count(after, `/care"`))
+	_, record := v.get(lot)
+	matches(t, record, `Bars turned|Top textured|Gel looked for`)
+	status, _ = v.post(lot+"/care", map[string][]string{"care": {"sing"}, "key": {"x"}})
+	assert.Equal(t, http.StatusUnprocessableEntity, status)
+
+	v.does("/settings", "/settings", "off.sun", "on")
+	_, month := v.get("/calendar")
+	has(t, month, "day off")
+}
