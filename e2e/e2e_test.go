@@ -441,7 +441,7 @@ func TestAnEmptyShopIsOpenedInTheBrowser(t *testing.T) {
 	u.press("Open the shop")
 	u.reads("main", "Nothing on the shelf yet")
 	u.crash()
-	for _, room := range []string{"/", "/recipes", "/recipes/check", "/recipes/import", "/recipes/new", "/molds", "/molds/new", "/equipment", "/plan", "/plan/day/2026-04-01", "/lye", "/lye/new", "/lye/heat", "/lye/fats", "/make", "/lots", "/stores", "/settings", "/look", "/nowhere"} {
+	for _, room := range []string{"/", "/recipes", "/recipes/check", "/recipes/import", "/recipes/new", "/molds", "/molds/new", "/equipment", "/plan", "/plan/day/2026-04-01", "/lye", "/lye/new", "/lye/heat", "/lye/fats", "/make", "/lots", "/calendar", "/stores", "/settings", "/look", "/nowhere"} {
 		u.open(room)
 		u.accessible(room)
 		wide := eval[bool](u, `document.documentElement.scrollWidth > innerWidth + 1`)
@@ -482,7 +482,7 @@ func TestPagesReadInTheDarkAndWithoutScript(t *testing.T) {
 	require.NoError(t, err)
 	u.open("/")
 	u.press("Bastian Thrupp")
-	for _, room := range []string{"/", "/recipes", "/molds", "/plan", "/plan/day/2026-03-15", "/lye", "/lye/heat", "/stores", "/equipment", "/lots", "/look"} {
+	for _, room := range []string{"/", "/recipes", "/molds", "/plan", "/plan/day/2026-03-15", "/lye", "/lye/heat", "/stores", "/equipment", "/lots", "/calendar", "/look"} {
 		u.open(room)
 		u.accessible("the dark " + room)
 	}

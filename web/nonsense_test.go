@@ -77,6 +77,9 @@ func TestNonsenseIsAnsweredAndNeverBreaksAPage(t *testing.T) {
 		{bench, []string{"/lots/" + making + "/weigh", "/lots/" + making + "/back", "/lots/" + making + "/extra", "/lots/" + making + "/temp", "/lots/" + making + "/tick", "/lots/" + making + "/rescale"}, []string{""}},
 		{bench + "?step=lye:in", []string{"/lots/" + making + "/tick"}, []string{""}},
 		{bench + "?step=batter:trace", []string{"/lots/" + making + "/tick"}, []string{""}},
+		{"/lots/" + lot, []string{"/lots/" + lot + "/mark", "/lots/" + lot + "/next", "/lots/" + lot + "/kept", "/lots/" + lot + "/care", "/lots/" + lot + "/carry", "/lots/" + lot + "/way", "/lots/" + lot + "/outcome", "/lots/" + lot + "/blame", "/lots/" + lot + "/rescue"}, []string{""}},
+		{"/lots/" + making + "/trouble/seized", []string{"/lots/" + making + "/trouble", "/lots/" + making + "/typed/trouble"}, []string{""}},
+		{"/calendar", []string{"/calendar/feed"}, []string{""}},
 		{bench + "/paper", []string{"/lots/" + making + "/paper"}, []string{""}},
 		{bench + "?step=pour", []string{"/lots/" + making + "/pour", "/lots/" + making + "/giveup"}, []string{""}},
 		{"/recipes/new", []string{"/recipes/check"}, []string{""}},
@@ -116,7 +119,7 @@ func TestAddressesOfNothingAreNotThere(t *testing.T) {
 	gone := strings.Repeat("q", 26)
 	for _, path := range []string{
 		"/recipes/" + gone, "/recipes/" + gone + "/card", "/recipes/" + gone + "/compare", "/recipes/" + gone + "/recipe.json", "/recipes/new/" + gone, "/molds/" + gone, "/equipment/" + gone, "/scents/" + gone,
-		"/plans/" + gone, "/plans/" + gone + "/sheet.csv", "/plans/" + gone + "/plan.json", "/plan/day/yesterday", "/plan?again=" + gone, "/lye/" + gone, "/lye/" + gone + "/label", "/lye/heat?plan=" + gone, "/make/" + gone,
+		"/plans/" + gone, "/plans/" + gone + "/sheet.csv", "/plans/" + gone + "/plan.json", "/plan/day/yesterday", "/plan?again=" + gone, "/lye/" + gone, "/lye/" + gone + "/label", "/lye/heat?plan=" + gone, "/make/" + gone, "/make/" + gone + "/paper", "/make/" + gone + "/live", "/lots/" + gone + "/trouble", "/lots/" + gone + "/record", "/lots/" + gone + "/record.json", "/lots/" + gone + "/record.csv", "/calendar/2026-13", "/calendar/1-1",
 	} {
 		status, _ := v.get(path)
 		assert.Equal(t, http.StatusNotFound, status, path)

@@ -84,7 +84,10 @@ func (s *Server) showTrouble(w http.ResponseWriter, r *http.Request, status int,
 	p := troublePage{Lot: l, Form: forms.Of("trouble"), Seen: l.LastEntry, Before: l.Incidents}
 	kind := trouble.Kind(chi.URLParam(r, "kind"))
 	if f != nil {
-		kind = trouble.Kind(f.Get("kind"))
+		if kind = trouble.Kind(f.Get("kind")); !kind.Valid() {
+			kind = ""
+			notice = &caution.Caution{Code: "web.refused", Level: caution.Warn, Reason: "Choose what it is.", Remedy: "Nothing was recorded."}
+		}
 	}
 	if kind == "" {
 		for _, safety := range []trouble.Safety{trouble.Danger, trouble.Unsafe, trouble.Test, trouble.Harmless} {
