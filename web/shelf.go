@@ -271,6 +271,7 @@ type forecast struct {
 	Settled, Early, Late time.Time
 	Done                 bool      // settled by now
 	Likely               time.Time // when days and weight are both good
+	Ahead                bool      // that is still to come, and nothing holds it
 }
 
 func forecastOf(l *lot.Lot, f cure.Forecast, now time.Time) *forecast {
@@ -283,6 +284,7 @@ func forecastOf(l *lot.Lot, f cure.Forecast, now time.Time) *forecast {
 	if v.Settled.After(v.Likely) {
 		v.Likely = v.Settled
 	}
+	v.Ahead = v.Likely.After(now) && len(facts.Holds) == 0
 	return v
 }
 

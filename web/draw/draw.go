@@ -191,6 +191,7 @@ const (
 	railW, railH = 900.0, 44.0
 	railGap      = 16.0 // between two stages
 	railY        = 12.0
+	railLetter   = 7.4 // how wide a letter is, about
 )
 
 // OfRail draws a run as a rail with a peg for each step, stage by stage: pegs
@@ -219,7 +220,11 @@ func OfRail(pegs []Peg) Picture {
 		}
 		if i == 0 || pegs[i-1].Stage != one.Stage {
 			start = x
-			p.text("soft", start-r, railY+26, 13, "start", one.Stage)
+			if wide := railLetter * float64(len(one.Stage)); start-r+wide > railW {
+				p.text("soft", railW, railY+26, 13, "end", one.Stage)
+			} else {
+				p.text("soft", start-r, railY+26, 13, "start", one.Stage)
+			}
 		} else {
 			p.line("ln-fine", x-step+r, railY, x-r, railY)
 		}
@@ -248,6 +253,7 @@ const (
 	dryFloor             = 190.0
 	dryDaysLeast         = 35
 	drySteps             = 40
+	dryWord              = 48.0       // how wide the word "settled" is
 	dryHeadroom, dryRoom = 1.01, 0.84 // of the first weight, at the top and the floor
 )
 
@@ -272,6 +278,15 @@ func OfDrying(poured cure.Facts, f *cure.Forecast) Drying {
 		}
 	}
 	d.text("soft", dryR, dryFloor+36, 13, "end", "weeks since the pour")
+	if f != nil {
+		early, late := x(math.Min(days, before+f.Early)), x(math.Min(days, before+f.Late))
+		d.rect("band-settled", early, dryT, math.Max(2, late-early), dryFloor-dryT)
+		if late-early > dryWord {
+			d.text("soft", (early+late)/2, dryFloor-6, 12, "middle", "settled")
+		} else if late+dryWord < dryR {
+			d.text("soft", late+5, dryFloor-6, 12, "start", "settled")
+		}
+	}
 	d.line("ln-mark", x(float64(poured.Policy.Days)), dryT, x(float64(poured.Policy.Days)), dryFloor)
 	d.text("soft", x(float64(poured.Policy.Days))+5, dryT+12, 13, "start", fmt.Sprintf("%d days", poured.Policy.Days))
 	if len(poured.Samples) == 0 {
@@ -296,9 +311,6 @@ func OfDrying(poured cure.Facts, f *cure.Forecast) Drying {
 		d.text("soft", dryL-8, y(g)+4, 13, "end", unit.Trim(g, 0)+" g")
 	}
 	if f != nil {
-		early, late := x(math.Min(days, before+f.Early)), x(math.Min(days, before+f.Late))
-		d.rect("band-settled", early, dryT, math.Max(2, late-early), dryFloor-dryT)
-		d.text("soft", (early+late)/2, dryFloor-6, 12, "middle", "settled")
 		curve := ""
 		for i := range drySteps + 1 {
 			at := before + (days-before)*float64(i)/drySteps
