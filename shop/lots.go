@@ -297,8 +297,14 @@ func (s *Shop) RecordCut(ctx context.Context, act Act, oid string, k lot.Cut) er
 	if total == 0 && len(bad) == 0 {
 		bad.Add(string(ledger.First), "count the bars; a lot that gave none is given up instead")
 	}
-	if k.BarG < 0 || k.TrimmingsG < 0 {
+	if k.BarG < 0 || k.TrimmingsG < 0 || k.EndsG < 0 {
 		bad.Add("bar", "a weight cannot be below zero")
+	}
+	if k.Halves < 0 || k.Halves > total {
+		bad.Add("halves", "of %d bars, between none and all are halves", total)
+	}
+	if k.Ends < 0 || k.Ends > 1000 {
+		bad.Add("ends", "count the end pieces that are kept")
 	}
 	if err := bad.Err(); err != nil {
 		return err
@@ -308,7 +314,7 @@ func (s *Shop) RecordCut(ctx context.Context, act Act, oid string, k lot.Cut) er
 			return caution.Problems{{Path: string(ledger.First), Text: "the bars of this lot are plain since its rescue: count them as seconds"}}
 		}
 		batter := l.PotNow().Whole()
-		if weight := k.BarG*float64(total) + k.TrimmingsG; k.BarG > 0 && weight > batter*1.1 {
+		if weight := k.Weight(); k.BarG > 0 && weight > batter*1.1 {
 			return caution.Problems{{Path: "bar", Text: fmt.Sprintf("%d bars of %s g are more than the %s g that went into the mold: check count and weight", total, unit.Trim(k.BarG, 1), unit.Grams(batter))}}
 		}
 		entry, err := c.entry("cut")
@@ -317,6 +323,14 @@ func (s *Shop) RecordCut(ctx context.Context, act Act, oid string, k lot.Cut) er
 		}
 		if err := c.AddCut(entry, l.ID, k); err != nil {
 			return err
+		}
+		if more := k.Ends > 0 || k.EndsG > 0 || k.Halves > 0 || k.Finish != ""; more {
+			if entry, err = c.entry("cut"); err != nil {
+				return err
+			}
+			if err := c.AddCutMore(entry, l.ID, k); err != nil {
+				return err
+			}
 		}
 		for _, g := range ledger.Grades() {
 			if err := c.CountBars(l.ID, g, k.Bars[g]); err != nil {

@@ -11,6 +11,7 @@ import (
 	"ashshelf/soap/caution"
 	"ashshelf/soap/lot"
 	"ashshelf/soap/trouble"
+	"ashshelf/soap/unit"
 	"ashshelf/store"
 )
 
@@ -264,6 +265,9 @@ func (s *Shop) CarryIn(ctx context.Context, act Act, oid, code, what string, gra
 			if parent.Number != number {
 				continue
 			}
+			if left := parent.TrimmingsLeft(); what == "trimmings" && grams > left+0.5 {
+				return caution.Problems{{Path: "carried_grams", Text: fmt.Sprintf("only %s g of the trimmings of lot %s are left", unit.Trim(left, 1), parent.Code)}}
+			}
 			if parent.Number >= l.Number {
 				return caution.Problems{{Path: "parent", Text: "lot " + parent.Code + " is not older than this one"}}
 			}
@@ -336,6 +340,40 @@ func (s *Shop) KeepReference(ctx context.Context, act Act, oid string, bars int,
 		}
 		return c.AddKept(entry, l.ID, lot.Kept{Bars: bars, Place: place})
 	})
+}
+
+// Wash records how a bar washed. None is washed with before the safety check of
+// its lot is good.
+func (s *Shop) Wash(ctx context.Context, act Act, oid string, k lot.Wash) error {
+	var p caution.Problems
+	for field, v := range map[string]int{"volume": k.Volume, "creaminess": k.Creaminess, "slime": k.Slime, "scent": k.Scent} {
+		if v < 0 || v > 4 {
+			p.Add(field, "give it 0 to 4")
+		}
+	}
+	if err := p.Err(); err != nil {
+		return err
+	}
+	k.Against, k.Note = strings.TrimSpace(k.Against), strings.TrimSpace(k.Note)
+	return s.onLotWhere(ctx, act, oid, "wash", func(*change, *lot.Lot) error { return nil }, func(c *change, l *lot.Lot) error {
+		entry, err := c.entry("wash")
+		if err != nil {
+			return err
+		}
+		return c.AddWash(entry, l.ID, k)
+	})
+}
+
+// Trimmings returns the lots with trimmings that are not worked in yet, the
+// freshest first.
+func (s *Shop) Trimmings(ctx context.Context) (out []*lot.Lot, err error) {
+	lots, err := s.Lots(ctx, store.LotsWhere{Stages: []lot.Stage{lot.Curing, lot.Ready}})
+	for _, l := range lots {
+		if l.TrimmingsLeft() > 0 {
+			out = append(out, l)
+		}
+	}
+	return out, err
 }
 
 // mostStories is how many stories are told of one cause.

@@ -185,3 +185,57 @@ func TestTheSealOfAReleaseShowsAnAlteredRecord(t *testing.T) {
 	require.NoError(t, err)
 	assert.False(t, sealed.Same, "but whoever goes past it is found out")
 }
+
+func TestACutCountsHalvesEndsAndTrimmingsThatGoIntoAnotherLot(t *testing.T) {
+	b := open(t)
+	oid := b.started()
+	b.weighed(oid)
+	require.NoError(t, b.RecordPour(ctx, b.on(oid), oid, lot.Pour{Trace: "light"}))
+	b.now = b.now.Add(24 * time.Hour)
+	require.NoError(t, b.RecordUnmold(ctx, b.on(oid), oid, lot.Unmolding{Gel: "full"}))
+	cut := lot.Cut{Bars: map[ledger.Grade]int{ledger.First: 10, ledger.Tester: 2}, BarG: 110, Halves: 4, Ends: 2, EndsG: 60, TrimmingsG: 45, Finish: "bevel, Jon"}
+	spoilt := cut
+	spoilt.Halves = 13
+	problem(t, b.RecordCut(ctx, b.on(oid), oid, spoilt), "halves")
+	spoilt = cut
+	spoilt.Ends = -1
+	problem(t, b.RecordCut(ctx, b.on(oid), oid, spoilt), "ends")
+	spoilt = cut
+	spoilt.EndsG = 4000
+	problem(t, b.RecordCut(ctx, b.on(oid), oid, spoilt), "bar")
+	require.NoError(t, b.RecordCut(ctx, b.on(oid), oid, cut))
+	l := b.lot(oid)
+	assert.Equal(t, 12, l.Cut.Count())
+	assert.InDelta(t, 110*10+60+45, l.Cut.Weight(), 1e-9, "four halves weigh as two bars")
+	assert.Equal(t, "bevel, Jon", l.Cut.Finish)
+
+	next := b.started()
+	assert.Contains(t, problem(t, b.CarryIn(ctx, b.act(), next, l.Code, "trimmings", 60), "carried_grams"), "only 45 g")
+	require.NoError(t, b.CarryIn(ctx, b.act(), next, l.Code, "trimmings", 30))
+	assert.InDelta(t, 15, b.lot(oid).TrimmingsLeft(), 1e-6)
+	list, err := b.Trimmings(ctx)
+	require.NoError(t, err)
+	require.Len(t, list, 1)
+	require.NoError(t, b.CarryIn(ctx, b.act(), next, l.Code, "trimmings", 15))
+	list, err = b.Trimmings(ctx)
+	require.NoError(t, err)
+	assert.Empty(t, list, "worked in to the last gram")
+}
+
+func TestNoBarIsWashedWithBeforeItsSafetyCheck(t *testing.T) {
+	b := open(t)
+	oid := b.onTheRack()
+	wash := lot.Wash{Volume: 3, Creaminess: 2, Slime: 1, Scent: 4, Against: "lot 1"}
+	var not *lot.NotNow
+	assert.ErrorAs(t, b.Wash(ctx, b.act(), oid, wash), &not)
+	require.NoError(t, b.RecordCheck(ctx, b.on(oid), oid, lot.SafetyCheck{Method: "zap", Pass: true}))
+	spoilt := wash
+	spoilt.Slime = 5
+	problem(t, b.Wash(ctx, b.act(), oid, spoilt), "slime")
+	require.NoError(t, b.Wash(ctx, b.act(), oid, wash))
+	require.Len(t, b.lot(oid).Washes, 1)
+	require.NoError(t, b.LookAfter(ctx, b.act(), oid, "turn", ""))
+	require.NoError(t, b.LookAfter(ctx, b.act(), oid, "turn", "again"), "a second press")
+	assert.Len(t, b.lot(oid).Cared, 1)
+	problem(t, b.LookAfter(ctx, b.act(), oid, "sing", ""), "care")
+}

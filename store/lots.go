@@ -260,7 +260,6 @@ func (t *Tx) records(where string, args []any, byID map[int64]*Lot) error {
 	var mg, mg2 int64
 	return errors.Join(
 		c.bench(),
-		c.troubles(),
 		read(c, "pour", "x.lye_c, x.fats_c, x.room_c, x.trace, x.left_mg, x.skipped, x.note",
 			func(p *lot.Pour) []any { return []any{&p.LyeC, &p.FatsC, &p.RoomC, &p.Trace, &mg, &p.Skipped, &p.Note} },
 			func(l *Lot, e lot.Entry, p lot.Pour) { p.Entry, p.LeftG, l.Pour = e, grams(mg), &p }),
@@ -303,6 +302,7 @@ func (t *Tx) records(where string, args []any, byID map[int64]*Lot) error {
 					l.Notes = append(l.Notes, note)
 				}
 			}),
+		c.troubles(), // after the cut, which some of it belongs to
 		t.each("bar balance", `SELECT lot_id, grade, bars FROM bar_balance WHERE lot_id IN (`+c.query+`)`, args, func(r *sql.Rows) error {
 			var id int64
 			var g ledger.Grade

@@ -79,13 +79,13 @@ func TestAShopOfTheFirstSchemaComesUpToDateWithAllItsRecords(t *testing.T) {
 		assert.Len(t, found, 1, "an old lot is found by its oil")
 		return nil
 	}))
-	assert.FileExists(t, filepath.Join(dir, "before-schema-7.db"))
+	assert.FileExists(t, filepath.Join(dir, "before-schema-8.db"))
 }
 
 // Every table of what happened refuses to be changed or thinned out, whichever
 // migration made it.
 func TestEveryRecordIsOnlyAddedTo(t *testing.T) {
-	dir := at(t, 7)
+	dir := at(t, 8)
 	db, err := sql.Open("sqlite", "file:"+filepath.Join(dir, File))
 	require.NoError(t, err)
 	defer db.Close()

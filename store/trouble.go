@@ -55,6 +55,16 @@ func (t *Tx) AddCare(entry, lotID int64, k lot.Care) error {
 	return t.exec("add care", `INSERT INTO lot_care (entry_id, lot_id, what, note) VALUES (?,?,?,?)`, entry, lotID, k.What, k.Note)
 }
 
+// AddWash writes how a bar washed.
+func (t *Tx) AddWash(entry, lotID int64, k lot.Wash) error {
+	return t.exec("add wash", `INSERT INTO lot_wash (entry_id, lot_id, volume, creaminess, slime, scent, against, note) VALUES (?,?,?,?,?,?,?,?)`, entry, lotID, k.Volume, k.Creaminess, k.Slime, k.Scent, k.Against, k.Note)
+}
+
+// AddCutMore writes what else a cut gave.
+func (t *Tx) AddCutMore(entry, lotID int64, k lot.Cut) error {
+	return t.exec("add cut", `INSERT INTO cut_more (entry_id, lot_id, ends, ends_mg, halves, finish) VALUES (?,?,?,?,?,?)`, entry, lotID, k.Ends, Milligrams(k.EndsG), k.Halves, k.Finish)
+}
+
 // AddFeed makes a new secret address of the calendar.
 func (t *Tx) AddFeed(entry int64, secret string) error {
 	return t.exec("add feed", `INSERT INTO calendar_feed (entry_id, secret) VALUES (?,?)`, entry, secret)
@@ -124,6 +134,18 @@ func (c chosen) troubles() error {
 		read(c, "lot_next", "x.text",
 			func(n *lot.Next) []any { return []any{&n.Text} },
 			func(l *Lot, e lot.Entry, n lot.Next) { n.Entry = e; l.Next = append(l.Next, n) }),
+		read(c, "lot_wash", "x.volume, x.creaminess, x.slime, x.scent, x.against, x.note",
+			func(k *lot.Wash) []any {
+				return []any{&k.Volume, &k.Creaminess, &k.Slime, &k.Scent, &k.Against, &k.Note}
+			},
+			func(l *Lot, e lot.Entry, k lot.Wash) { k.Entry = e; l.Washes = append(l.Washes, k) }),
+		read(c, "cut_more", "x.ends, x.ends_mg, x.halves, x.finish",
+			func(k *lot.Cut) []any { return []any{&k.Ends, &mg, &k.Halves, &k.Finish} },
+			func(l *Lot, _ lot.Entry, k lot.Cut) {
+				if l.Cut != nil {
+					l.Cut.Ends, l.Cut.EndsG, l.Cut.Halves, l.Cut.Finish = k.Ends, grams(mg), k.Halves, k.Finish
+				}
+			}),
 		read(c, "lot_care", "x.what, x.note",
 			func(k *lot.Care) []any { return []any{&k.What, &k.Note} },
 			func(l *Lot, e lot.Entry, k lot.Care) { k.Entry = e; l.Cared = append(l.Cared, k) }),
@@ -229,6 +251,9 @@ var digested = map[int][]string{1: {
 	`pour: SELECT entry_id, lye_c, fats_c, room_c, trace, left_mg, skipped, note FROM pour x WHERE lot_id = ?1 AND entry_id <= ?2`,
 	`unmolding: SELECT entry_id, gel, note FROM unmolding x WHERE lot_id = ?1 AND entry_id <= ?2`,
 	`cut: SELECT entry_id, first, second, tester, scrap, bar_mg, trimmings_mg, note FROM cut x WHERE lot_id = ?1 AND entry_id <= ?2`,
+	`more of the cut: SELECT entry_id, ends, ends_mg, halves, finish FROM cut_more x WHERE lot_id = ?1 AND entry_id <= ?2`,
+	`care: SELECT entry_id, what, note FROM lot_care x WHERE lot_id = ?1 AND entry_id <= ?2`,
+	`wash: SELECT entry_id, volume, creaminess, slime, scent, against, note FROM lot_wash x WHERE lot_id = ?1 AND entry_id <= ?2`,
 	`sample: SELECT entry_id, weight FROM sample_weight x WHERE lot_id = ?1 AND entry_id <= ?2`,
 	`check: SELECT entry_id, method, ph, pass, note FROM safety_check x WHERE lot_id = ?1 AND entry_id <= ?2`,
 	`hold: SELECT entry_id, held, why FROM hold x WHERE lot_id = ?1 AND entry_id <= ?2`,

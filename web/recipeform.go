@@ -11,12 +11,16 @@ import (
 	"ashshelf/shop"
 	"ashshelf/soap/additive"
 	"ashshelf/soap/caution"
+	"ashshelf/soap/cure"
 	"ashshelf/soap/fat"
 	"ashshelf/soap/liquid"
 	"ashshelf/soap/lye"
 	"ashshelf/soap/recipe"
 	"ashshelf/soap/unit"
 )
+
+// ownPolicy is the choice of a cure policy in days of the shop's own.
+const ownPolicy = "own"
 
 // stores is what the shop keeps that a typed recipe draws on: its scents by
 // label and its own weights of a teaspoon.
@@ -84,6 +88,10 @@ func recipeForm(b shop.RecipeBody, k stores) *Form {
 	f.Set("name", fm.Name)
 	f.Set("notes", b.Notes)
 	f.Set("policy", b.Policy)
+	if days, ok := strings.CutPrefix(b.Policy, ownPolicy+"-"); ok {
+		f.Set("policy", ownPolicy)
+		f.Set("own_days", days)
+	}
 	f.Set("tags", strings.Join(b.Tags, ", "))
 	f.Set("temperature", string(cmp.Or(fm.School, recipe.Warm)))
 	num("superfat_percent", fm.Superfat)
@@ -332,7 +340,11 @@ func readRecipe(f *Form, k stores) (shop.RecipeBody, caution.Problems) {
 		LyeC: ifTyped(f, "process.lye_c", f.Temperature, 0), FatsC: ifTyped(f, "process.fats_c", f.Temperature, 0),
 		Opens: ifTyped(f, "process.unmold_from_h", f.Number, 0), Closes: ifTyped(f, "process.unmold_until_h", f.Number, 0),
 	}
-	body := shop.RecipeBody{Formula: fm, Policy: f.Get("policy"), Notes: f.Get("notes"), Tags: readTags(f.Get("tags"))}
+	policy := f.Get("policy")
+	if policy == ownPolicy {
+		policy = cure.Own(f.Count("own_days")).Code
+	}
+	body := shop.RecipeBody{Formula: fm, Policy: policy, Notes: f.Get("notes"), Tags: readTags(f.Get("tags"))}
 	problems := f.Problems
 	if len(problems) == 0 { // an unread number would only be reported twice
 		for _, p := range body.Check() {

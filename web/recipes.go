@@ -254,6 +254,7 @@ func choicesOfRecipe(k stores) recipeChoices {
 	for _, p := range cure.Policies() {
 		c.Policies = append(c.Policies, Option{p.Code, fmt.Sprintf("%s (%d days)", p.Name, p.Days)})
 	}
+	c.Policies = append(c.Policies, Option{ownPolicy, "a rule of our own, in days"})
 	for _, m := range shop.Materials() {
 		c.Materials = append(c.Materials, Option{m.Code, m.Words})
 	}

@@ -238,7 +238,8 @@ type lotPage struct {
 	Troubles []incidentView
 	Carried  []Option
 	Marks    []markView
-	Own      bool // it has a hold of its own to lift
+	Own      bool       // it has a hold of its own to lift
+	Stamp    *time.Time // until when a bar takes an impression
 
 	LastSample int64 // the entry that a correction of the sample's weight takes the place of
 }
@@ -363,6 +364,11 @@ func (s *Server) showLot(w http.ResponseWriter, r *http.Request, status int, pos
 		t.State = l.Unmolds().At(now.Sub(l.Pour.Occurred))
 		p.Window = &t
 	}
+	if p.Stage == lot.Curing {
+		if until := schedule.StampUntil(l); until.After(now) {
+			p.Stamp = &until
+		}
+	}
 	for _, w := range l.Samples {
 		if !l.Corrected(w.ID) {
 			p.LastSample = w.ID
@@ -398,7 +404,7 @@ func (s *Server) lotAct(r *http.Request, oid, name string, f *Form) (do func() e
 		u := lot.Unmolding{Gel: f.Get("gel"), Note: f.Get("note")}
 		return func() error { return s.shop.RecordUnmold(ctx, a, oid, u) }, true
 	case "cut":
-		c := lot.Cut{Bars: map[ledger.Grade]int{}, BarG: ifTyped(f, "bar", f.Mass, 0), TrimmingsG: ifTyped(f, "trimmings", f.Mass, 0), Note: f.Get("note")}
+		c := lot.Cut{Bars: map[ledger.Grade]int{}, BarG: ifTyped(f, "bar", f.Mass, 0), TrimmingsG: ifTyped(f, "trimmings", f.Mass, 0), Ends: ifTyped(f, "ends", f.Count, 0), EndsG: ifTyped(f, "ends_g", f.Mass, 0), Halves: ifTyped(f, "halves", f.Count, 0), Finish: f.Get("finish"), Note: f.Get("note")}
 		for _, g := range append(ledger.Grades(), ledger.Scrap) {
 			c.Bars[g] = ifTyped(f, string(g), f.Count, 0)
 		}
@@ -411,6 +417,9 @@ func (s *Server) lotAct(r *http.Request, oid, name string, f *Form) (do func() e
 		return func() error { return s.shop.WeighSample(ctx, a, oid, g, corrects, f.Get("reason")) }, true
 	case "check":
 		c := lot.SafetyCheck{Method: f.Get("method"), Pass: f.Get("result") == "good", Note: f.Get("note")}
+		if strip := f.Get("strip"); strip != "" && c.Method == "ph" {
+			c.Note = strings.TrimSuffix("Strip or probe: "+strip+". "+c.Note, ". ")
+		}
 		if c.Method == "ph" {
 			v := f.Number("ph")
 			c.PH = &v

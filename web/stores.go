@@ -7,6 +7,7 @@ import (
 	"ashshelf/shop"
 	"ashshelf/soap/additive"
 	"ashshelf/soap/caution"
+	"ashshelf/soap/lot"
 	"ashshelf/soap/unit"
 	"ashshelf/store"
 )
@@ -17,6 +18,8 @@ type storesPage struct {
 	Spoons []spoonLine
 	Known  []additive.Known
 	Form   *Form
+
+	Trimmings []*lot.Lot // lots with some left, the freshest first
 }
 
 type spoonLine struct {
@@ -36,6 +39,9 @@ func (s *Server) showStores(w http.ResponseWriter, r *http.Request, status int, 
 		return
 	}
 	spoons, err := s.shop.Spoons(r.Context())
+	if err == nil {
+		p.Trimmings, err = s.shop.Trimmings(r.Context())
+	}
 	if err != nil {
 		s.fail(w, r, err)
 		return

@@ -12,6 +12,8 @@ package cure
 import (
 	"fmt"
 	"math"
+	"strconv"
+	"strings"
 	"time"
 
 	"ashshelf/soap/fat"
@@ -26,17 +28,30 @@ type Policy struct {
 	Days  int    `json:"days"`  // the least, counted from the day of the pour
 	Until int    `json:"until"` // when it is at its best
 	Why   string `json:"why"`
+	Other string `json:"other,omitempty"` // what the other school says, where makers disagree
 }
 
 // Policies returns the policies a recipe can follow, the usual one first.
 // Where makers disagree, both schools are there.
 func Policies() []Policy {
 	return []Policy{
-		{"four-to-six", "Four to six weeks", 28, 42, "the usual school: four weeks at the least, six for a harder bar"},
-		{"four", "Four weeks", 28, 28, "the brisk school: four weeks and done"},
-		{"long-olive", "Long olive cure", 60, 360, "olive soap is slimy when young; two months at the least, best after half a year or more"},
-		{"salt", "Salt bar, four weeks", 28, 28, "salt bars are hard at once and mild after four weeks"},
+		{Code: "four-to-six", Name: "Four to six weeks", Days: 28, Until: 42, Why: "the usual school: four weeks at the least, six for a harder bar", Other: "the brisk school is done after four"},
+		{Code: "four", Name: "Four weeks", Days: 28, Until: 28, Why: "the brisk school: four weeks and done", Other: "most give it up to six for a harder bar"},
+		{Code: "long-olive", Name: "Long olive cure", Days: 60, Until: 360, Why: "olive soap is slimy when young; two months at the least, best after half a year or more", Other: "others call a mostly-olive bar done at four to six weeks"},
+		{Code: "salt", Name: "Salt bar, four weeks", Days: 28, Until: 28, Why: "salt bars are hard at once and mild after four weeks"},
+		{Code: "jar", Name: "In jars, lids open", Days: 28, Until: 42, Why: "soap in a jar dries only from its top: four to six weeks with the lid off"},
 	}
+}
+
+// own begins the code of a rule of the shop's own, such as "own-45" for 45 days.
+const own = "own-"
+
+// mostOwn is the longest cure that a shop can set itself, in days.
+const mostOwn = 720
+
+// Own is a policy of a number of days of the shop's own.
+func Own(days int) Policy {
+	return Policy{Code: own + strconv.Itoa(days), Name: fmt.Sprintf("Own rule, %d days", days), Days: days, Until: days, Why: "the shop says so itself"}
 }
 
 // Cooked is the policy of a lot that was cooked after all: a cook finishes the
@@ -58,6 +73,11 @@ func PolicyByCode(code string) (Policy, bool) {
 			return p, true
 		}
 	}
+	if text, ok := strings.CutPrefix(code, own); ok {
+		if days, err := strconv.Atoi(text); err == nil && days >= 1 && days <= mostOwn {
+			return Own(days), true
+		}
+	}
 	return Policy{}, false
 }
 
@@ -77,6 +97,9 @@ func Recommend(f recipe.Formula) Policy {
 	}
 	if v := f.Fats.Sum(fat.Olive); v >= longOliveShare {
 		return pick("long-olive", fmt.Sprintf("olive oil is %s %% of the fats: young olive soap is slimy", unit.Trim(v, 0)))
+	}
+	if f.Process.Kind == recipe.Shave || f.Process.Material == "jar" {
+		return pick("jar", "it stays in its jar, where only the top dries")
 	}
 	if v := f.Salt(); v >= saltBarShare {
 		return pick("salt", fmt.Sprintf("salt is %s %% of the fats' weight: it hardens at once", unit.Trim(v, 0)))

@@ -116,3 +116,20 @@ func TestABarLosesItsWaterAsTheRecipesOwnLotsDid(t *testing.T) {
 	f.Water.Value = 25
 	assert.Greater(t, cure.UsualLoss(f, nil), byHand, "more water, more to lose")
 }
+
+func TestAShopMaySetItsOwnCureAndEachSchoolHearsTheOther(t *testing.T) {
+	p, ok := cure.PolicyByCode("own-45")
+	require.True(t, ok)
+	assert.Equal(t, 45, p.Days)
+	assert.Equal(t, cure.Own(45), p)
+	for _, code := range []string{"own-0", "own-9999", "own-", "own-x", "own--3", "never"} {
+		_, ok := cure.PolicyByCode(code)
+		assert.False(t, ok, code)
+	}
+	for _, p := range cure.Policies()[:3] {
+		assert.NotEmpty(t, p.Other, p.Name)
+	}
+	assert.Equal(t, "four", cure.Cooked(cure.Policies()[0]).Code)
+	long, _ := cure.PolicyByCode("long-olive")
+	assert.Equal(t, "long-olive", cure.Cooked(long).Code, "a cook makes olive soap no less slimy")
+}

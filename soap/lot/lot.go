@@ -238,7 +238,26 @@ type Cut struct {
 	Bars       map[ledger.Grade]int // scrap included
 	BarG       float64              // a typical raw bar, 0 when not weighed
 	TrimmingsG float64
+	Ends       int     // end pieces that are kept as such
+	EndsG      float64 // all of them together
+	Halves     int     // of the bars counted, how many are halves
+	Finish     string  // who finishes it, where that is left to somebody else
 	Note       string
+}
+
+// Count is how many pieces were cut as bars, scrap included.
+func (c Cut) Count() int {
+	n := 0
+	for _, k := range c.Bars {
+		n += k
+	}
+	return n
+}
+
+// Weight is what came off the mold in g, by the typical bar: whole bars, halves
+// as halves, end pieces and trimmings.
+func (c Cut) Weight() float64 {
+	return c.BarG*(float64(c.Count())-float64(c.Halves)/2) + c.EndsG + c.TrimmingsG
 }
 
 // SampleWeight is the marked sample bar on the scale.
@@ -314,6 +333,7 @@ type Lot struct {
 	Next      []Next
 	Kept      []Kept
 	Cared     []Care
+	Washes    []Wash
 	Pour      *Pour
 	Unmolding *Unmolding
 	Cut       *Cut
@@ -482,6 +502,13 @@ func (l *Lot) May(act string, now time.Time) error {
 	case "care":
 		if l.Pour == nil || l.Release != nil {
 			return not("lot %s is %s: nothing is to be looked after", l.Code, stage.Words())
+		}
+	case "wash":
+		if l.Cut == nil {
+			return not("lot %s is %s; bars are washed with after the cut", l.Code, stage.Words())
+		}
+		if n := len(l.Checks); n == 0 || !l.Checks[n-1].Pass {
+			return not("no bar of lot %s is washed with before its safety check is good", l.Code)
 		}
 	case "photo", "trouble", "mark", "next", "carry", "kept":
 		if act == "carry" && stage != Weighed {

@@ -191,6 +191,13 @@ func (l *Lot) troubles(add func(e Entry, title, format string, args ...any)) {
 	for _, k := range l.Cared {
 		add(k.Entry, CareWords(k.What), "%s", k.Note)
 	}
+	for _, k := range l.Washes {
+		text := fmt.Sprintf("lather %d, creamy %d, slime %d, scent %d, of 4", k.Volume, k.Creaminess, k.Slime, k.Scent)
+		if k.Against != "" {
+			text += ", beside " + k.Against
+		}
+		add(k.Entry, "Washed with", "%s", withNote(text, k.Note))
+	}
 	for _, k := range l.Kept {
 		add(k.Entry, "Reference bar", "%d kept: %s", k.Bars, k.Place)
 	}

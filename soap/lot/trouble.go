@@ -2,6 +2,7 @@ package lot
 
 import (
 	"fmt"
+	"math"
 	"strings"
 	"time"
 
@@ -117,6 +118,30 @@ func (l *Lot) LastCare(what string) (at time.Time, ok bool) {
 		}
 	}
 	return at, ok
+}
+
+// Wash is how a bar washed, beside a fully cured one, in water equally warm.
+// Figures go from 0 to 4.
+type Wash struct {
+	Entry
+	Volume, Creaminess, Slime, Scent int
+	Against                          string // the bar it was compared with
+	Note                             string
+}
+
+// TrimmingsLeft is how many g of the lot's trimmings are not worked into another
+// lot yet.
+func (l *Lot) TrimmingsLeft() float64 {
+	if l.Cut == nil {
+		return 0
+	}
+	left := l.Cut.TrimmingsG
+	for _, c := range l.Children {
+		if c.What == "trimmings" {
+			left -= c.Grams
+		}
+	}
+	return math.Max(0, left)
 }
 
 // Kept is a reference bar that was put aside.
