@@ -123,7 +123,7 @@ func TestWhatIsMadeFromALotInheritsItsRestrictions(t *testing.T) {
 	}
 	assert.Contains(t, problem(t, b.CarryIn(ctx, b.act(), first, code(second), "batter", 200), "parent"), "not older", "nothing is made from its child")
 	require.NoError(t, b.CarryIn(ctx, b.act(), second, code(first), "batter", 200))
-	require.NoError(t, b.CarryIn(ctx, b.act(), third, code(second), "trimmings", 90))
+	require.NoError(t, b.CarryIn(ctx, b.act(), third, code(second), "rescued", 90))
 	require.NoError(t, b.SetHold(ctx, b.on(first), first, true, "white spots"))
 	assert.Contains(t, b.lot(second).Held()[0], "white spots")
 	assert.Contains(t, b.lot(third).Held()[0], "lot "+code(first), "also over two steps")
