@@ -19,6 +19,7 @@ import (
 	"ashshelf/soap/ledger"
 	"ashshelf/soap/lot"
 	"ashshelf/soap/plan"
+	"ashshelf/soap/rack"
 	"ashshelf/soap/run"
 	"ashshelf/soap/trouble"
 	"ashshelf/store"
@@ -293,6 +294,30 @@ func (d *seeder) moved(l *making, who string, hours float64, g ledger.Grade, r l
 	})
 }
 
+// stand puts what cures and what is ready on two racks.
+func (d *seeder) stand() {
+	d.at(1.6, func() {
+		for _, r := range []struct {
+			name string
+			body rack.Rack
+		}{
+			{"By the window", rack.Rack{Levels: 4, WidthMM: 650, Deep: 2, For: rack.Unscented}},
+			{"Back wall", rack.Rack{Levels: 3, WidthMM: 900, Deep: 2, For: rack.Scented}},
+		} {
+			_, err := d.shop.KeepRack(d.ctx, d.act(odile), "", 0, r.name, r.body)
+			d.check("rack "+r.name, err)
+		}
+		_, lots, err := d.shop.Room(d.ctx)
+		d.check("room", err)
+		slices.Reverse(lots) // the oldest first
+		for _, l := range lots {
+			if l.Stands() {
+				d.check("place "+l.Code, d.shop.PlaceLot(d.ctx, d.act(odile), l.OID, shop.BestPlace, 0))
+			}
+		}
+	})
+}
+
 // firsts are the bars of a good cut.
 func firsts(n, seconds int) map[ledger.Grade]int {
 	return map[ledger.Grade]int{ledger.First: n, ledger.Second: seconds, ledger.Tester: 1}
@@ -384,6 +409,7 @@ func (d *seeder) story() {
 	}
 
 	d.lyeBench()
+	d.stand()
 
 	bench := &making{recipe: "sheep", mold: "loaf", count: 2, who: odile, hours: 0}
 	d.start(bench)

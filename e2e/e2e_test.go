@@ -441,7 +441,7 @@ func TestAnEmptyShopIsOpenedInTheBrowser(t *testing.T) {
 	u.press("Open the shop")
 	u.reads("main", "Nothing on the shelf yet")
 	u.crash()
-	for _, room := range []string{"/", "/recipes", "/recipes/check", "/recipes/import", "/recipes/new", "/molds", "/molds/new", "/equipment", "/plan", "/plan/day/2026-04-01", "/lye", "/lye/new", "/lye/heat", "/lye/fats", "/make", "/lots", "/calendar", "/stores", "/settings", "/look", "/nowhere"} {
+	for _, room := range []string{"/", "/recipes", "/recipes/check", "/recipes/import", "/recipes/new", "/molds", "/molds/new", "/equipment", "/plan", "/plan/day/2026-04-01", "/lye", "/lye/new", "/lye/heat", "/lye/fats", "/make", "/lots", "/calendar", "/racks", "/stores", "/settings", "/look", "/nowhere"} {
 		u.open(room)
 		u.accessible(room)
 		wide := eval[bool](u, `document.documentElement.scrollWidth > innerWidth + 1`)

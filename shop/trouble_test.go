@@ -15,6 +15,7 @@ import (
 	"ashshelf/soap/ledger"
 	"ashshelf/soap/lot"
 	"ashshelf/soap/plan"
+	"ashshelf/soap/rack"
 	"ashshelf/soap/trouble"
 	"ashshelf/store"
 )
@@ -238,4 +239,40 @@ func TestNoBarIsWashedWithBeforeItsSafetyCheck(t *testing.T) {
 	require.NoError(t, b.LookAfter(ctx, b.act(), oid, "turn", "again"), "a second press")
 	assert.Len(t, b.lot(oid).Cared, 1)
 	problem(t, b.LookAfter(ctx, b.act(), oid, "sing", ""), "care")
+}
+
+func TestALotIsPutWhereItFitsAndARackNeverLosesOne(t *testing.T) {
+	b := open(t)
+	oid := b.onTheRack()
+	_, err := b.KeepRack(ctx, b.act(), "", 0, " ", rack.Rack{Levels: 3, WidthMM: 500, Deep: 2})
+	problem(t, err, "name")
+	window, err := b.KeepRack(ctx, b.act(), "", 0, "By the window", rack.Rack{Levels: 3, WidthMM: 500, Deep: 2})
+	require.NoError(t, err)
+	problem(t, b.PlaceLot(ctx, b.act(), oid, window, 7), "place")
+	problem(t, b.PlaceLot(ctx, b.act(), oid, "nowhere", 0), "place")
+	require.NoError(t, b.PlaceLot(ctx, b.act(), oid, shop.BestPlace, 0))
+	at, ok := b.lot(oid).PlaceNow()
+	require.True(t, ok)
+	assert.Equal(t, rack.Spot{Rack: window, Level: 1}, at, "at hand")
+	require.NoError(t, b.PlaceLot(ctx, b.act(), oid, window, 1))
+	assert.Len(t, b.lot(oid).Places, 1, "where it is already")
+	_, err = b.KeepRack(ctx, b.act(), window, 1, "By the window", rack.Rack{Levels: 1, WidthMM: 500, Deep: 2})
+	assert.Contains(t, problem(t, err, "levels"), "would have no place")
+	_, err = b.KeepRack(ctx, b.act(), window, 1, "By the window", rack.Rack{Levels: 4, WidthMM: 500, Deep: 2})
+	require.NoError(t, err)
+	for range 20 {
+		other := b.onTheRack()
+		if err := b.PlaceLot(ctx, b.act(), other, shop.BestPlace, 0); err != nil {
+			assert.Contains(t, problem(t, err, "place"), "no level has room")
+			room, _, err := b.Room(ctx)
+			require.NoError(t, err)
+			for spot := range room.Standing {
+				assert.GreaterOrEqual(t, room.Left(spot, ""), 0.0, "nothing stands over the edge")
+			}
+			require.NoError(t, b.PlaceLot(ctx, b.act(), oid, "", 0))
+			require.NoError(t, b.PlaceLot(ctx, b.act(), other, shop.BestPlace, 0), "a free place is taken")
+			return
+		}
+	}
+	require.Fail(t, "the rack never fills")
 }

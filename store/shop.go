@@ -178,6 +178,7 @@ const (
 	Molds   Book = "mold"
 	Scents  Book = "scent"
 	Tools   Book = "equipment"
+	Racks   Book = "rack"
 )
 
 // columns of a revision; only recipes keep a note and have a parent.

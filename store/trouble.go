@@ -65,6 +65,11 @@ func (t *Tx) AddCutMore(entry, lotID int64, k lot.Cut) error {
 	return t.exec("add cut", `INSERT INTO cut_more (entry_id, lot_id, ends, ends_mg, halves, finish) VALUES (?,?,?,?,?,?)`, entry, lotID, k.Ends, Milligrams(k.EndsG), k.Halves, k.Finish)
 }
 
+// AddPlace writes where a lot stands.
+func (t *Tx) AddPlace(entry, lotID int64, p lot.Place) error {
+	return t.exec("add place", `INSERT INTO lot_place (entry_id, lot_id, rack, level) VALUES (?,?,?,?)`, entry, lotID, p.Rack, p.Level)
+}
+
 // AddFeed makes a new secret address of the calendar.
 func (t *Tx) AddFeed(entry int64, secret string) error {
 	return t.exec("add feed", `INSERT INTO calendar_feed (entry_id, secret) VALUES (?,?)`, entry, secret)
@@ -146,6 +151,9 @@ func (c chosen) troubles() error {
 					l.Cut.Ends, l.Cut.EndsG, l.Cut.Halves, l.Cut.Finish = k.Ends, grams(mg), k.Halves, k.Finish
 				}
 			}),
+		read(c, "lot_place", "x.rack, x.level",
+			func(p *lot.Place) []any { return []any{&p.Rack, &p.Level} },
+			func(l *Lot, e lot.Entry, p lot.Place) { p.Entry = e; l.Places = append(l.Places, p) }),
 		read(c, "lot_care", "x.what, x.note",
 			func(k *lot.Care) []any { return []any{&k.What, &k.Note} },
 			func(l *Lot, e lot.Entry, k lot.Care) { k.Entry = e; l.Cared = append(l.Cared, k) }),

@@ -74,3 +74,26 @@ func TestWhatIsDoneLeavesTheShelf(t *testing.T) {
 	_, month := v.get("/calendar")
 	has(t, month, "day off")
 }
+
+func TestALotIsPutOnARackThatIsDrawn(t *testing.T) {
+	t.Parallel()
+	v := visit(t)
+	_, page := v.get("/racks")
+	has(t, page, "By the window")
+	status, page := v.send("/racks", "/racks", "name", "Cellar", "levels", "two", "width_mm", "120 cm")
+	assert.Equal(t, http.StatusUnprocessableEntity, status)
+	has(t, page, "not a number")
+	has(t, page, `value="120 cm"`, "what was typed stays")
+	v.does("/racks", "/racks", "name", "Cellar", "levels", "2", "width_mm", "120 cm")
+	_, page = v.get("/")
+	has(t, page, "Cellar, 2 levels with 0 lots")
+	matches(t, page, `aria-label="By the window, 4 levels with \d+ lots"`)
+	_, list := v.get("/lots?stage=curing")
+	lot := first(t, list, `href="(/lots/[a-z0-9]{26})">9-L`)
+	_, page = v.get(lot)
+	cellar := first(t, page, `<option value="([a-z0-9]{26}:1)">Cellar, level 2`)
+	page = v.does(lot, lot+"/place", "place", cellar)
+	has(t, page, "It stands on <strong>Cellar, level 2</strong>")
+	_, page = v.get("/")
+	has(t, page, "Cellar, 2 levels with 1 lots")
+}

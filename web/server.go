@@ -108,6 +108,9 @@ func (s *Server) Handler() http.Handler {
 		r.Group(func(r chi.Router) {
 			r.Use(s.somebody)
 			r.Get("/", s.shelf)
+			r.Get("/racks", s.racks)
+			r.Post("/racks", s.keepRack)
+			r.Post("/racks/{oid}", s.keepRack)
 			r.Get("/calendar", s.month)
 			r.Get("/calendar/{month}", s.month)
 			r.Post("/calendar/feed", s.renewFeed)

@@ -25,7 +25,8 @@ import (
 
 type shelfPage struct {
 	Tasks  []schedule.Task
-	Rack   draw.Rack
+	Stands []stand
+	Rack   *draw.Rack // of what has no place, nil when all have one
 	Drying []lotLine
 	Ready  []lotLine
 	Bars   int // ready to sell
@@ -98,7 +99,16 @@ func (s *Server) shelf(w http.ResponseWriter, r *http.Request) {
 			}
 		}
 	}
-	p.Rack = draw.OfRack(rack)
+	racks, err := s.shop.Racks(r.Context())
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	var rest []draw.RackInput
+	if p.Stands, rest = s.stands(racks, rack); len(rest) > 0 {
+		drawn := draw.OfRack(rest)
+		p.Rack = &drawn
+	}
 	s.show(w, r, http.StatusOK, "shelf", "Shelf", "Shelf", nil, p)
 }
 
@@ -239,6 +249,8 @@ type lotPage struct {
 	Carried  []Option
 	Marks    []markView
 	Own      bool       // it has a hold of its own to lift
+	Places   []Option   // where it can stand
+	Place    string     // where it stands
 	Stamp    *time.Time // until when a bar takes an impression
 
 	LastSample int64 // the entry that a correction of the sample's weight takes the place of
@@ -363,6 +375,10 @@ func (s *Server) showLot(w http.ResponseWriter, r *http.Request, status int, pos
 		t := schedule.Window(l)
 		t.State = l.Unmolds().At(now.Sub(l.Pour.Occurred))
 		p.Window = &t
+	}
+	if p.Places, p.Place, err = s.placesOf(r, l); err != nil {
+		s.fail(w, r, err)
+		return
 	}
 	if p.Stage == lot.Curing {
 		if until := schedule.StampUntil(l); until.After(now) {

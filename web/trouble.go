@@ -217,6 +217,9 @@ func (s *Server) troubleAct(r *http.Request, oid, name string, f *Form) (do func
 		return func() error { return s.shop.AddNext(ctx, a, oid, f.Get("next")) }, true
 	case "care":
 		return func() error { return s.shop.LookAfter(ctx, a, oid, f.Get("care"), f.Get("care_note")) }, true
+	case "place":
+		on, level := readPlace(f.Get("place"))
+		return func() error { return s.shop.PlaceLot(ctx, a, oid, on, level) }, true
 	case "wash":
 		k := lot.Wash{Volume: ifTyped(f, "volume", f.Count, 0), Creaminess: ifTyped(f, "creaminess", f.Count, 0), Slime: ifTyped(f, "slime", f.Count, 0), Scent: ifTyped(f, "scent", f.Count, 0), Against: f.Get("against"), Note: f.Get("wash_note")}
 		return func() error { return s.shop.Wash(ctx, a, oid, k) }, true

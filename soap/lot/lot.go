@@ -334,6 +334,7 @@ type Lot struct {
 	Kept      []Kept
 	Cared     []Care
 	Washes    []Wash
+	Places    []Place
 	Pour      *Pour
 	Unmolding *Unmolding
 	Cut       *Cut
@@ -509,6 +510,10 @@ func (l *Lot) May(act string, now time.Time) error {
 		}
 		if n := len(l.Checks); n == 0 || !l.Checks[n-1].Pass {
 			return not("no bar of lot %s is washed with before its safety check is good", l.Code)
+		}
+	case "place":
+		if !l.Stands() {
+			return not("lot %s is %s: it stands on no rack", l.Code, stage.Words())
 		}
 	case "photo", "trouble", "mark", "next", "carry", "kept":
 		if act == "carry" && stage != Weighed {

@@ -7,6 +7,7 @@ import (
 	"time"
 
 	"ashshelf/soap/cure"
+	"ashshelf/soap/rack"
 	"ashshelf/soap/recipe"
 	"ashshelf/soap/run"
 	"ashshelf/soap/trouble"
@@ -127,6 +128,45 @@ type Wash struct {
 	Volume, Creaminess, Slime, Scent int
 	Against                          string // the bar it was compared with
 	Note                             string
+}
+
+// Place is where a lot was put.
+type Place struct {
+	Entry
+	Rack  string // identity; empty when it was taken off
+	Level int    // 0 is the lowest
+}
+
+// Stands reports whether the lot has bars that stand somewhere.
+func (l *Lot) Stands() bool {
+	stage := l.Stage()
+	return (stage == Curing || stage == Ready) && l.InStock() > 0
+}
+
+// PlaceNow is where the lot stands; ok is false when it has no place, or no bars
+// any more.
+func (l *Lot) PlaceNow() (at rack.Spot, ok bool) {
+	n := len(l.Places)
+	if n == 0 || l.Places[n-1].Rack == "" || !l.Stands() {
+		return rack.Spot{}, false
+	}
+	return rack.Spot{Rack: l.Places[n-1].Rack, Level: l.Places[n-1].Level}, true
+}
+
+// OnRack is the lot as it stands on a rack: its bars, how thick they are, whether
+// they smell, and how many days they still cure.
+func (l *Lot) OnRack(now time.Time) rack.Lot {
+	out := rack.Lot{ID: l.OID, Bars: l.InStock(), Scented: l.Frozen.Formula.Scent != nil}
+	for _, m := range l.Frozen.Molds {
+		if t := m.Mold.Cuts(m.Cut).Thickness; t > 0 {
+			out.ThickMM = t
+			break
+		}
+	}
+	if l.Pour != nil && l.Release == nil {
+		out.Days = l.Gate(now).DaysLeft
+	}
+	return out
 }
 
 // TrimmingsLeft is how many g of the lot's trimmings are not worked into another

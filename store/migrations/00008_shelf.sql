@@ -23,6 +23,32 @@ CREATE TABLE cut_more (
 ) STRICT;
 CREATE INDEX cut_more_lot ON cut_more (lot_id);
 
+-- The racks of the room.
+CREATE TABLE rack (
+  id       INTEGER PRIMARY KEY,
+  oid      TEXT NOT NULL UNIQUE,
+  entry_id INTEGER NOT NULL REFERENCES entry (id)
+) STRICT;
+
+CREATE TABLE rack_revision (
+  entry_id INTEGER PRIMARY KEY REFERENCES entry (id),
+  rack_id  INTEGER NOT NULL REFERENCES rack (id),
+  number   INTEGER NOT NULL CHECK (number > 0),
+  name     TEXT NOT NULL CHECK (trim(name) <> ''),
+  body     TEXT NOT NULL CHECK (json_valid(body)),
+  UNIQUE (rack_id, number)
+) STRICT;
+
+-- Where a lot stands: a rack by its identity, and a level, 0 the lowest. The
+-- newest counts; an empty rack takes it off its place.
+CREATE TABLE lot_place (
+  entry_id INTEGER PRIMARY KEY REFERENCES entry (id),
+  lot_id   INTEGER NOT NULL REFERENCES lot (id),
+  rack     TEXT NOT NULL,
+  level    INTEGER NOT NULL CHECK (level >= 0)
+) STRICT;
+CREATE INDEX lot_place_lot ON lot_place (lot_id);
+
 -- +goose StatementBegin
 CREATE TRIGGER lot_wash_keep_u BEFORE UPDATE ON lot_wash BEGIN SELECT RAISE(ABORT, 'records are only added to'); END;
 -- +goose StatementEnd
@@ -34,4 +60,22 @@ CREATE TRIGGER cut_more_keep_u BEFORE UPDATE ON cut_more BEGIN SELECT RAISE(ABOR
 -- +goose StatementEnd
 -- +goose StatementBegin
 CREATE TRIGGER cut_more_keep_d BEFORE DELETE ON cut_more BEGIN SELECT RAISE(ABORT, 'records are only added to'); END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER rack_keep_u BEFORE UPDATE ON rack BEGIN SELECT RAISE(ABORT, 'records are only added to'); END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER rack_keep_d BEFORE DELETE ON rack BEGIN SELECT RAISE(ABORT, 'records are only added to'); END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER rack_revision_keep_u BEFORE UPDATE ON rack_revision BEGIN SELECT RAISE(ABORT, 'records are only added to'); END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER rack_revision_keep_d BEFORE DELETE ON rack_revision BEGIN SELECT RAISE(ABORT, 'records are only added to'); END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER lot_place_keep_u BEFORE UPDATE ON lot_place BEGIN SELECT RAISE(ABORT, 'records are only added to'); END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER lot_place_keep_d BEFORE DELETE ON lot_place BEGIN SELECT RAISE(ABORT, 'records are only added to'); END;
 -- +goose StatementEnd

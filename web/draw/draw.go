@@ -396,6 +396,37 @@ func OfRack(lots []RackInput) Rack {
 	return r
 }
 
+// leastCols is how many lots wide a rack is drawn at the least.
+const leastCols = 2
+
+// OfStand lays a rack out as it stands in the room: its levels from the top down,
+// each with the lots on it side by side.
+func OfStand(name string, levels [][]RackInput) Rack {
+	cols := leastCols
+	for _, level := range levels {
+		cols = max(cols, len(level))
+	}
+	width := float64(cols)*slotW + 2*post
+	r := Rack{Picture: Picture{W: width, H: rackTop + float64(len(levels))*slotH + 6}}
+	r.rect("wood", 0, rackTop-4, post, r.H-rackTop)
+	r.rect("wood", width-post, rackTop-4, post, r.H-rackTop)
+	n := 0
+	for row := range levels {
+		level := len(levels) - 1 - row
+		y := rackTop + float64(row)*slotH
+		r.rect("wood", 0, y+barsH+12, width, board)
+		if len(levels[level]) == 0 {
+			r.text("soft", post+tagIndent, y+barsH+6, 12.5, "start", fmt.Sprintf("level %d is free", level+1))
+		}
+		for k, in := range levels[level] {
+			r.Lots = append(r.Lots, rackLot(in, post+float64(k)*slotW, y))
+			n++
+		}
+	}
+	r.Title = fmt.Sprintf("%s, %d levels with %d lots", name, len(levels), n)
+	return r
+}
+
 func rackLot(in RackInput, x, y float64) RackLot {
 	l := in.Lot
 	out := RackLot{OID: l.OID, Code: l.Code, Name: l.Frozen.Recipe, Tag: in.Tag, X: x, Y: y, W: slotW, H: slotH, State: l.Stage().Words()}

@@ -211,3 +211,22 @@ func TestPotsAreDrawnWithTheMoldsTheyFill(t *testing.T) {
 	part := of(p, "rect", "batter")[3] // the third loaf of the first pot
 	assert.InDelta(t, boxes[2].H/2, part.H, 1e-9)
 }
+
+func TestARackIsDrawnFromItsTopLevelDown(t *testing.T) {
+	one := func(code string) draw.RackInput { return draw.RackInput{Lot: &lot.Lot{OID: code, Code: code}} }
+	r := draw.OfStand("By the window", [][]draw.RackInput{{one("1-H")}, nil, {one("2-K"), one("3-M"), one("4-S")}})
+	require.Len(t, r.Lots, 4)
+	at := map[string]draw.RackLot{}
+	for _, l := range r.Lots {
+		at[l.Code] = l
+		assert.LessOrEqual(t, l.X+l.W, r.W)
+	}
+	assert.Greater(t, at["1-H"].Y, at["2-K"].Y, "the lowest level is drawn lowest")
+	assert.Less(t, at["2-K"].X, at["3-M"].X)
+	assert.Contains(t, r.Title, "3 levels with 4 lots")
+	words := ""
+	for _, s := range r.Shapes {
+		words += s.Text
+	}
+	assert.Contains(t, words, "level 2 is free")
+}

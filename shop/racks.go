@@ -1,0 +1,131 @@
+package shop
+
+import (
+	"context"
+	"strings"
+	"time"
+
+	"ashshelf/soap/caution"
+	"ashshelf/soap/lot"
+	"ashshelf/soap/rack"
+	"ashshelf/store"
+)
+
+// Rack is one revision of a rack.
+type Rack struct {
+	store.Revision
+	rack.Rack
+}
+
+func asRack(r store.Revision) (Rack, error) {
+	body, err := decode[rack.Rack]("rack "+r.Name, r.Body)
+	return Rack{r, body}, err
+}
+
+// Racks returns the newest revision of every rack, by name.
+func (s *Shop) Racks(ctx context.Context) ([]Rack, error) {
+	return readBook(ctx, s, func(tx *store.Tx) ([]store.Revision, error) { return tx.Latest(store.Racks) }, asRack)
+}
+
+// KeepRack makes a new revision of a rack, or a new one when base is 0. What
+// stands on it must still have its place.
+func (s *Shop) KeepRack(ctx context.Context, act Act, oid string, base int, name string, body rack.Rack) (string, error) {
+	p := body.Check()
+	checkName(&p, name)
+	if base > 0 && len(p) == 0 {
+		room, lots, err := s.Room(ctx)
+		if err != nil {
+			return "", err
+		}
+		room.Racks[oid] = body
+		now := s.now()
+		for _, l := range lots {
+			if at, ok := l.PlaceNow(); ok && at.Rack == oid {
+				if why := room.Refuses(l.OnRack(now), at); why != "" {
+					p.Add("levels", "lot %s stands on it and would have no place: %s", l.Code, why)
+				}
+			}
+		}
+	}
+	if err := p.Err(); err != nil {
+		return "", err
+	}
+	return s.keep(ctx, act, store.Racks, oid, base, name, "", "", body)
+}
+
+// Room is all racks with what stands on them, and the lots that have bars.
+func (s *Shop) Room(ctx context.Context) (rack.Room, []*lot.Lot, error) {
+	var lots []*lot.Lot
+	var out rack.Room
+	err := s.db.Read(ctx, func(tx *store.Tx) (err error) {
+		out, lots, err = roomIn(tx, s.now())
+		return err
+	})
+	return out, lots, err
+}
+
+func roomIn(tx *store.Tx, now time.Time) (rack.Room, []*lot.Lot, error) {
+	room := rack.Room{Racks: map[string]rack.Rack{}, Standing: map[rack.Spot][]rack.Lot{}}
+	revisions, err := tx.Latest(store.Racks)
+	if err != nil {
+		return room, nil, err
+	}
+	for _, r := range revisions {
+		one, err := asRack(r)
+		if err != nil {
+			return room, nil, err
+		}
+		room.Racks[r.OID] = one.Rack
+	}
+	list, err := tx.Lots(store.LotsWhere{Stages: []lot.Stage{lot.Curing, lot.Ready}})
+	if err != nil {
+		return room, nil, err
+	}
+	var lots []*lot.Lot
+	for _, one := range list {
+		l, err := thaw(one)
+		if err != nil {
+			return room, nil, err
+		}
+		lots = append(lots, l)
+		if at, ok := l.PlaceNow(); ok {
+			room.Standing[at] = append(room.Standing[at], l.OnRack(now))
+		}
+	}
+	return room, lots, nil
+}
+
+// BestPlace puts a lot where the rules of the racks put it.
+const BestPlace = "best"
+
+// PlaceLot puts a lot on a level of a rack, on its best place, or off its place
+// when the rack is empty. It is refused where it does not fit or does not belong.
+func (s *Shop) PlaceLot(ctx context.Context, act Act, oid, on string, level int) error {
+	return s.onLotWhere(ctx, act, oid, "place", func(*change, *lot.Lot) error { return nil }, func(c *change, l *lot.Lot) error {
+		room, _, err := roomIn(c.Tx, c.now)
+		if err != nil {
+			return err
+		}
+		at, mine := rack.Spot{Rack: strings.TrimSpace(on), Level: level}, l.OnRack(c.now)
+		switch {
+		case at.Rack == BestPlace:
+			best, _, ok := room.Best(mine)
+			if !ok {
+				return caution.Problems{{Path: "place", Text: "no level has room for it beside what may stand beside it"}}
+			}
+			at = best
+		case at.Rack != "":
+			if why := room.Refuses(mine, at); why != "" {
+				return caution.Problems{{Path: "place", Text: why}}
+			}
+		}
+		if have, ok := l.PlaceNow(); ok && have == at || !ok && at.Rack == "" {
+			return nil
+		}
+		entry, err := c.entry("place")
+		if err != nil {
+			return err
+		}
+		return c.AddPlace(entry, l.ID, lot.Place{Rack: at.Rack, Level: max(0, at.Level)})
+	})
+}

@@ -1,0 +1,177 @@
+package web
+
+import (
+	"fmt"
+	"net/http"
+	"net/url"
+	"strconv"
+	"strings"
+
+	"github.com/go-chi/chi/v5"
+
+	"ashshelf/shop"
+	"ashshelf/soap/caution"
+	"ashshelf/soap/lot"
+	"ashshelf/soap/rack"
+	"ashshelf/soap/unit"
+	"ashshelf/web/draw"
+)
+
+// racksPage is the racks of the room, each with its form, and one for a new one.
+type racksPage struct {
+	Racks []rackForm
+	New   *Form
+	Fors  []Option
+}
+
+type rackForm struct {
+	shop.Rack
+	Form  *Form
+	Holds int
+	Bars  int // that stand on it
+}
+
+func (s *Server) racks(w http.ResponseWriter, r *http.Request) {
+	s.showRacks(w, r, http.StatusOK, "", nil, nil)
+}
+
+func (s *Server) showRacks(w http.ResponseWriter, r *http.Request, status int, posted string, f *Form, notice *caution.Caution) {
+	list, err := s.shop.Racks(r.Context())
+	var room rack.Room
+	if err == nil {
+		room, _, err = s.shop.Room(r.Context())
+	}
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	sys := sessionOf(r).System
+	p := racksPage{New: &Form{Values: url.Values{"deep": {"2"}, "levels": {"5"}}, System: sys}, Fors: options(rack.Fors())}
+	if f != nil && posted == "" {
+		p.New = f
+	}
+	for _, one := range list {
+		v := rackForm{Rack: one, Form: f, Holds: one.Holds()}
+		if f == nil || posted != one.OID {
+			v.Form = &Form{System: sys, Values: url.Values{"name": {one.Name}, "levels": {strconv.Itoa(one.Levels)}, "width_mm": {unit.FormatLength(one.WidthMM, sys)}, "deep": {strconv.Itoa(one.Deep)}, "for": {string(one.For)}}}
+			if one.Retired {
+				v.Form.Set("retired", "on")
+			}
+		}
+		for at, lots := range room.Standing {
+			for _, l := range lots {
+				if at.Rack == one.OID {
+					v.Bars += l.Bars
+				}
+			}
+		}
+		p.Racks = append(p.Racks, v)
+	}
+	s.show(w, r, status, "racks", "Racks", "Shelf", notice, p)
+}
+
+// keepRack keeps a rack as it is typed.
+func (s *Server) keepRack(w http.ResponseWriter, r *http.Request) {
+	f, ok := s.form(w, r)
+	if !ok {
+		return
+	}
+	oid := chi.URLParam(r, "oid")
+	base := 0
+	if oid != "" {
+		base = max(1, int(entry(f, "number")))
+	}
+	body := rack.Rack{Levels: f.Count("levels"), WidthMM: f.Length("width_mm"), Deep: f.Count("deep"), For: rack.For(f.Get("for")), Retired: f.Get("retired") == "on"}
+	err := f.Problems.Err()
+	if err == nil {
+		if _, err = s.shop.KeepRack(r.Context(), act(r), oid, base, f.Get("name"), body); err == nil {
+			seeOther(w, r, "/racks")
+			return
+		}
+		if status, notice, ok := s.refused(w, r, err, f); ok {
+			s.showRacks(w, r, status, oid, f, notice)
+		}
+		return
+	}
+	s.showRacks(w, r, http.StatusUnprocessableEntity, oid, f, nil)
+}
+
+// stand is one rack as it is drawn.
+type stand struct {
+	Name string
+	Rack draw.Rack
+	Bars int
+	Of   int
+}
+
+// stands draws the racks of the room with what stands on each; rest are the lots
+// without a place.
+func (s *Server) stands(racks []shop.Rack, lots []draw.RackInput) (out []stand, rest []draw.RackInput) {
+	levels := map[string][][]draw.RackInput{}
+	for _, r := range racks {
+		if !r.Retired {
+			levels[r.OID] = make([][]draw.RackInput, r.Levels)
+		}
+	}
+	bars := map[string]int{}
+	for _, in := range lots {
+		at, ok := in.Lot.PlaceNow()
+		if rows := levels[at.Rack]; ok && at.Level < len(rows) {
+			rows[at.Level] = append(rows[at.Level], in)
+			bars[at.Rack] += in.Lot.InStock()
+			continue
+		}
+		rest = append(rest, in)
+	}
+	for _, r := range racks {
+		if rows, ok := levels[r.OID]; ok {
+			out = append(out, stand{r.Name, draw.OfStand(r.Name, rows), bars[r.OID], r.Holds()})
+		}
+	}
+	return out, rest
+}
+
+// placesOf are the levels that a lot can be put on, with the room that each has.
+func (s *Server) placesOf(r *http.Request, l *lot.Lot) ([]Option, string, error) {
+	if !l.Stands() {
+		return nil, "", nil
+	}
+	racks, err := s.shop.Racks(r.Context())
+	if err != nil || len(racks) == 0 {
+		return nil, "", err
+	}
+	room, _, err := s.shop.Room(r.Context())
+	if err != nil {
+		return nil, "", err
+	}
+	mine := l.OnRack(s.shop.Now(sessionOf(r).Location))
+	out := []Option{{shop.BestPlace, "the best place"}}
+	if _, why, ok := room.Best(mine); ok {
+		out[0].Label += ", " + why
+	}
+	now := ""
+	have, placed := l.PlaceNow()
+	for _, one := range racks {
+		for level := range one.Levels {
+			at := rack.Spot{Rack: one.OID, Level: level}
+			label := fmt.Sprintf("%s, level %d", one.Name, level+1)
+			if placed && at == have {
+				now = label
+			}
+			if room.Refuses(mine, at) == "" {
+				out = append(out, Option{one.OID + ":" + strconv.Itoa(level), label})
+			}
+		}
+	}
+	return append(out, Option{"", "no place"}), now, nil
+}
+
+// readPlace reads a level of a rack as the page wrote it.
+func readPlace(text string) (on string, level int) {
+	on, rest, _ := strings.Cut(text, ":")
+	level, err := strconv.Atoi(rest)
+	if err != nil {
+		level = 0
+	}
+	return on, level
+}
