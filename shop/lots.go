@@ -6,6 +6,7 @@ import (
 	"math"
 	"slices"
 	"strings"
+	"sync"
 	"time"
 
 	"ashshelf/soap/caution"
@@ -24,6 +25,34 @@ func thaw(l *store.Lot) (*lot.Lot, error) {
 	return &l.Lot, err
 }
 
+// frozens remembers what lots were made from. That never changes once a lot is
+// started, so it is read from its JSON once and shared by all who look.
+type frozens struct {
+	mu    sync.Mutex
+	byLot map[string]lot.Frozen
+}
+
+// mostFrozen bounds what is remembered: more than ever stand on the racks.
+const mostFrozen = 1000
+
+func (f *frozens) thaw(l *store.Lot) (*lot.Lot, error) {
+	f.mu.Lock()
+	defer f.mu.Unlock()
+	if have, ok := f.byLot[l.OID]; ok {
+		l.Frozen = have
+		return &l.Lot, nil
+	}
+	out, err := thaw(l)
+	if err != nil {
+		return out, err
+	}
+	if f.byLot == nil || len(f.byLot) >= mostFrozen {
+		f.byLot = map[string]lot.Frozen{}
+	}
+	f.byLot[l.OID] = out.Frozen
+	return out, nil
+}
+
 // Lots returns whole lots, newest first.
 func (s *Shop) Lots(ctx context.Context, w store.LotsWhere) (out []*lot.Lot, err error) {
 	err = s.db.Read(ctx, func(tx *store.Tx) error {
@@ -32,7 +61,7 @@ func (s *Shop) Lots(ctx context.Context, w store.LotsWhere) (out []*lot.Lot, err
 			return err
 		}
 		for _, one := range list {
-			l, err := thaw(one)
+			l, err := s.frozen.thaw(one)
 			if err != nil {
 				return err
 			}
@@ -58,9 +87,10 @@ func (s *Shop) FindLots(ctx context.Context, w store.LotsWhere) (out []*lot.Lot,
 // OnShelf are the stages of lots that are still about.
 var OnShelf = []lot.Stage{lot.Weighed, lot.InMold, lot.Unmolded, lot.Curing, lot.Ready}
 
-// Shelf returns the lots that are still about and what is to be done today.
+// Shelf returns the lots that are still about, without what was weighed for them,
+// and what is to be done today.
 func (s *Shop) Shelf(ctx context.Context, zone *time.Location) ([]*lot.Lot, []schedule.Task, error) {
-	lots, err := s.Lots(ctx, store.LotsWhere{Stages: OnShelf})
+	lots, err := s.Lots(ctx, store.LotsWhere{Stages: OnShelf, NoBench: true})
 	if err != nil {
 		return nil, nil, err
 	}

@@ -58,13 +58,13 @@ func (s *Shop) Room(ctx context.Context) (rack.Room, []*lot.Lot, error) {
 	var lots []*lot.Lot
 	var out rack.Room
 	err := s.db.Read(ctx, func(tx *store.Tx) (err error) {
-		out, lots, err = roomIn(tx, s.now())
+		out, lots, err = s.roomIn(tx, s.now())
 		return err
 	})
 	return out, lots, err
 }
 
-func roomIn(tx *store.Tx, now time.Time) (rack.Room, []*lot.Lot, error) {
+func (s *Shop) roomIn(tx *store.Tx, now time.Time) (rack.Room, []*lot.Lot, error) {
 	room := rack.Room{Racks: map[string]rack.Rack{}, Standing: map[rack.Spot][]rack.Lot{}}
 	revisions, err := tx.Latest(store.Racks)
 	if err != nil {
@@ -77,13 +77,13 @@ func roomIn(tx *store.Tx, now time.Time) (rack.Room, []*lot.Lot, error) {
 		}
 		room.Racks[r.OID] = one.Rack
 	}
-	list, err := tx.Lots(store.LotsWhere{Stages: []lot.Stage{lot.Curing, lot.Ready}})
+	list, err := tx.Lots(store.LotsWhere{Stages: []lot.Stage{lot.Curing, lot.Ready}, NoBench: true})
 	if err != nil {
 		return room, nil, err
 	}
 	var lots []*lot.Lot
 	for _, one := range list {
-		l, err := thaw(one)
+		l, err := s.frozen.thaw(one)
 		if err != nil {
 			return room, nil, err
 		}
@@ -102,7 +102,7 @@ const BestPlace = "best"
 // when the rack is empty. It is refused where it does not fit or does not belong.
 func (s *Shop) PlaceLot(ctx context.Context, act Act, oid, on string, level int) error {
 	return s.onLotWhere(ctx, act, oid, "place", func(*change, *lot.Lot) error { return nil }, func(c *change, l *lot.Lot) error {
-		room, _, err := roomIn(c.Tx, c.now)
+		room, _, err := s.roomIn(c.Tx, c.now)
 		if err != nil {
 			return err
 		}

@@ -79,7 +79,7 @@ func (c chosen) bench() error {
 				w.Entry, w.Target, w.Actual = e, grams(mg), grams(mg2)
 				l.Weighings = append(l.Weighings, w)
 			}),
-		c.t.each("ingredient lots", `SELECT x.lot_id, `+boughtColumns+` FROM weighing x JOIN ingredient_lot i ON i.id = x.from_id WHERE x.lot_id IN (`+c.query+`)`, c.args, func(r *sql.Rows) error {
+		c.t.each("ingredient lots", `SELECT x.lot_id, `+boughtColumns+` `+c.from("weighing", "lot_id")+`JOIN ingredient_lot i ON i.id = x.from_id`, c.args, func(r *sql.Rows) error {
 			var id int64
 			b, err := scanBought(r, &id)
 			for i, w := range c.byID[id].Weighings {

@@ -2,9 +2,12 @@ package store
 
 import (
 	"database/sql"
+	"encoding/json"
 	"errors"
 	"fmt"
+	"maps"
 	"math"
+	"slices"
 	"strings"
 	"time"
 
@@ -131,6 +134,7 @@ type Lot struct {
 // LotsWhere picks lots for [Tx.Lots]. What is left empty does not matter.
 type LotsWhere struct {
 	OID      string      // one lot
+	Number   int         // one lot, by the number of its code
 	Recipe   string      // lots of one recipe
 	Stages   []lot.Stage // lots at these stages
 	Text     string      // in the code, the recipe's name, or a person's who wrote in it
@@ -139,6 +143,7 @@ type LotsWhere struct {
 	From, To time.Time   // started within
 	Most     int         // newest first, at most so many; 0 for all
 	Skip     int         // after so many
+	NoBench  bool        // without what was weighed, ticked and measured before the pour
 }
 
 // where writes the choice as SQL over lot l, lot_state s and the heads of l.
@@ -150,6 +155,9 @@ func (w LotsWhere) where() (string, []any) {
 	}
 	if w.OID != "" {
 		and(`l.oid = ?`, w.OID)
+	}
+	if w.Number > 0 {
+		and(`l.number = ?`, w.Number)
 	}
 	if w.Recipe != "" {
 		and(`l.recipe_id = (SELECT id FROM recipe WHERE oid = ?)`, w.Recipe)
@@ -217,7 +225,7 @@ func (t *Tx) Lots(w LotsWhere) ([]*Lot, error) {
 	if err != nil || len(out) == 0 {
 		return out, err
 	}
-	return out, t.records(where, args, byID)
+	return out, t.records(byID, !w.NoBench)
 }
 
 // Lot returns one whole record.
@@ -255,11 +263,19 @@ func (h *head) entry() lot.Entry {
 }
 
 // records fills in everything that happened to the chosen lots.
-func (t *Tx) records(where string, args []any, byID map[int64]*Lot) error {
-	c := chosen{t, `SELECT l.id FROM lot l JOIN lot_state s ON s.lot_id = l.id WHERE ` + where, args, byID}
+func (t *Tx) records(byID map[int64]*Lot, bench bool) error {
+	ids, err := json.Marshal(slices.Sorted(maps.Keys(byID)))
+	if err != nil {
+		return fmt.Errorf("lots to read: %w", err)
+	}
+	c := chosen{t, []any{string(ids)}, byID}
+	if bench {
+		if err := c.bench(); err != nil {
+			return err
+		}
+	}
 	var mg, mg2 int64
 	return errors.Join(
-		c.bench(),
 		read(c, "pour", "x.lye_c, x.fats_c, x.room_c, x.trace, x.left_mg, x.skipped, x.note",
 			func(p *lot.Pour) []any { return []any{&p.LyeC, &p.FatsC, &p.RoomC, &p.Trace, &mg, &p.Skipped, &p.Note} },
 			func(l *Lot, e lot.Entry, p lot.Pour) { p.Entry, p.LeftG, l.Pour = e, grams(mg), &p }),
@@ -303,7 +319,7 @@ func (t *Tx) records(where string, args []any, byID map[int64]*Lot) error {
 				}
 			}),
 		c.troubles(), // after the cut, which some of it belongs to
-		t.each("bar balance", `SELECT lot_id, grade, bars FROM bar_balance WHERE lot_id IN (`+c.query+`)`, args, func(r *sql.Rows) error {
+		t.each("bar balance", `SELECT x.lot_id, x.grade, x.bars `+c.from("bar_balance", "lot_id"), c.args, func(r *sql.Rows) error {
 			var id int64
 			var g ledger.Grade
 			var n int
@@ -318,10 +334,16 @@ func (t *Tx) records(where string, args []any, byID map[int64]*Lot) error {
 
 // chosen is the lots whose records are read.
 type chosen struct {
-	t     *Tx
-	query string // their ids
-	args  []any
-	byID  map[int64]*Lot
+	t    *Tx
+	args []any // their ids, as one JSON array
+	byID map[int64]*Lot
+}
+
+// from is the rows x of a table that belong to the chosen lots, in the same words
+// for any choice. They are looked up lot by lot: the cross join keeps the engine
+// from going through the whole history instead.
+func (chosen) from(table, column string) string {
+	return `FROM json_each(?) j CROSS JOIN ` + table + ` x ON x.` + column + ` = j.value `
 }
 
 type cutRow struct {
@@ -334,7 +356,7 @@ type noteRow struct{ kind, text string }
 // read goes through one table of records in order: into names where the
 // table's own columns go, place puts the record with its head on its lot.
 func read[T any](c chosen, table, columns string, into func(*T) []any, place func(*Lot, lot.Entry, T)) error {
-	query := `SELECT x.lot_id, ` + headColumns + `, ` + columns + ` FROM ` + table + ` x ` + headJoin("x") + ` WHERE x.lot_id IN (` + c.query + `) ORDER BY x.entry_id`
+	query := `SELECT x.lot_id, ` + headColumns + `, ` + columns + ` ` + c.from(table, "lot_id") + headJoin("x") + ` ORDER BY x.entry_id`
 	return c.t.each(table, query, c.args, func(rows *sql.Rows) error {
 		var row T
 		var id int64

@@ -166,7 +166,7 @@ func (c chosen) troubles() error {
 // children reads what the chosen lots went into.
 func (c chosen) children() error {
 	var mg int64
-	query := `SELECT x.parent_id, ` + headColumns + `, l.oid, l.code, x.what, x.weight FROM lot_parent x JOIN lot l ON l.id = x.lot_id ` + headJoin("x") + ` WHERE x.parent_id IN (` + c.query + `) ORDER BY x.entry_id`
+	query := `SELECT x.parent_id, ` + headColumns + `, l.oid, l.code, x.what, x.weight ` + c.from("lot_parent", "parent_id") + `JOIN lot l ON l.id = x.lot_id ` + headJoin("x") + ` ORDER BY x.entry_id`
 	return c.t.each("children", query, c.args, func(rows *sql.Rows) error {
 		var id int64
 		var h head
@@ -184,7 +184,7 @@ func (c chosen) children() error {
 // however far back: holds that are not lifted, and marks that are on.
 func (c chosen) inherited() error {
 	query := `WITH RECURSIVE up (lot_id, from_id) AS (
-		SELECT lot_id, parent_id FROM lot_parent WHERE lot_id IN (` + c.query + `)
+		SELECT x.lot_id, x.parent_id ` + c.from("lot_parent", "lot_id") + `
 		UNION SELECT up.lot_id, p.parent_id FROM up JOIN lot_parent p ON p.lot_id = up.from_id)
 		SELECT up.lot_id, l.code, r.kind, r.why FROM up JOIN lot l ON l.id = up.from_id JOIN (
 			SELECT lot_id, entry_id, 'hold' AS kind, why FROM hold h WHERE held = 1 AND NOT EXISTS (SELECT 1 FROM hold x WHERE x.lot_id = h.lot_id AND x.held = 0 AND x.entry_id > h.entry_id)

@@ -147,16 +147,12 @@ func (s *Server) lots(w http.ResponseWriter, r *http.Request) {
 	q := r.URL.Query()
 	f := &Form{Values: q, System: sessionOf(r).System}
 	if n, err := lot.ParseCode(f.Get("q")); err == nil {
-		if list, err := s.shop.Lots(r.Context(), store.LotsWhere{Text: lot.Code(n), Most: 5}); err == nil {
-			for _, l := range list {
-				if l.Number == n {
-					seeOther(w, r, "/lots/"+l.OID)
-					return
-				}
-			}
+		if list, err := s.shop.Lots(r.Context(), store.LotsWhere{Number: n}); err == nil && len(list) > 0 {
+			seeOther(w, r, "/lots/"+list[0].OID)
+			return
 		}
 	}
-	where := store.LotsWhere{Text: f.Get("q"), Recipe: f.Get("recipe"), Material: f.Get("material"), Trouble: f.Get("trouble"), Most: mostLots}
+	where := store.LotsWhere{Text: f.Get("q"), Recipe: f.Get("recipe"), Material: f.Get("material"), Trouble: f.Get("trouble"), Most: mostLots, NoBench: true}
 	if stage := lot.Stage(f.Get("stage")); stage != "" {
 		where.Stages = []lot.Stage{stage}
 	}

@@ -37,7 +37,7 @@ func (f For) Words() string {
 	case Unscented:
 		return "unscented soap only"
 	}
-	return "any soap, scented and unscented on levels of their own"
+	return "any soap"
 }
 
 // Fors returns all kinds.

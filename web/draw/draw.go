@@ -360,6 +360,7 @@ const (
 	rackCols  = 3
 	slotW     = 262.0
 	slotH     = 118.0
+	freeH     = 40.0 // of a level with nothing on it
 	board     = 11.0
 	barsH     = 50.0
 	barMost   = 18 // bars drawn at most; the tag has the count
@@ -407,22 +408,25 @@ func OfStand(name string, levels [][]RackInput) Rack {
 		cols = max(cols, len(level))
 	}
 	width := float64(cols)*slotW + 2*post
-	r := Rack{Picture: Picture{W: width, H: rackTop + float64(len(levels))*slotH + 6}}
-	r.rect("wood", 0, rackTop-4, post, r.H-rackTop)
-	r.rect("wood", width-post, rackTop-4, post, r.H-rackTop)
-	n := 0
-	for row := range levels {
-		level := len(levels) - 1 - row
-		y := rackTop + float64(row)*slotH
-		r.rect("wood", 0, y+barsH+12, width, board)
+	r := Rack{Picture: Picture{W: width}}
+	n, y := 0, rackTop
+	for level := len(levels) - 1; level >= 0; level-- {
 		if len(levels[level]) == 0 {
-			r.text("soft", post+tagIndent, y+barsH+6, 12.5, "start", fmt.Sprintf("level %d is free", level+1))
+			r.text("soft", post+tagIndent, y+freeH-board-6, 12.5, "start", fmt.Sprintf("level %d is free", level+1))
+			r.rect("wood", 0, y+freeH-board, width, board)
+			y += freeH
+			continue
 		}
+		r.rect("wood", 0, y+barsH+12, width, board)
 		for k, in := range levels[level] {
 			r.Lots = append(r.Lots, rackLot(in, post+float64(k)*slotW, y))
 			n++
 		}
+		y += slotH
 	}
+	r.H = y + 6
+	r.rect("wood", 0, rackTop-4, post, r.H-rackTop)
+	r.rect("wood", width-post, rackTop-4, post, r.H-rackTop)
 	r.Title = fmt.Sprintf("%s, %d levels with %d lots", name, len(levels), n)
 	return r
 }
