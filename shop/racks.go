@@ -95,11 +95,14 @@ func (s *Shop) roomIn(tx *store.Tx, now time.Time) (rack.Room, []*lot.Lot, error
 	return room, lots, nil
 }
 
-// BestPlace puts a lot where the rules of the racks put it.
-const BestPlace = "best"
+// BestPlace puts a lot where the rules of the racks put it, NoPlace takes it off.
+const (
+	BestPlace = "best"
+	NoPlace   = "none"
+)
 
 // PlaceLot puts a lot on a level of a rack, on its best place, or off its place
-// when the rack is empty. It is refused where it does not fit or does not belong.
+// with [NoPlace]. It is refused where it does not fit or does not belong.
 func (s *Shop) PlaceLot(ctx context.Context, act Act, oid, on string, level int) error {
 	return s.onLotWhere(ctx, act, oid, "place", func(*change, *lot.Lot) error { return nil }, func(c *change, l *lot.Lot) error {
 		room, _, err := s.roomIn(c.Tx, c.now)
@@ -108,13 +111,17 @@ func (s *Shop) PlaceLot(ctx context.Context, act Act, oid, on string, level int)
 		}
 		at, mine := rack.Spot{Rack: strings.TrimSpace(on), Level: level}, l.OnRack(c.now)
 		switch {
+		case at.Rack == "":
+			return caution.Problems{{Path: "place", Text: "choose where it stands"}}
+		case at.Rack == NoPlace:
+			at = rack.Spot{}
 		case at.Rack == BestPlace:
 			best, _, ok := room.Best(mine)
 			if !ok {
 				return caution.Problems{{Path: "place", Text: "no level has room for it beside what may stand beside it"}}
 			}
 			at = best
-		case at.Rack != "":
+		default:
 			if why := room.Refuses(mine, at); why != "" {
 				return caution.Problems{{Path: "place", Text: why}}
 			}

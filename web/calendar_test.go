@@ -94,6 +94,26 @@ func TestALotIsPutOnARackThatIsDrawn(t *testing.T) {
 	cellar := first(t, page, `<option value="([a-z0-9]{26}:1)">Cellar, level 2`)
 	page = v.does(lot, lot+"/place", "place", cellar)
 	has(t, page, "It stands on <strong>Cellar, level 2</strong>")
+	matches(t, page, `<select id="f-place"[^>]*><option value="`+cellar+`">`, "and stays there when nothing else is chosen")
 	_, page = v.get("/")
-	has(t, page, "Cellar, 2 levels with 1 lots")
+	has(t, page, "Cellar, 2 levels with 1 lot")
+}
+
+func TestTheForecastOfALotSaysWhatItsGateSays(t *testing.T) {
+	t.Parallel()
+	v := visit(t)
+	_, shelf := v.get("/")
+	forecasts := 0
+	for _, path := range regexp.MustCompile(`href="(/lots/[a-z0-9]+)" aria-label="Lot`).FindAllStringSubmatch(shelf, -1) {
+		_, page := v.get(path[1])
+		if !strings.Contains(page, "It dries towards") {
+			continue
+		}
+		forecasts++
+		require.True(t, strings.Contains(page, "</svg>Weight<"))
+		met := regexp.MustCompile(`<li class="met"><span[^>]*><svg[^>]*><use[^>]*></svg>\s*Weight`).MatchString(page)
+		assert.Equal(t, met, strings.Contains(page, "Its weight has settled."), "%s", path[1])
+		assert.False(t, met && strings.Contains(page, "wants a weighing"), "%s", path[1])
+	}
+	assert.Greater(t, forecasts, 5)
 }

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"net/http"
 	"net/url"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -159,11 +160,19 @@ func (s *Server) placesOf(r *http.Request, l *lot.Lot) ([]Option, string, error)
 				now = label
 			}
 			if room.Refuses(mine, at) == "" {
-				out = append(out, Option{one.OID + ":" + strconv.Itoa(level), label})
+				option := Option{one.OID + ":" + strconv.Itoa(level), label}
+				if placed && at == have {
+					out = slices.Insert(out, 0, option) // what is chosen when nobody chooses
+					continue
+				}
+				out = append(out, option)
 			}
 		}
 	}
-	return append(out, Option{"", "no place"}), now, nil
+	if placed {
+		out = append(out, Option{shop.NoPlace, "no place"})
+	}
+	return out, now, nil
 }
 
 // readPlace reads a level of a rack as the page wrote it.

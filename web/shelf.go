@@ -279,6 +279,7 @@ type forecast struct {
 	LossPct, WeeklyPct   float64
 	Settled, Early, Late time.Time
 	Done                 bool      // settled by now
+	Shown                bool      // by weighings too, as the gate wants it
 	Likely               time.Time // when days and weight are both good
 	Ahead                bool      // that is still to come, and nothing holds it
 }
@@ -288,7 +289,7 @@ func forecastOf(l *lot.Lot, f cure.Forecast, now time.Time) *forecast {
 	first := facts.Samples[0].At
 	v := &forecast{Forecast: f, LossPct: 100 * f.Loss, Settled: cure.On(first, f.Settled), Early: cure.On(first, f.Early), Late: cure.On(first, f.Late)}
 	v.WeeklyPct = f.Weekly(now.Sub(first).Hours() / 24)
-	v.Done = !v.Settled.After(now)
+	v.Done, v.Shown = !v.Settled.After(now), cure.Dry(facts.Samples).Settled
 	v.Likely = facts.Policy.ReadyOn(facts.Poured)
 	if v.Settled.After(v.Likely) {
 		v.Likely = v.Settled

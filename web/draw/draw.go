@@ -278,8 +278,13 @@ func OfDrying(poured cure.Facts, f *cure.Forecast) Drying {
 		}
 	}
 	d.text("soft", dryR, dryFloor+36, 13, "end", "weeks since the pour")
+	mark := x(float64(poured.Policy.Days))
+	side, step := "start", 5.0 // of the mark that its word stands on
 	if f != nil {
 		early, late := x(math.Min(days, before+f.Early)), x(math.Min(days, before+f.Late))
+		if late > mark && early < mark+dryWord+12 {
+			side, step = "end", -5
+		}
 		d.rect("band-settled", early, dryT, math.Max(2, late-early), dryFloor-dryT)
 		if late-early > dryWord {
 			d.text("soft", (early+late)/2, dryFloor-6, 12, "middle", "settled")
@@ -287,8 +292,8 @@ func OfDrying(poured cure.Facts, f *cure.Forecast) Drying {
 			d.text("soft", late+5, dryFloor-6, 12, "start", "settled")
 		}
 	}
-	d.line("ln-mark", x(float64(poured.Policy.Days)), dryT, x(float64(poured.Policy.Days)), dryFloor)
-	d.text("soft", x(float64(poured.Policy.Days))+5, dryT+12, 13, "start", fmt.Sprintf("%d days", poured.Policy.Days))
+	d.line("ln-mark", mark, dryT, mark, dryFloor)
+	d.text("soft", mark+step, dryT+12, 13, side, fmt.Sprintf("%d days", poured.Policy.Days))
 	if len(poured.Samples) == 0 {
 		d.text("soft", (dryL+dryR)/2, 110, 15, "middle", "no weighing yet")
 		d.Title = "No weighing of the sample bar yet"
@@ -427,7 +432,11 @@ func OfStand(name string, levels [][]RackInput) Rack {
 	r.H = y + 6
 	r.rect("wood", 0, rackTop-4, post, r.H-rackTop)
 	r.rect("wood", width-post, rackTop-4, post, r.H-rackTop)
-	r.Title = fmt.Sprintf("%s, %d levels with %d lots", name, len(levels), n)
+	lots := "lots"
+	if n == 1 {
+		lots = "lot"
+	}
+	r.Title = fmt.Sprintf("%s, %d levels with %d %s", name, len(levels), n, lots)
 	return r
 }
 
