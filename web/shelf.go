@@ -331,19 +331,21 @@ func (s *Server) forms(r *http.Request, oid, posted string, f *Form) (Forms, err
 	return out, nil
 }
 
-func (s *Server) showLot(w http.ResponseWriter, r *http.Request, status int, posted string, f *Form, notice *caution.Caution) {
+// lotWithForms is the lot of an address, the forms of its acts as far as they are
+// typed, and what the cooker for a rescue holds.
+func (s *Server) lotWithForms(r *http.Request, posted string, f *Form) (l *lot.Lot, forms Forms, cookerML float64, err error) {
 	oid := chi.URLParam(r, "oid")
-	l, err := s.shop.Lot(r.Context(), oid)
-	if err != nil {
-		s.fail(w, r, err)
-		return
+	if l, err = s.shop.Lot(r.Context(), oid); err == nil {
+		forms, err = s.forms(r, oid, posted, f)
 	}
-	forms, err := s.forms(r, oid, posted, f)
-	if err != nil {
-		s.fail(w, r, err)
-		return
+	if err == nil {
+		cookerML, err = s.shop.CookerML(r.Context())
 	}
-	cooker, err := s.shop.CookerML(r.Context())
+	return l, forms, cookerML, err
+}
+
+func (s *Server) showLot(w http.ResponseWriter, r *http.Request, status int, posted string, f *Form, notice *caution.Caution) {
+	l, forms, cooker, err := s.lotWithForms(r, posted, f)
 	if err != nil {
 		s.fail(w, r, err)
 		return

@@ -64,18 +64,7 @@ func (s *Server) trouble(w http.ResponseWriter, r *http.Request) {
 }
 
 func (s *Server) showTrouble(w http.ResponseWriter, r *http.Request, status int, posted string, f *Form, notice *caution.Caution) {
-	oid := chi.URLParam(r, "oid")
-	l, err := s.shop.Lot(r.Context(), oid)
-	if err != nil {
-		s.fail(w, r, err)
-		return
-	}
-	forms, err := s.forms(r, oid, posted, f)
-	if err != nil {
-		s.fail(w, r, err)
-		return
-	}
-	cooker, err := s.shop.CookerML(r.Context())
+	l, forms, cooker, err := s.lotWithForms(r, posted, f)
 	if err != nil {
 		s.fail(w, r, err)
 		return
