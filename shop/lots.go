@@ -97,6 +97,18 @@ func (s *Shop) Shelf(ctx context.Context, zone *time.Location) ([]*lot.Lot, []sc
 	return lots, schedule.Today(lots, s.Now(zone)), nil
 }
 
+// OlderReady is the oldest lot of the same recipe with bars that may go, when it
+// is older than this one; nil when these are the oldest.
+func (s *Shop) OlderReady(ctx context.Context, l *lot.Lot) (*lot.Lot, error) {
+	lots, err := s.Lots(ctx, store.LotsWhere{Recipe: l.Recipe, Stages: []lot.Stage{lot.Ready}, NoBench: true})
+	for _, one := range slices.Backward(lots) {
+		if one.Number < l.Number && one.InStock() > 0 && one.Gate(s.now()).Ready && one.KeptFromSale() == "" {
+			return one, err
+		}
+	}
+	return nil, err
+}
+
 // OnBench returns the lots that are being made.
 func (s *Shop) OnBench(ctx context.Context) ([]*lot.Lot, error) {
 	return s.Lots(ctx, store.LotsWhere{Stages: []lot.Stage{lot.Weighed}})

@@ -144,12 +144,18 @@ func done(step run.Step) shop.Ticked {
 func (b *bench) onTheRack() (oid string) {
 	b.t.Helper()
 	oid = b.started()
+	b.made(oid)
+	return oid
+}
+
+// made takes a lot from its start to the rack.
+func (b *bench) made(oid string) {
+	b.t.Helper()
 	b.weighed(oid)
 	require.NoError(b.t, b.RecordPour(ctx, b.on(oid), oid, lot.Pour{Trace: "light"}))
 	b.now = b.now.Add(24 * time.Hour)
 	require.NoError(b.t, b.RecordUnmold(ctx, b.on(oid), oid, lot.Unmolding{Gel: "full"}))
 	require.NoError(b.t, b.RecordCut(ctx, b.on(oid), oid, lot.Cut{Bars: map[ledger.Grade]int{ledger.First: 9, ledger.Second: 1}, BarG: 118}))
-	return oid
 }
 
 func (b *bench) cured(oid string) {
@@ -186,6 +192,40 @@ func TestALotGoesFromTheBookToTheStall(t *testing.T) {
 		assert.Equal(t, "Ida", e.Who)
 		assert.Equal(t, "tablet", e.Device)
 	}
+}
+
+func TestTheOldestBarsOfARecipeGoFirst(t *testing.T) {
+	b := open(t)
+	old := b.onTheRack()
+	l := b.lot(old)
+	settings, err := b.Settings(ctx)
+	require.NoError(t, err)
+	order := settings.DefaultOrder()
+	order.Recipe, order.Molds = l.Recipe, []shop.OrderMold{{OID: l.Frozen.Molds[0].OID, Count: 1}}
+	plan, err := b.KeepPlan(ctx, b.act(), order)
+	require.NoError(t, err)
+	young, err := b.StartLot(ctx, b.act(), plan, 1, "")
+	require.NoError(t, err)
+	b.made(young)
+	older := func() *lot.Lot {
+		have, err := b.OlderReady(ctx, b.lot(young))
+		require.NoError(t, err)
+		return have
+	}
+	assert.Nil(t, older(), "what is not released is not offered")
+	b.cured(old)
+	require.NoError(t, b.ReleaseLot(ctx, b.on(old), old, ""))
+	require.NotNil(t, older())
+	assert.Equal(t, old, older().OID)
+	have, err := b.OlderReady(ctx, b.lot(old))
+	require.NoError(t, err)
+	assert.Nil(t, have, "nothing is older than itself")
+	require.NoError(t, b.SetHold(ctx, b.on(old), old, true, "a spot"))
+	assert.Nil(t, older(), "held bars are not offered")
+	require.NoError(t, b.SetHold(ctx, b.on(old), old, false, "only a pressed mark"))
+	require.NoError(t, b.MoveBars(ctx, b.on(old), old, ledger.First, ledger.Sold, 9, ""))
+	require.NoError(t, b.MoveBars(ctx, b.on(old), old, ledger.Second, ledger.Sold, 1, ""))
+	assert.Nil(t, older(), "what is gone is not offered")
 }
 
 func TestADoubleClickRecordsOnce(t *testing.T) {

@@ -241,6 +241,7 @@ type lotPage struct {
 	Seen    int64
 
 	Forecast *forecast
+	Older    *lot.Lot // of the same recipe, whose bars should go first
 	Troubles []incidentView
 	Carried  []Option
 	Marks    []markView
@@ -368,6 +369,12 @@ func (s *Server) showLot(w http.ResponseWriter, r *http.Request, status int, pos
 		p.Curve = draw.OfDrying(l.Facts(now), f)
 		if f != nil {
 			p.Forecast = forecastOf(l, *f, now)
+		}
+	}
+	if p.Stage == lot.Ready {
+		if p.Older, err = s.shop.OlderReady(r.Context(), l); err != nil {
+			s.fail(w, r, err)
+			return
 		}
 	}
 	if p.Stage == lot.InMold {
