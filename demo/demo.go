@@ -9,8 +9,11 @@ package demo
 import (
 	"cmp"
 	"context"
+	"errors"
 	"fmt"
 	"math"
+	"os"
+	"path/filepath"
 	"slices"
 	"time"
 
@@ -73,6 +76,30 @@ const (
 	odile   = "Odile Marrow"
 	bastian = "Bastian Thrupp"
 )
+
+// Make makes the demo shop in an empty data folder, as it stands at now.
+func Make(ctx context.Context, dir string, now time.Time) error {
+	clock := &Clock{}
+	s, err := shop.Open(ctx, dir, clock.Now)
+	if err != nil {
+		return fmt.Errorf("open %s: %w", dir, err)
+	}
+	return errors.Join(Seed(ctx, s, clock, now), s.Close())
+}
+
+// Records are the records of the demo shop as it stands at now, as the file that
+// lies in a data folder.
+func Records(ctx context.Context, now time.Time) ([]byte, error) {
+	dir, err := os.MkdirTemp("", "ashshelf-made-up-")
+	if err != nil {
+		return nil, err
+	}
+	defer os.RemoveAll(dir)
+	if err := Make(ctx, dir, now); err != nil {
+		return nil, err
+	}
+	return os.ReadFile(filepath.Join(dir, store.File))
+}
 
 // Seed fills an empty shop that was opened with the clock.
 func Seed(ctx context.Context, s *shop.Shop, clock *Clock, now time.Time) error {

@@ -5,7 +5,6 @@ import (
 	"context"
 	_ "embed"
 	"encoding/json"
-	"errors"
 	"fmt"
 	"net"
 	"os"
@@ -25,7 +24,6 @@ import (
 
 	"ashshelf/demo"
 	"ashshelf/e2e/browser"
-	"ashshelf/shop"
 	"ashshelf/store"
 )
 
@@ -101,22 +99,7 @@ func atBrowser(t *testing.T, width, height int) *user {
 }
 
 // seeded is the records of the demo shop as it stands on the morning.
-var seeded = sync.OnceValues(func() ([]byte, error) {
-	dir, err := os.MkdirTemp("", "ashshelf-e2e-")
-	if err != nil {
-		return nil, err
-	}
-	defer os.RemoveAll(dir)
-	clock := &demo.Clock{}
-	s, err := shop.Open(context.Background(), dir, clock.Now)
-	if err != nil {
-		return nil, err
-	}
-	if err := errors.Join(demo.Seed(context.Background(), s, clock, morning), s.Close()); err != nil {
-		return nil, err
-	}
-	return os.ReadFile(filepath.Join(dir, store.File))
-})
+var seeded = sync.OnceValues(func() ([]byte, error) { return demo.Records(context.Background(), morning) })
 
 // demoShop lays the records of the demo ready, which then opens at once.
 func (u *user) demoShop() {

@@ -32,25 +32,29 @@ func (s *Shop) Racks(ctx context.Context) ([]Rack, error) {
 func (s *Shop) KeepRack(ctx context.Context, act Act, oid string, base int, name string, body rack.Rack) (string, error) {
 	p := body.Check()
 	checkName(&p, name)
-	if base > 0 && len(p) == 0 {
-		room, lots, err := s.Room(ctx)
-		if err != nil {
-			return "", err
-		}
-		room.Racks[oid] = body
-		now := s.now()
-		for _, l := range lots {
-			if at, ok := l.PlaceNow(); ok && at.Rack == oid {
-				if why := room.Refuses(l.OnRack(now), at); why != "" {
-					p.Add("levels", "lot %s stands on it and would have no place: %s", l.Code, why)
-				}
-			}
-		}
-	}
 	if err := p.Err(); err != nil {
 		return "", err
 	}
-	return s.keep(ctx, act, store.Racks, oid, base, name, "", "", body)
+	return s.keep(ctx, act, store.Racks, oid, base, name, "", "", body, func(c *change) error {
+		return s.allStand(c, oid)
+	})
+}
+
+// allStand finds the lots that have no place any more on a rack that was changed.
+func (s *Shop) allStand(c *change, oid string) error {
+	room, lots, err := s.roomIn(c.Tx, c.now)
+	if err != nil {
+		return err
+	}
+	var p caution.Problems
+	for _, l := range lots {
+		if at, ok := l.PlaceNow(); ok && at.Rack == oid {
+			if why := room.Refuses(l.OnRack(c.now), at); why != "" {
+				p.Add("levels", "lot %s stands on it and would have no place: %s", l.Code, why)
+			}
+		}
+	}
+	return p.Err()
 }
 
 // Room is all racks with what stands on them, and the lots that have bars.

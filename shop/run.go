@@ -4,6 +4,7 @@ import (
 	"context"
 	"fmt"
 	"math"
+	"slices"
 	"strings"
 	"time"
 
@@ -369,7 +370,7 @@ func checkTick(step run.Step, k Ticked) error {
 			p.Add("note", "write why no more of it comes")
 		}
 	case run.Trace:
-		if !contains(lot.Traces(), k.Trace) {
+		if !slices.Contains(lot.Traces(), k.Trace) {
 			p.Add("trace", "say how thick the batter is")
 		}
 		if k.Minutes < 0 || k.Minutes > 24*60 {
@@ -384,20 +385,11 @@ func checkTick(step run.Step, k Ticked) error {
 			p.Add("lye_c", "read both pots, or write why not")
 		}
 	case run.Milk:
-		if !contains([]string{"fats", "batter", "lye"}, k.Onto) {
+		if !slices.Contains([]string{"fats", "batter", "lye"}, k.Onto) {
 			p.Add("onto", "say where it goes")
 		}
 	}
 	return p.Err()
-}
-
-func contains(list []string, one string) bool {
-	for _, s := range list {
-		if s == one {
-			return true
-		}
-	}
-	return false
 }
 
 // tick writes a step with the temperatures and the scent that came with it.
@@ -442,7 +434,7 @@ func (c *change) temperature(l *lot.Lot, t lot.Temp) error {
 func (s *Shop) ReadTemperature(ctx context.Context, act Act, oid, of string, celsius float64, how lot.How) error {
 	var p caution.Problems
 	caution.Temperature.Check(&p, of+"_c", "the temperature", celsius)
-	if !contains(lot.Pots(), of) {
+	if !slices.Contains(lot.Pots(), of) {
 		p.Add("of", "say which pot was read")
 	}
 	if err := p.Err(); err != nil {

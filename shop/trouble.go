@@ -6,6 +6,7 @@ import (
 	"encoding/hex"
 	"errors"
 	"fmt"
+	"slices"
 	"strings"
 
 	"ashshelf/soap/caution"
@@ -55,7 +56,7 @@ func (s *Shop) FileTrouble(ctx context.Context, act Act, oid string, r Report) e
 			return err
 		}
 		for _, suspect := range l.Suspects(r.Kind) {
-			if contains(r.Blame, suspect.Subject) {
+			if slices.Contains(r.Blame, suspect.Subject) {
 				if err := c.blame(l, entry, suspect, true); err != nil {
 					return err
 				}
@@ -201,7 +202,7 @@ func (s *Shop) SetBlame(ctx context.Context, act Act, oid string, incident int64
 		now := i.BlamedNow()
 		for _, suspect := range l.Suspects(i.Kind) {
 			_, was := now[suspect.Subject]
-			if is := contains(subjects, suspect.Subject); is != was {
+			if is := slices.Contains(subjects, suspect.Subject); is != was {
 				if err := c.blame(l, incident, suspect, is); err != nil {
 					return err
 				}
@@ -247,7 +248,7 @@ func (s *Shop) CarryIn(ctx context.Context, act Act, oid, code, what string, gra
 	if err != nil {
 		p.Add("parent", "%s", err.Error())
 	}
-	if !contains(lot.Carried(), what) {
+	if !slices.Contains(lot.Carried(), what) {
 		p.Add("what", "say what was carried over")
 	}
 	if !(grams > 0) || grams > 1e5 {

@@ -2,7 +2,6 @@ package web_test
 
 import (
 	"context"
-	"errors"
 	"fmt"
 	"io"
 	"log/slog"
@@ -40,22 +39,7 @@ type visitor struct {
 }
 
 // seeded is the demo shop as a file, made once for all tests.
-var seeded = sync.OnceValues(func() (file []byte, err error) {
-	dir, err := os.MkdirTemp("", "ashshelf-web-")
-	if err != nil {
-		return nil, err
-	}
-	defer os.RemoveAll(dir)
-	clock := &demo.Clock{}
-	s, err := shop.Open(context.Background(), dir, clock.Now)
-	if err != nil {
-		return nil, err
-	}
-	if err := errors.Join(demo.Seed(context.Background(), s, clock, moment), s.Close()); err != nil {
-		return nil, err
-	}
-	return os.ReadFile(filepath.Join(dir, store.File))
-})
+var seeded = sync.OnceValues(func() ([]byte, error) { return demo.Records(context.Background(), moment) })
 
 func visit(t testing.TB) *visitor { return visitBench(t, nil) }
 

@@ -104,12 +104,7 @@ func openDemo(ctx context.Context, dir string, clock func() time.Time) (*shop.Sh
 		return nil, fmt.Errorf("%s holds a shop that is not a demo; nothing was touched. Choose another -data folder, or none", dir)
 	}
 	if !exists {
-		past := &demo.Clock{}
-		s, err := shop.Open(ctx, dir, past.Now)
-		if err != nil {
-			return nil, fmt.Errorf("open %s: %w", dir, err)
-		}
-		if err := errors.Join(demo.Seed(ctx, s, past, clock()), s.Close()); err != nil {
+		if err := demo.Make(ctx, dir, clock()); err != nil {
 			return nil, err
 		}
 	}
