@@ -33,7 +33,7 @@ func (s *Shop) LookAfter(ctx context.Context, act Act, oid, what, note string) e
 
 // Calendar returns what is foreseen of the lots between two local days.
 func (s *Shop) Calendar(ctx context.Context, from, to time.Time, daysOff string) ([]schedule.Event, error) {
-	lots, err := s.Lots(ctx, store.LotsWhere{Stages: []lot.Stage{lot.InMold, lot.Curing}, NoBench: true})
+	lots, err := s.Lots(ctx, store.LotsWhere{Stages: []lot.Stage{lot.InMold, lot.Curing}})
 	return schedule.Calendar(lots, from, to, strings.Fields(daysOff)), err
 }
 

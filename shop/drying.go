@@ -52,7 +52,7 @@ func (s *Shop) Drying(ctx context.Context, l *lot.Lot) (*cure.Forecast, error) {
 	if len(samples) == 0 {
 		return nil, nil
 	}
-	family, err := s.Lots(ctx, store.LotsWhere{Recipe: l.Recipe, Stages: []lot.Stage{lot.Curing, lot.Ready, lot.Gone}, Most: familySize + 1, NoBench: true})
+	family, err := s.Lots(ctx, store.LotsWhere{Recipe: l.Recipe, Stages: []lot.Stage{lot.Curing, lot.Ready, lot.Gone}, Most: familySize + 1})
 	if err != nil {
 		return nil, err
 	}

@@ -19,55 +19,113 @@ import (
 	"ashshelf/store"
 )
 
-func thaw(l *store.Lot) (*lot.Lot, error) {
-	frozen, err := decode[lot.Frozen]("lot "+l.Code, l.FrozenJSON)
-	l.Frozen = frozen
-	return &l.Lot, err
+// memory remembers lots as they were read. The shelf, the racks and the month ask
+// for the same few hundred again and again, and reading them from their records
+// costs a hundred times what looking at them does. A lot's record only grows, and
+// lot_state says how far: what is remembered is good as long as the newest entry
+// is the same. Whoever gets a lot may look at it but not change it.
+type memory struct {
+	mu     sync.Mutex
+	frozen map[string]lot.Frozen // what lots were made from, by identity; that never changes
+	lots   map[string]*lot.Lot   // without bench, and without what other lots say of them
 }
 
-// frozens remembers what lots were made from. That never changes once a lot is
-// started, so it is read from its JSON once and shared by all who look.
-type frozens struct {
-	mu    sync.Mutex
-	byLot map[string]lot.Frozen
+// mostKnown bounds what is remembered: more than ever stand on the racks.
+const mostKnown = 800
+
+// keep remembers one more, forgetting all when there are too many.
+func keep[T any](known *map[string]T, oid string, one T) {
+	if *known == nil || len(*known) >= mostKnown {
+		*known = map[string]T{}
+	}
+	(*known)[oid] = one
 }
 
-// mostFrozen bounds what is remembered: more than ever stand on the racks.
-const mostFrozen = 1000
-
-func (f *frozens) thaw(l *store.Lot) (*lot.Lot, error) {
-	f.mu.Lock()
-	defer f.mu.Unlock()
-	if have, ok := f.byLot[l.OID]; ok {
+// thaw reads what a lot was made from.
+func (m *memory) thaw(l *store.Lot) (*lot.Lot, error) {
+	m.mu.Lock()
+	defer m.mu.Unlock()
+	if have, ok := m.frozen[l.OID]; ok {
 		l.Frozen = have
 		return &l.Lot, nil
 	}
-	out, err := thaw(l)
+	frozen, err := decode[lot.Frozen]("lot "+l.Code, l.FrozenJSON)
 	if err != nil {
-		return out, err
+		return nil, err
 	}
-	if f.byLot == nil || len(f.byLot) >= mostFrozen {
-		f.byLot = map[string]lot.Frozen{}
-	}
-	f.byLot[l.OID] = out.Frozen
-	return out, nil
+	l.Frozen = frozen
+	keep(&m.frozen, l.OID, frozen)
+	return &l.Lot, nil
 }
 
-// Lots returns whole lots, newest first.
-func (s *Shop) Lots(ctx context.Context, w store.LotsWhere) (out []*lot.Lot, err error) {
-	err = s.db.Read(ctx, func(tx *store.Tx) error {
-		list, err := tx.Lots(w)
-		if err != nil {
-			return err
+// lookup returns copies of the lots that are known, nil for the others.
+func (m *memory) lookup(heads []store.LotHead) []*lot.Lot {
+	m.mu.Lock()
+	defer m.mu.Unlock()
+	out := make([]*lot.Lot, len(heads))
+	for i, h := range heads {
+		if l, ok := m.lots[h.OID]; ok && l.LastEntry == h.LastEntry {
+			one := *l
+			out[i] = &one
 		}
-		for _, one := range list {
-			l, err := s.frozen.thaw(one)
-			if err != nil {
-				return err
-			}
-			out = append(out, l)
+	}
+	return out
+}
+
+func (m *memory) remember(l *lot.Lot) {
+	one := *l
+	m.mu.Lock()
+	defer m.mu.Unlock()
+	keep(&m.lots, l.OID, &one)
+}
+
+// lotsIn returns lots, newest first, reading what is not remembered. Within a change
+// nothing is remembered, since that can be taken back.
+func (s *Shop) lotsIn(tx *store.Tx, w store.LotsWhere, bench bool) ([]*lot.Lot, error) {
+	heads, err := tx.LotHeads(w)
+	if err != nil {
+		return nil, err
+	}
+	out := make([]*lot.Lot, len(heads))
+	use := !bench && !tx.Writing
+	if use {
+		out = s.memory.lookup(heads)
+	}
+	var unknown []store.LotHead
+	for i, h := range heads {
+		if out[i] == nil {
+			unknown = append(unknown, h)
 		}
-		return nil
+	}
+	fresh, err := tx.LotsOf(unknown, bench)
+	if err != nil {
+		return nil, err
+	}
+	for i := range out {
+		if out[i] != nil {
+			continue
+		}
+		if out[i], err = s.memory.thaw(fresh[0]); err != nil {
+			return nil, err
+		}
+		if use {
+			s.memory.remember(out[i])
+		}
+		fresh = fresh[1:]
+	}
+	return out, tx.Relate(out)
+}
+
+// Lots returns lots, newest first, without what was weighed, ticked and measured
+// before the pour.
+func (s *Shop) Lots(ctx context.Context, w store.LotsWhere) ([]*lot.Lot, error) {
+	return s.readLots(ctx, w, false)
+}
+
+func (s *Shop) readLots(ctx context.Context, w store.LotsWhere, bench bool) (out []*lot.Lot, err error) {
+	err = s.db.Read(ctx, func(tx *store.Tx) (err error) {
+		out, err = s.lotsIn(tx, w, bench)
+		return err
 	})
 	return out, err
 }
@@ -75,12 +133,11 @@ func (s *Shop) Lots(ctx context.Context, w store.LotsWhere) (out []*lot.Lot, err
 // FindLots returns the lots that fit, newest first, and how many fit in all.
 func (s *Shop) FindLots(ctx context.Context, w store.LotsWhere) (out []*lot.Lot, all int, err error) {
 	err = s.db.Read(ctx, func(tx *store.Tx) (err error) {
-		all, err = tx.CountLots(w)
+		if all, err = tx.CountLots(w); err == nil {
+			out, err = s.lotsIn(tx, w, false)
+		}
 		return err
 	})
-	if err == nil {
-		out, err = s.Lots(ctx, w)
-	}
 	return out, all, err
 }
 
@@ -90,7 +147,7 @@ var OnShelf = []lot.Stage{lot.Weighed, lot.InMold, lot.Unmolded, lot.Curing, lot
 // Shelf returns the lots that are still about, without what was weighed for them,
 // and what is to be done today.
 func (s *Shop) Shelf(ctx context.Context, zone *time.Location) ([]*lot.Lot, []schedule.Task, error) {
-	lots, err := s.Lots(ctx, store.LotsWhere{Stages: OnShelf, NoBench: true})
+	lots, err := s.Lots(ctx, store.LotsWhere{Stages: OnShelf})
 	if err != nil {
 		return nil, nil, err
 	}
@@ -100,7 +157,7 @@ func (s *Shop) Shelf(ctx context.Context, zone *time.Location) ([]*lot.Lot, []sc
 // OlderReady is the oldest lot of the same recipe with bars that may go, when it
 // is older than this one; nil when these are the oldest.
 func (s *Shop) OlderReady(ctx context.Context, l *lot.Lot) (*lot.Lot, error) {
-	lots, err := s.Lots(ctx, store.LotsWhere{Recipe: l.Recipe, Stages: []lot.Stage{lot.Ready}, NoBench: true})
+	lots, err := s.Lots(ctx, store.LotsWhere{Recipe: l.Recipe, Stages: []lot.Stage{lot.Ready}})
 	for _, one := range slices.Backward(lots) {
 		if one.Number < l.Number && one.InStock() > 0 && one.Gate(s.now()).Ready && one.KeptFromSale() == "" {
 			return one, err
@@ -111,24 +168,27 @@ func (s *Shop) OlderReady(ctx context.Context, l *lot.Lot) (*lot.Lot, error) {
 
 // OnBench returns the lots that are being made.
 func (s *Shop) OnBench(ctx context.Context) ([]*lot.Lot, error) {
-	return s.Lots(ctx, store.LotsWhere{Stages: []lot.Stage{lot.Weighed}})
+	return s.readLots(ctx, store.LotsWhere{Stages: []lot.Stage{lot.Weighed}}, true)
 }
 
 // Lot returns one lot.
 func (s *Shop) Lot(ctx context.Context, oid string) (out *lot.Lot, err error) {
 	err = s.db.Read(ctx, func(tx *store.Tx) (err error) {
-		out, err = lotIn(tx, oid)
+		out, err = s.lotIn(tx, oid)
 		return err
 	})
 	return out, err
 }
 
-func lotIn(tx *store.Tx, oid string) (*lot.Lot, error) {
-	one, err := tx.Lot(oid)
+func (s *Shop) lotIn(tx *store.Tx, oid string) (*lot.Lot, error) {
+	list, err := s.lotsIn(tx, store.LotsWhere{OID: oid}, true)
+	if err == nil && len(list) == 0 {
+		err = fmt.Errorf("lot %s: %w", oid, store.ErrNotFound)
+	}
 	if err != nil {
 		return nil, err
 	}
-	return thaw(one)
+	return list[0], nil
 }
 
 // onLot runs one act on a lot: what may happen is checked against its stage
@@ -146,7 +206,7 @@ func (s *Shop) onLot(ctx context.Context, act Act, oid, what string, do func(*ch
 // onLotWhere is onLot with a check of its own in place of what the page had seen.
 func (s *Shop) onLotWhere(ctx context.Context, act Act, oid, what string, sound, do func(*change, *lot.Lot) error) error {
 	_, err := s.byPerson(ctx, act, func(c *change) (string, error) {
-		l, err := lotIn(c.Tx, oid)
+		l, err := s.lotIn(c.Tx, oid)
 		if err != nil {
 			return "", err
 		}
@@ -168,7 +228,7 @@ func (s *Shop) onLotWhere(ctx context.Context, act Act, oid, what string, sound,
 		if err := do(c, l); err != nil || c.last == 0 {
 			return oid, err
 		}
-		after, err := lotIn(c.Tx, oid)
+		after, err := s.lotIn(c.Tx, oid)
 		if err != nil {
 			return "", err
 		}

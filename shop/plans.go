@@ -605,9 +605,6 @@ func (s *Shop) StartLot(ctx context.Context, act Act, planOID string, pot int, o
 		if err := c.AddLot(entry, oid, number, lot.Code(number), planOID, p.Plan.Recipe, pot, frozen, lot.Weighed); err != nil {
 			return "", err
 		}
-		if err := c.AddMaterial(oid, "recipe", p.PlanBody.Recipe); err != nil {
-			return "", err
-		}
 		for _, sec := range p.Sheet {
 			for _, i := range sec.Items {
 				if err := c.AddMaterial(oid, i.Key, i.Name); err != nil {

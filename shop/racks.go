@@ -81,17 +81,11 @@ func (s *Shop) roomIn(tx *store.Tx, now time.Time) (rack.Room, []*lot.Lot, error
 		}
 		room.Racks[r.OID] = one.Rack
 	}
-	list, err := tx.Lots(store.LotsWhere{Stages: []lot.Stage{lot.Curing, lot.Ready}, NoBench: true})
+	lots, err := s.lotsIn(tx, store.LotsWhere{Stages: []lot.Stage{lot.Curing, lot.Ready}}, false)
 	if err != nil {
 		return room, nil, err
 	}
-	var lots []*lot.Lot
-	for _, one := range list {
-		l, err := s.frozen.thaw(one)
-		if err != nil {
-			return room, nil, err
-		}
-		lots = append(lots, l)
+	for _, l := range lots {
 		if at, ok := l.PlaceNow(); ok {
 			room.Standing[at] = append(room.Standing[at], l.OnRack(now))
 		}

@@ -602,11 +602,11 @@ func (s *Shop) RecordPaper(ctx context.Context, act Act, oid string, p Paper) er
 			return err
 		}
 		c.when = p.When
-		return c.paper(l, p)
+		return s.paper(c, l, p)
 	})
 }
 
-func (c *change) paper(l *lot.Lot, p Paper) error {
+func (s *Shop) paper(c *change, l *lot.Lot, p Paper) error {
 	done := l.Done()
 	for _, step := range run.Steps(l.Order()) {
 		g, weighed := p.Weights[step.Item.Key]
@@ -637,7 +637,7 @@ func (c *change) paper(l *lot.Lot, p Paper) error {
 			}
 		}
 	}
-	after, err := lotIn(c.Tx, l.OID)
+	after, err := s.lotIn(c.Tx, l.OID)
 	if err != nil {
 		return err
 	}

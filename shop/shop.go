@@ -39,7 +39,7 @@ type Shop struct {
 	now func() time.Time
 
 	curves curves
-	frozen frozens
+	memory memory
 }
 
 // Open opens the shop in a data folder. now is the clock.

@@ -258,7 +258,7 @@ func (s *Shop) CarryIn(ctx context.Context, act Act, oid, code, what string, gra
 		return err
 	}
 	return s.onLotWhere(ctx, act, oid, "carry", func(*change, *lot.Lot) error { return nil }, func(c *change, l *lot.Lot) error {
-		parents, err := c.Lots(store.LotsWhere{Number: number})
+		parents, err := s.lotsIn(c.Tx, store.LotsWhere{Number: number}, false)
 		if err != nil {
 			return err
 		}
@@ -368,7 +368,7 @@ func (s *Shop) Wash(ctx context.Context, act Act, oid string, k lot.Wash) error 
 // Trimmings returns the lots with trimmings that are not worked in yet, the
 // freshest first.
 func (s *Shop) Trimmings(ctx context.Context) (out []*lot.Lot, err error) {
-	lots, err := s.Lots(ctx, store.LotsWhere{Stages: []lot.Stage{lot.Curing, lot.Ready}, NoBench: true})
+	lots, err := s.Lots(ctx, store.LotsWhere{Stages: []lot.Stage{lot.Curing, lot.Ready}})
 	for _, l := range lots {
 		if l.TrimmingsLeft() > 0 {
 			out = append(out, l)

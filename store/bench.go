@@ -69,8 +69,8 @@ func (t *Tx) AddWriter(entry, lotID int64) error {
 	return t.exec("add writer", `INSERT INTO run_writer (entry_id, lot_id) VALUES (?,?)`, entry, lotID)
 }
 
-// bench reads what happened on make day.
-func (c chosen) bench() error {
+// onBench reads what happened on make day.
+func onBench(c chosen[*Lot]) error {
 	var mg, mg2 int64
 	return errors.Join(
 		read(c, "weighing", `x.item, x.target, x.actual, x.how, x.reading, coalesce((SELECT oid FROM ingredient_lot i WHERE i.id = x.from_id), '')`,

@@ -87,13 +87,13 @@ func (c *conns) begin(ctx context.Context) (*conn, *sql.Tx, error) {
 }
 
 // within runs f in one transaction.
-func (c *conns) within(ctx context.Context, f func(*Tx) error) error {
+func (c *conns) within(ctx context.Context, writing bool, f func(*Tx) error) error {
 	one, tx, err := c.begin(ctx)
 	if err != nil {
 		return fmt.Errorf("begin: %w", err)
 	}
 	defer c.give(one)
-	if err := f(&Tx{one, ctx}); err != nil {
+	if err := f(&Tx{one, ctx, writing}); err != nil {
 		if back := tx.Rollback(); back != nil && !errors.Is(back, sql.ErrTxDone) {
 			return errors.Join(err, fmt.Errorf("roll back: %w", back))
 		}

@@ -5,9 +5,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
-	"maps"
 	"math"
-	"slices"
 	"strings"
 	"time"
 
@@ -131,7 +129,7 @@ type Lot struct {
 	FrozenJSON []byte
 }
 
-// LotsWhere picks lots for [Tx.Lots]. What is left empty does not matter.
+// LotsWhere picks lots for [Tx.LotHeads]. What is left empty does not matter.
 type LotsWhere struct {
 	OID      string      // one lot
 	Number   int         // one lot, by the number of its code
@@ -143,7 +141,6 @@ type LotsWhere struct {
 	From, To time.Time   // started within
 	Most     int         // newest first, at most so many; 0 for all
 	Skip     int         // after so many
-	NoBench  bool        // without what was weighed, ticked and measured before the pour
 }
 
 // where writes the choice as SQL over lot l, lot_state s and the heads of l.
@@ -171,11 +168,16 @@ func (w LotsWhere) where() (string, []any) {
 	}
 	if w.Text != "" {
 		like := "%" + likeEscape.Replace(w.Text) + "%"
-		and(`(replace(l.code, '-', '') LIKE ? ESCAPE '!' OR l.id IN (SELECT lot_id FROM lot_material WHERE item = 'recipe' AND name LIKE ? ESCAPE '!') OR EXISTS (SELECT 1 FROM person q WHERE q.id = (SELECT person_id FROM entry WHERE id = l.entry_id) AND q.name LIKE ? ESCAPE '!'))`,
-			strings.ReplaceAll(like, "-", ""), like, like)
+		and(`(replace(l.code, '-', '') LIKE ? ESCAPE '!' OR l.recipe_id IN (SELECT recipe_id FROM recipe_revision WHERE name LIKE ? ESCAPE '!')
+			OR EXISTS (SELECT 1 FROM person WHERE name LIKE ? ESCAPE '!') AND (SELECT person_id FROM entry WHERE id = l.entry_id) IN (SELECT id FROM person WHERE name LIKE ? ESCAPE '!'))`,
+			strings.ReplaceAll(like, "-", ""), like, like, like)
 	}
 	if w.Material != "" {
-		and(`l.id IN (SELECT lot_id FROM lot_material WHERE item = ? OR item <> 'recipe' AND name LIKE ? ESCAPE '!')`, w.Material, "%"+likeEscape.Replace(w.Material)+"%")
+		// The few names there are come from hopping along their index.
+		and(`(l.id IN (SELECT lot_id FROM lot_material WHERE item = ?) OR l.id IN (SELECT lot_id FROM lot_material WHERE name IN (
+			WITH RECURSIVE names (name) AS (SELECT min(name) FROM lot_material
+				UNION ALL SELECT (SELECT min(m.name) FROM lot_material m WHERE m.name > names.name) FROM names WHERE names.name IS NOT NULL)
+			SELECT name FROM names WHERE name LIKE ? ESCAPE '!')))`, w.Material, "%"+likeEscape.Replace(w.Material)+"%")
 	}
 	if w.Trouble == "any" {
 		and(`l.id IN (SELECT lot_id FROM incident)`)
@@ -200,44 +202,64 @@ func (t *Tx) CountLots(w LotsWhere) (n int, err error) {
 	return n, err
 }
 
-// Lots returns whole records, newest first. Each kind of record is read in
-// one go for all of them.
-func (t *Tx) Lots(w LotsWhere) ([]*Lot, error) {
+// LotHead says which lot it is, and which is the newest entry of its record.
+type LotHead struct {
+	ID        int64
+	OID       string
+	LastEntry int64
+}
+
+// LotHeads returns the heads of the lots that are picked, newest first.
+func (t *Tx) LotHeads(w LotsWhere) (out []LotHead, err error) {
 	where, args := w.where()
 	where += ` ORDER BY l.id DESC`
 	if w.Most > 0 {
 		where += fmt.Sprintf(` LIMIT %d OFFSET %d`, w.Most, w.Skip)
 	}
-	var out []*Lot
-	byID := map[int64]*Lot{}
-	err := t.each("lots", `SELECT l.id, l.oid, l.number, l.code, l.pot, p.oid, r.oid, l.frozen, s.last_entry, `+headColumns+`
-		FROM lot l JOIN lot_state s ON s.lot_id = l.id JOIN plan p ON p.id = l.plan_id JOIN recipe r ON r.id = l.recipe_id `+headJoin("l")+` WHERE `+where, args, func(rows *sql.Rows) error {
-		l := &Lot{}
-		var h head
-		if err := rows.Scan(append([]any{&l.ID, &l.OID, &l.Number, &l.Code, &l.Pot, &l.PlanOID, &l.Recipe, &l.FrozenJSON, &l.LastEntry}, h.into()...)...); err != nil {
-			return err
-		}
-		l.Started = h.entry()
-		l.Balance = map[ledger.Grade]int{}
-		out, byID[l.ID] = append(out, l), l
-		return nil
+	err = t.each("lots", `SELECT l.id, l.oid, s.last_entry FROM lot l JOIN lot_state s ON s.lot_id = l.id WHERE `+where, args, func(rows *sql.Rows) error {
+		var h LotHead
+		err := rows.Scan(&h.ID, &h.OID, &h.LastEntry)
+		out = append(out, h)
+		return err
 	})
-	if err != nil || len(out) == 0 {
-		return out, err
-	}
-	return out, t.records(byID, !w.NoBench)
+	return out, err
 }
 
-// Lot returns one whole record.
-func (t *Tx) Lot(oid string) (*Lot, error) {
-	list, err := t.Lots(LotsWhere{OID: oid})
-	if err == nil && len(list) == 0 {
-		return nil, fmt.Errorf("lot %s: %w", oid, ErrNotFound)
+// LotsOf returns the records of lots in the order of their heads, with what
+// happened to them on the bench or without. It leaves out what the records of
+// other lots say of them, which [Tx.Relate] reads. Each kind of record is read in
+// one go for all of them.
+func (t *Tx) LotsOf(heads []LotHead, bench bool) ([]*Lot, error) {
+	if len(heads) == 0 {
+		return nil, nil
 	}
+	c := chosen[*Lot]{t, nil, map[int64]*Lot{}}
+	out := make([]*Lot, len(heads))
+	ids := make([]int64, len(heads))
+	for i, h := range heads {
+		out[i] = &Lot{Lot: lot.Lot{ID: h.ID, Balance: map[ledger.Grade]int{}}}
+		ids[i], c.byID[h.ID] = h.ID, out[i]
+	}
+	if err := c.choose(ids); err != nil {
+		return nil, err
+	}
+	err := t.each("lots", `SELECT l.id, l.oid, l.number, l.code, l.pot, p.oid, r.oid, l.frozen, s.last_entry, `+headColumns+` `+c.from("lot", "id")+`JOIN lot l ON l.id = x.id
+		JOIN lot_state s ON s.lot_id = l.id JOIN plan p ON p.id = l.plan_id JOIN recipe r ON r.id = l.recipe_id `+headJoin("l"), c.args, func(rows *sql.Rows) error {
+		var id int64
+		var row Lot
+		var h head
+		if err := rows.Scan(append([]any{&id, &row.OID, &row.Number, &row.Code, &row.Pot, &row.PlanOID, &row.Recipe, &row.FrozenJSON, &row.LastEntry}, h.into()...)...); err != nil {
+			return err
+		}
+		l := c.byID[id]
+		row.ID, row.Balance, row.Started = id, l.Balance, h.entry()
+		*l = row
+		return nil
+	})
 	if err != nil {
 		return nil, err
 	}
-	return list[0], nil
+	return out, records(c, bench)
 }
 
 // head scans the columns that all records share.
@@ -263,17 +285,13 @@ func (h *head) entry() lot.Entry {
 }
 
 // records fills in everything that happened to the chosen lots.
-func (t *Tx) records(byID map[int64]*Lot, bench bool) error {
-	ids, err := json.Marshal(slices.Sorted(maps.Keys(byID)))
-	if err != nil {
-		return fmt.Errorf("lots to read: %w", err)
-	}
-	c := chosen{t, []any{string(ids)}, byID}
+func records(c chosen[*Lot], bench bool) error {
 	if bench {
-		if err := c.bench(); err != nil {
+		if err := onBench(c); err != nil {
 			return err
 		}
 	}
+	byID := c.byID
 	var mg, mg2 int64
 	return errors.Join(
 		read(c, "pour", "x.lye_c, x.fats_c, x.room_c, x.trace, x.left_mg, x.skipped, x.note",
@@ -318,8 +336,8 @@ func (t *Tx) records(byID map[int64]*Lot, bench bool) error {
 					l.Notes = append(l.Notes, note)
 				}
 			}),
-		c.troubles(), // after the cut, which some of it belongs to
-		t.each("bar balance", `SELECT x.lot_id, x.grade, x.bars `+c.from("bar_balance", "lot_id"), c.args, func(r *sql.Rows) error {
+		troubles(c), // after the cut, which some of it belongs to
+		c.t.each("bar balance", `SELECT x.lot_id, x.grade, x.bars `+c.from("bar_balance", "lot_id"), c.args, func(r *sql.Rows) error {
 			var id int64
 			var g ledger.Grade
 			var n int
@@ -333,16 +351,26 @@ func (t *Tx) records(byID map[int64]*Lot, bench bool) error {
 }
 
 // chosen is the lots whose records are read.
-type chosen struct {
+type chosen[L any] struct {
 	t    *Tx
 	args []any // their ids, as one JSON array
-	byID map[int64]*Lot
+	byID map[int64]L
+}
+
+// choose says which lots are meant, in their order.
+func (c *chosen[L]) choose(ids []int64) error {
+	text, err := json.Marshal(ids)
+	if err != nil {
+		return fmt.Errorf("lots to read: %w", err)
+	}
+	c.args = []any{string(text)}
+	return nil
 }
 
 // from is the rows x of a table that belong to the chosen lots, in the same words
 // for any choice. They are looked up lot by lot: the cross join keeps the engine
 // from going through the whole history instead.
-func (chosen) from(table, column string) string {
+func (chosen[L]) from(table, column string) string {
 	return `FROM json_each(?) j CROSS JOIN ` + table + ` x ON x.` + column + ` = j.value `
 }
 
@@ -355,7 +383,7 @@ type noteRow struct{ kind, text string }
 
 // read goes through one table of records in order: into names where the
 // table's own columns go, place puts the record with its head on its lot.
-func read[T any](c chosen, table, columns string, into func(*T) []any, place func(*Lot, lot.Entry, T)) error {
+func read[T any](c chosen[*Lot], table, columns string, into func(*T) []any, place func(*Lot, lot.Entry, T)) error {
 	query := `SELECT x.lot_id, ` + headColumns + `, ` + columns + ` ` + c.from(table, "lot_id") + headJoin("x") + ` ORDER BY x.entry_id`
 	return c.t.each(table, query, c.args, func(rows *sql.Rows) error {
 		var row T

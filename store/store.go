@@ -190,16 +190,17 @@ func Peek(ctx context.Context, dir string) (exists, demo bool, err error) {
 
 // Tx reads and, within [DB.Write], writes.
 type Tx struct {
-	conn *conn
-	ctx  context.Context
+	conn    *conn
+	ctx     context.Context
+	Writing bool // what is read may yet be taken back
 }
 
 // Write runs f in one writing transaction. When Write returns nil the change
 // is on the disk.
-func (db *DB) Write(ctx context.Context, f func(*Tx) error) error { return db.write.within(ctx, f) }
+func (db *DB) Write(ctx context.Context, f func(*Tx) error) error { return db.write.within(ctx, true, f) }
 
 // Read runs f on one unchanging view of the database.
-func (db *DB) Read(ctx context.Context, f func(*Tx) error) error { return db.read.within(ctx, f) }
+func (db *DB) Read(ctx context.Context, f func(*Tx) error) error { return db.read.within(ctx, false, f) }
 
 // ErrNotFound says that nothing has the given identity.
 var ErrNotFound = errors.New("not found")

@@ -88,7 +88,7 @@ func (t *Tx) AddMaterial(lotOID, item, name string) error {
 }
 
 // troubles reads what went wrong and what came of it.
-func (c chosen) troubles() error {
+func troubles(c chosen[*Lot]) error {
 	var mg int64
 	incident := func(l *Lot, id int64) *lot.Incident {
 		for i := range l.Incidents {
@@ -131,8 +131,6 @@ func (c chosen) troubles() error {
 				p.Entry, p.Grams = e, grams(mg)
 				l.Parents = append(l.Parents, p)
 			}),
-		c.children(),
-		c.inherited(),
 		read(c, "lot_mark", "x.mark, x.is_on, x.why",
 			func(m *lot.Mark) []any { return []any{&m.Mark, &m.On, &m.Why} },
 			func(l *Lot, e lot.Entry, m lot.Mark) { m.Entry = e; l.Marks = append(l.Marks, m) }),
@@ -163,8 +161,26 @@ func (c chosen) troubles() error {
 	)
 }
 
+// Relate fills in what the records of other lots say of these: what they went
+// into, and what keeps back the ones they were made from. It is no part of a lot's
+// own record and can change without a new entry there.
+func (t *Tx) Relate(lots []*lot.Lot) error {
+	if len(lots) == 0 {
+		return nil
+	}
+	c := chosen[*lot.Lot]{t, nil, map[int64]*lot.Lot{}}
+	ids := make([]int64, len(lots))
+	for i, l := range lots {
+		ids[i], c.byID[l.ID] = l.ID, l
+	}
+	if err := c.choose(ids); err != nil {
+		return err
+	}
+	return errors.Join(children(c), inherited(c))
+}
+
 // children reads what the chosen lots went into.
-func (c chosen) children() error {
+func children(c chosen[*lot.Lot]) error {
 	var mg int64
 	query := `SELECT x.parent_id, ` + headColumns + `, l.oid, l.code, x.what, x.weight ` + c.from("lot_parent", "parent_id") + `JOIN lot l ON l.id = x.lot_id ` + headJoin("x") + ` ORDER BY x.entry_id`
 	return c.t.each("children", query, c.args, func(rows *sql.Rows) error {
@@ -182,7 +198,7 @@ func (c chosen) children() error {
 
 // inherited reads what keeps back the lots that the chosen ones were made from,
 // however far back: holds that are not lifted, and marks that are on.
-func (c chosen) inherited() error {
+func inherited(c chosen[*lot.Lot]) error {
 	query := `WITH RECURSIVE up (lot_id, from_id) AS (
 		SELECT x.lot_id, x.parent_id ` + c.from("lot_parent", "lot_id") + `
 		UNION SELECT up.lot_id, p.parent_id FROM up JOIN lot_parent p ON p.lot_id = up.from_id)

@@ -113,7 +113,7 @@ func (s *Server) shelf(w http.ResponseWriter, r *http.Request) {
 }
 
 func (s *Server) makeList(w http.ResponseWriter, r *http.Request) {
-	lots, err := s.shop.Lots(r.Context(), store.LotsWhere{Stages: []lot.Stage{lot.Weighed}})
+	lots, err := s.shop.OnBench(r.Context())
 	if err != nil {
 		s.fail(w, r, err)
 		return
@@ -152,7 +152,7 @@ func (s *Server) lots(w http.ResponseWriter, r *http.Request) {
 			return
 		}
 	}
-	where := store.LotsWhere{Text: f.Get("q"), Recipe: f.Get("recipe"), Material: f.Get("material"), Trouble: f.Get("trouble"), Most: mostLots, NoBench: true}
+	where := store.LotsWhere{Text: f.Get("q"), Recipe: f.Get("recipe"), Material: f.Get("material"), Trouble: f.Get("trouble"), Most: mostLots}
 	if stage := lot.Stage(f.Get("stage")); stage != "" {
 		where.Stages = []lot.Stage{stage}
 	}
