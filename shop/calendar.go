@@ -13,22 +13,31 @@ import (
 	"ashshelf/store"
 )
 
-// LookAfter records that a lot was looked after: its top textured, its bars
-// turned. A second press within the hour is the same one.
-func (s *Shop) LookAfter(ctx context.Context, act Act, oid, what, note string) error {
+// LookAfter records that lots were looked after: a top textured, all bars of a
+// room turned. A second press within the hour is the same one.
+func (s *Shop) LookAfter(ctx context.Context, act Act, what, note string, oids ...string) error {
 	if lot.CareWords(what) == "" {
 		return caution.Problems{{Path: "care", Text: "choose what was done"}}
 	}
-	return s.onLotWhere(ctx, act, oid, "care", func(*change, *lot.Lot) error { return nil }, func(c *change, l *lot.Lot) error {
-		if at, done := l.LastCare(what); done && c.now.Sub(at) < time.Hour {
-			return nil
+	_, err := s.byPerson(ctx, act, func(c *change) (string, error) {
+		for _, oid := range oids {
+			err := s.actOn(c, oid, "care", func(*change, *lot.Lot) error { return nil }, func(c *change, l *lot.Lot) error {
+				if at, done := l.LastCare(what); done && c.now.Sub(at) < time.Hour {
+					return nil
+				}
+				entry, err := c.entry("care")
+				if err != nil {
+					return err
+				}
+				return c.AddCare(entry, l.ID, lot.Care{What: what, Note: strings.TrimSpace(note)})
+			})
+			if err != nil {
+				return "", err
+			}
 		}
-		entry, err := c.entry("care")
-		if err != nil {
-			return err
-		}
-		return c.AddCare(entry, l.ID, lot.Care{What: what, Note: strings.TrimSpace(note)})
+		return "", nil
 	})
+	return err
 }
 
 // Calendar returns what is foreseen of the lots between two local days.

@@ -206,35 +206,40 @@ func (s *Shop) onLot(ctx context.Context, act Act, oid, what string, do func(*ch
 // onLotWhere is onLot with a check of its own in place of what the page had seen.
 func (s *Shop) onLotWhere(ctx context.Context, act Act, oid, what string, sound, do func(*change, *lot.Lot) error) error {
 	_, err := s.byPerson(ctx, act, func(c *change) (string, error) {
-		l, err := s.lotIn(c.Tx, oid)
-		if err != nil {
-			return "", err
-		}
-		settings, err := c.Shop()
-		if err != nil {
-			return "", err
-		}
-		zone, err := time.LoadLocation(settings.Zone)
-		if err != nil {
-			return "", fmt.Errorf("time zone: %w", err)
-		}
-		c.now = c.now.In(zone)
-		if err := sound(c, l); err != nil {
-			return "", err
-		}
-		if err := l.May(what, c.now); err != nil {
-			return "", err
-		}
-		if err := do(c, l); err != nil || c.last == 0 {
-			return oid, err
-		}
-		after, err := s.lotIn(c.Tx, oid)
-		if err != nil {
-			return "", err
-		}
-		return oid, c.SetLotState(l.ID, after.Stage(), c.last)
+		return oid, s.actOn(c, oid, what, sound, do)
 	})
 	return err
+}
+
+// actOn does something to a lot within a change, and brings its state up to date.
+func (s *Shop) actOn(c *change, oid, what string, sound, do func(*change, *lot.Lot) error) error {
+	l, err := s.lotIn(c.Tx, oid)
+	if err != nil {
+		return err
+	}
+	settings, err := c.Shop()
+	if err != nil {
+		return err
+	}
+	zone, err := time.LoadLocation(settings.Zone)
+	if err != nil {
+		return fmt.Errorf("time zone: %w", err)
+	}
+	c.now, c.last = c.now.In(zone), 0
+	if err := sound(c, l); err != nil {
+		return err
+	}
+	if err := l.May(what, c.now); err != nil {
+		return err
+	}
+	if err := do(c, l); err != nil || c.last == 0 {
+		return err
+	}
+	after, err := s.lotIn(c.Tx, oid)
+	if err != nil {
+		return err
+	}
+	return c.SetLotState(l.ID, after.Stage(), c.last)
 }
 
 // RecordPour records the pour. What was not weighed needs a reason, and a soap

@@ -235,10 +235,10 @@ func TestNoBarIsWashedWithBeforeItsSafetyCheck(t *testing.T) {
 	problem(t, b.Wash(ctx, b.act(), oid, spoilt), "slime")
 	require.NoError(t, b.Wash(ctx, b.act(), oid, wash))
 	require.Len(t, b.lot(oid).Washes, 1)
-	require.NoError(t, b.LookAfter(ctx, b.act(), oid, "turn", ""))
-	require.NoError(t, b.LookAfter(ctx, b.act(), oid, "turn", "again"), "a second press")
+	require.NoError(t, b.LookAfter(ctx, b.act(), "turn", "", oid))
+	require.NoError(t, b.LookAfter(ctx, b.act(), "turn", "again", oid), "a second press")
 	assert.Len(t, b.lot(oid).Cared, 1)
-	problem(t, b.LookAfter(ctx, b.act(), oid, "sing", ""), "care")
+	problem(t, b.LookAfter(ctx, b.act(), "sing", "", oid), "care")
 }
 
 func TestALotIsPutWhereItFitsAndARackNeverLosesOne(t *testing.T) {

@@ -2,6 +2,7 @@ package web_test
 
 import (
 	"net/http"
+	"net/url"
 	"regexp"
 	"strings"
 	"testing"
@@ -9,6 +10,8 @@ import (
 	ics "github.com/arran4/golang-ical"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+
+	"ashshelf/soap/lot"
 )
 
 func TestTheMonthAndItsFeedTellWhatIsDue(t *testing.T) {
@@ -99,12 +102,41 @@ func TestALotIsPutOnARackThatIsDrawn(t *testing.T) {
 	has(t, page, "Cellar, 2 levels with 1 lot")
 }
 
+func TestALotIsFoundWhereItStands(t *testing.T) {
+	t.Parallel()
+	v := visit(t)
+	_, page := v.get("/?find=9l")
+	matches(t, page, `Lot 9-L stands on [^<]+, level \d\.`)
+	has(t, page, `<a class="btn btn-small ml-2" href="#at-9-L">`)
+	matches(t, page, `id="at-9-L" aria-label="Lot 9-L, [^"]+, found" class="is-found"`)
+	_, page = v.get("/?find=12-W")
+	has(t, page, "Lot 12-W is not on a rack yet: in the mold")
+	_, page = v.get("/?find=1-H")
+	matches(t, page, `Lot 1-H is not on the shelf any more`)
+	for typed, says := range map[string]string{"9-K": "the letter does not go with the number", "thyme": "a lot code looks like", lot.Code(4711): "there is no lot " + lot.Code(4711)} {
+		_, page = v.get("/?find=" + typed)
+		has(t, page, says, `value="`+typed+`"`)
+	}
+}
+
+func TestBarsOfManyLotsAreTurnedWithOnePress(t *testing.T) {
+	v := busy(t, 0, 5)
+	_, page := v.get("/")
+	matches(t, page, `<strong>Turn the bars</strong><span>\d+ lots</span>`)
+	status, after := v.post("/care", filled(t, page, "/care"))
+	require.Equal(t, http.StatusOK, status)
+	assert.NotContains(t, after, "<strong>Turn the bars</strong>")
+	status, page = v.post("/care", url.Values{"care": {"sing"}, "lot": {"x"}, "key": {"k"}})
+	assert.Equal(t, http.StatusUnprocessableEntity, status)
+	has(t, page, "On the rack")
+}
+
 func TestTheForecastOfALotSaysWhatItsGateSays(t *testing.T) {
 	t.Parallel()
 	v := visit(t)
 	_, shelf := v.get("/")
 	forecasts := 0
-	for _, path := range regexp.MustCompile(`href="(/lots/[a-z0-9]+)" aria-label="Lot`).FindAllStringSubmatch(shelf, -1) {
+	for _, path := range regexp.MustCompile(`href="(/lots/[a-z0-9]+)" id="at-[^"]+" aria-label="Lot`).FindAllStringSubmatch(shelf, -1) {
 		_, page := v.get(path[1])
 		if !strings.Contains(page, "It dries towards") {
 			continue

@@ -99,34 +99,44 @@ func (s *Server) keepRack(w http.ResponseWriter, r *http.Request) {
 
 // stand is one rack as it is drawn.
 type stand struct {
-	Name string
-	Rack draw.Rack
-	Bars int
-	Of   int
+	OID, Name         string
+	Rack              draw.Rack
+	Bars, Of          int
+	Ready, Held, Turn int // lots
 }
 
 // stands draws the racks of the room with what stands on each; rest are the lots
 // without a place.
-func (s *Server) stands(racks []shop.Rack, lots []draw.RackInput) (out []stand, rest []draw.RackInput) {
-	levels := map[string][][]draw.RackInput{}
+func (s *Server) stands(racks []shop.Rack, lots []draw.RackInput, sys unit.System) (out []stand, rest []draw.RackInput) {
+	levels, at := map[string][][]draw.RackInput{}, map[string]int{}
 	for _, r := range racks {
 		if !r.Retired {
-			levels[r.OID] = make([][]draw.RackInput, r.Levels)
+			levels[r.OID], at[r.OID] = make([][]draw.RackInput, r.Levels), len(out)
+			out = append(out, stand{OID: r.OID, Name: r.Name, Of: r.Holds()})
 		}
 	}
-	bars := map[string]int{}
 	for _, in := range lots {
-		at, ok := in.Lot.PlaceNow()
-		if rows := levels[at.Rack]; ok && at.Level < len(rows) {
-			rows[at.Level] = append(rows[at.Level], in)
-			bars[at.Rack] += in.Lot.InStock()
+		spot, ok := in.Lot.PlaceNow()
+		rows := levels[spot.Rack]
+		if !ok || spot.Level >= len(rows) {
+			rest = append(rest, in)
 			continue
 		}
-		rest = append(rest, in)
+		rows[spot.Level] = append(rows[spot.Level], in)
+		one := &out[at[spot.Rack]]
+		one.Bars += in.Lot.InStock()
+		switch {
+		case len(in.Lot.Held()) > 0:
+			one.Held++
+		case in.Lot.Stage() == lot.Ready:
+			one.Ready++
+		case in.Turn:
+			one.Turn++
+		}
 	}
 	for _, r := range racks {
-		if rows, ok := levels[r.OID]; ok {
-			out = append(out, stand{r.Name, draw.OfStand(r.Name, rows), bars[r.OID], r.Holds()})
+		if i, ok := at[r.OID]; ok {
+			out[i].Rack = draw.OfStand(r.Name, r.Rack, levels[r.OID], sys)
 		}
 	}
 	return out, rest

@@ -108,6 +108,7 @@ func (s *Server) Handler() http.Handler {
 		r.Group(func(r chi.Router) {
 			r.Use(s.somebody)
 			r.Get("/", s.shelf)
+			r.Post("/care", s.tookCare)
 			r.Get("/racks", s.racks)
 			r.Post("/racks", s.keepRack)
 			r.Post("/racks/{oid}", s.keepRack)

@@ -1,469 +1,229 @@
 package web
 
 import (
+	"cmp"
+	"fmt"
 	"net/http"
 	"net/url"
 	"slices"
-	"strconv"
 	"strings"
 	"time"
-
-	"github.com/go-chi/chi/v5"
 
 	"ashshelf/shop"
 	"ashshelf/soap/caution"
 	"ashshelf/soap/cure"
-	"ashshelf/soap/ledger"
 	"ashshelf/soap/lot"
-	"ashshelf/soap/plan"
 	"ashshelf/soap/schedule"
-	"ashshelf/soap/trouble"
-	"ashshelf/soap/unit"
 	"ashshelf/store"
 	"ashshelf/web/draw"
 )
 
+// shelfPage is what is to be done today, and where everything stands.
 type shelfPage struct {
-	Tasks  []schedule.Task
+	Tasks  []todos
 	Stands []stand
+	Jump   bool       // so many racks that one jumps to them
 	Rack   *draw.Rack // of what has no place, nil when all have one
 	Drying []lotLine
 	Ready  []lotLine
+	More   lotCounts
 	Bars   int // ready to sell
 	Curing int
 	Empty  bool
+	Find   *Form
+	Found  string // where what was looked for stands
+	At     string // the address of its place on the page
 }
 
-// lotLine is a lot in a list.
-type lotLine struct {
-	*lot.Lot
-	Stage  lot.Stage
-	Gate   *cure.Gate
-	Drying cure.Drying
-	Age    int
-	Held   []string
-	Batter float64
+// lotCounts are the lots that a list leaves out.
+type lotCounts struct{ Drying, Ready int }
+
+// mostListed is how many lots a list of the shelf has; the log has all.
+const mostListed = 40
+
+// manyTasks is from how many tasks of a kind on they stand together on one card.
+const manyTasks = 4
+
+// todo is a task as the shelf shows it.
+type todo struct {
+	schedule.Task
+	When, Href, Where string
+	Press             bool // done by one press
 }
 
-func lineOf(l *lot.Lot, now time.Time) lotLine {
-	line := lotLine{Lot: l, Stage: l.Stage(), Held: l.Held(), Batter: l.Frozen.Pot.BatterG}
-	if l.Pour != nil {
-		f := l.Facts(now)
-		g := f.Open()
-		line.Gate, line.Drying, line.Age = &g, cure.Dry(f.Samples), cure.Days(f.Poured, now)
-	}
-	return line
+// todos are tasks of one kind: on a card each, or many together.
+type todos struct {
+	Kind  schedule.Kind
+	State cure.State
+	List  []todo
+	Many  bool
+	Press bool
 }
 
-// tag is the second line of a lot's tag.
-func (l lotLine) tag() string {
-	switch {
-	case len(l.Held) > 0:
-		return "on hold"
-	case l.Stage == lot.Weighed:
-		return "on the bench"
-	case l.Stage == lot.InMold:
-		return "in the mold"
-	case l.Stage == lot.Unmolded:
-		return "to cut"
-	case l.Stage == lot.Curing && l.Gate.DaysLeft == 0:
-		return "days done"
-	case l.Stage == lot.Curing:
-		return tagOf(l.Age, l.Policy().Days)
-	}
-	return plural(l.InStock(), "bar") + " ready"
-}
-
-func (s *Server) shelf(w http.ResponseWriter, r *http.Request) {
-	v := sessionOf(r)
-	lots, tasks, err := s.shop.Shelf(r.Context(), v.Location)
-	if err != nil {
-		s.fail(w, r, err)
-		return
-	}
-	now := s.shop.Now(v.Location)
-	p := shelfPage{Tasks: tasks, Empty: len(lots) == 0}
-	slices.Reverse(lots) // the oldest stands where it is reached first
-	var rack []draw.RackInput
-	for _, l := range lots {
-		line := lineOf(l, now)
-		rack = append(rack, draw.RackInput{Lot: l, Gate: line.Gate, Tag: line.tag()})
-		switch line.Stage {
-		case lot.Curing:
-			p.Drying = append(p.Drying, line)
-			p.Curing += l.InStock()
-		case lot.Ready:
-			p.Ready = append(p.Ready, line)
-			if line.Gate.Ready {
-				p.Bars += l.InStock()
-			}
+// todosOf groups tasks by kind and state, in the order in which the first of each
+// comes. where says where a lot stands.
+func todosOf(tasks []schedule.Task, v *Session, now time.Time, where func(*lot.Lot) string) []todos {
+	var out []todos
+	for _, t := range tasks {
+		one := todo{Task: t, Href: "/lots/" + t.Lot.OID, When: whenOf(t, v, now), Where: where(t.Lot), Press: t.Care() && t.State != cure.Waiting}
+		if t.Kind == schedule.Finish {
+			one.Href = "/make/" + t.Lot.OID
 		}
-	}
-	racks, err := s.shop.Racks(r.Context())
-	if err != nil {
-		s.fail(w, r, err)
-		return
-	}
-	var rest []draw.RackInput
-	if p.Stands, rest = s.stands(racks, rack); len(rest) > 0 {
-		drawn := draw.OfRack(rest)
-		p.Rack = &drawn
-	}
-	s.show(w, r, http.StatusOK, "shelf", "Shelf", "Shelf", nil, p)
-}
-
-func (s *Server) makeList(w http.ResponseWriter, r *http.Request) {
-	lots, err := s.shop.OnBench(r.Context())
-	if err != nil {
-		s.fail(w, r, err)
-		return
-	}
-	plans, err := s.shop.OpenPlans(r.Context())
-	if err != nil {
-		s.fail(w, r, err)
-		return
-	}
-	s.show(w, r, http.StatusOK, "makelist", "Make", "Make", nil, struct {
-		Lots  []*lot.Lot
-		Plans any
-		None  bool
-	}{lots, plans, len(lots) == 0 && len(plans) == 0})
-}
-
-// mostLots is how many lots the log shows at once.
-const mostLots = 60
-
-// lotsPage is the log: what was looked for, and what fits.
-type lotsPage struct {
-	Lines                  []lotLine
-	All, From, To          int
-	Before, After          string // addresses of the pages around this one
-	Form                   *Form
-	Stages, Recipes, Kinds []Option
-	None, Narrowed         bool
-}
-
-func (s *Server) lots(w http.ResponseWriter, r *http.Request) {
-	q := r.URL.Query()
-	f := &Form{Values: q, System: sessionOf(r).System}
-	if n, err := lot.ParseCode(f.Get("q")); err == nil {
-		if list, err := s.shop.Lots(r.Context(), store.LotsWhere{Number: n}); err == nil && len(list) > 0 {
-			seeOther(w, r, "/lots/"+list[0].OID)
-			return
+		i := slices.IndexFunc(out, func(g todos) bool { return g.Kind == t.Kind && g.State == t.State })
+		if i < 0 {
+			i = len(out)
+			out = append(out, todos{Kind: t.Kind, State: t.State, Press: one.Press})
 		}
+		out[i].List = append(out[i].List, one)
 	}
-	where := store.LotsWhere{Text: f.Get("q"), Recipe: f.Get("recipe"), Material: f.Get("material"), Trouble: f.Get("trouble"), Most: mostLots}
-	if stage := lot.Stage(f.Get("stage")); stage != "" {
-		where.Stages = []lot.Stage{stage}
-	}
-	where.From, where.To = readDay(f, "from", sessionOf(r).Location), readDay(f, "to", sessionOf(r).Location)
-	if !where.To.IsZero() {
-		where.To = where.To.AddDate(0, 0, 1) // the day itself belongs to it
-	}
-	if n, err := strconv.Atoi(f.Get("skip")); err == nil && n > 0 && n < 1e6 {
-		where.Skip = n
-	}
-	p := lotsPage{Form: f, Narrowed: where.Text+where.Recipe+where.Material+where.Trouble+f.Get("stage")+f.Get("from")+f.Get("to") != ""}
-	list, all, err := s.shop.FindLots(r.Context(), where)
-	if err == nil && all == 0 && !p.Narrowed {
-		p.None = true
-	}
-	var recipes []shop.Recipe
-	if err == nil {
-		recipes, err = s.shop.Recipes(r.Context())
-	}
-	if err != nil {
-		s.fail(w, r, err)
-		return
-	}
-	now := s.shop.Now(sessionOf(r).Location)
-	for _, l := range list {
-		p.Lines = append(p.Lines, lineOf(l, now))
-	}
-	p.All, p.From, p.To = all, min(where.Skip+1, all), where.Skip+len(list)
-	page := func(skip int) string {
-		q := url.Values{}
-		for name := range f.Values {
-			if v := f.Get(name); v != "" && name != "skip" {
-				q.Set(name, v)
-			}
-		}
-		if skip > 0 {
-			q.Set("skip", strconv.Itoa(skip))
-		}
-		return "/lots?" + q.Encode()
-	}
-	if where.Skip > 0 {
-		p.Before = page(max(0, where.Skip-mostLots))
-	}
-	if p.To < all {
-		p.After = page(p.To)
-	}
-	p.Stages = []Option{{"", "any stage"}}
-	for _, st := range []lot.Stage{lot.Weighed, lot.InMold, lot.Unmolded, lot.Curing, lot.Ready, lot.Gone, lot.Abandoned} {
-		p.Stages = append(p.Stages, Option{string(st), st.Words()})
-	}
-	p.Recipes = []Option{{"", "any recipe"}}
-	for _, one := range recipes {
-		p.Recipes = append(p.Recipes, Option{one.OID, one.Name})
-	}
-	p.Kinds = []Option{{"", "trouble or not"}, {"any", "any trouble"}}
-	for _, k := range trouble.Kinds() {
-		p.Kinds = append(p.Kinds, Option{string(k), k.Name()})
-	}
-	s.show(w, r, http.StatusOK, "lots", "Lots", "Lots", nil, p)
-}
-
-// readDay reads a day of the calendar; what is none becomes a problem at its
-// field.
-func readDay(f *Form, name string, zone *time.Location) time.Time {
-	if f.Get(name) == "" {
-		return time.Time{}
-	}
-	t, err := time.ParseInLocation(time.DateOnly, f.Get(name), zone)
-	if err != nil {
-		f.Problems.Add(name, "write the day like 2026-03-14")
-	}
-	return t
-}
-
-// lotPage is a lot's record with what can be done now.
-type lotPage struct {
-	lotLine
-	Forms   Forms
-	Story   []storyLine
-	Curve   draw.Drying
-	Window  *schedule.Task
-	Actual  []actualLine
-	Grades  []gradeLine
-	Reasons []Option
-	Gels    []Option
-	Seen    int64
-
-	Forecast *forecast
-	Older    *lot.Lot // of the same recipe, whose bars should go first
-	Troubles []incidentView
-	Carried  []Option
-	Marks    []markView
-	Own      bool       // it has a hold of its own to lift
-	Places   []Option   // where it can stand
-	Place    string     // where it stands
-	Stamp    *time.Time // until when a bar takes an impression
-
-	LastSample int64 // the entry that a correction of the sample's weight takes the place of
-}
-
-type storyLine struct {
-	lot.Event
-	Corrected bool
-}
-
-type actualLine struct {
-	plan.Item
-	Actual  float64
-	Weighed bool
-}
-
-type gradeLine struct {
-	Grade      ledger.Grade
-	Words      string
-	Cut, Ready int
-}
-
-func (s *Server) lot(w http.ResponseWriter, r *http.Request) {
-	s.showLot(w, r, http.StatusOK, "", nil, nil)
-}
-
-// forecast is how a lot dries, in days of the calendar.
-type forecast struct {
-	cure.Forecast
-	LossPct, WeeklyPct   float64
-	Settled, Early, Late time.Time
-	Done                 bool      // settled by now
-	Shown                bool      // by weighings too, as the gate wants it
-	Likely               time.Time // when days and weight are both good
-	Ahead                bool      // that is still to come, and nothing holds it
-}
-
-func forecastOf(l *lot.Lot, f cure.Forecast, now time.Time) *forecast {
-	facts := l.Facts(now)
-	first := facts.Samples[0].At
-	v := &forecast{Forecast: f, LossPct: 100 * f.Loss, Settled: cure.On(first, f.Settled), Early: cure.On(first, f.Early), Late: cure.On(first, f.Late)}
-	v.WeeklyPct = f.Weekly(now.Sub(first).Hours() / 24)
-	v.Done, v.Shown = !v.Settled.After(now), cure.Dry(facts.Samples).Settled
-	v.Likely = facts.Policy.ReadyOn(facts.Poured)
-	if v.Settled.After(v.Likely) {
-		v.Likely = v.Settled
-	}
-	v.Ahead = v.Likely.After(now) && len(facts.Holds) == 0
-	return v
-}
-
-// Forms are the forms of a lot's acts, by act.
-type Forms struct {
-	system unit.System
-	list   map[string]*Form
-}
-
-// Of is the form of an act, as it was last typed.
-func (f Forms) Of(act string) *Form {
-	if f.list[act] == nil {
-		f.list[act] = &Form{Values: url.Values{}, System: f.system}
-	}
-	return f.list[act]
-}
-
-// forms returns the forms of a lot's acts as they were last typed, with the
-// posted one in its place.
-func (s *Server) forms(r *http.Request, oid, posted string, f *Form) (Forms, error) {
-	out := Forms{sessionOf(r).System, map[string]*Form{}}
-	copies, err := s.shop.Copies(r.Context(), oid)
-	if err != nil {
-		return out, err
-	}
-	for kind, c := range copies {
-		if act, ok := strings.CutPrefix(kind, "lot-"); ok {
-			out.Of(act).Values = url.Values(c.Form)
-		}
-	}
-	if f != nil {
-		out.list[posted] = f
-	}
-	return out, nil
-}
-
-// lotWithForms is the lot of an address, the forms of its acts as far as they are
-// typed, and what the cooker for a rescue holds.
-func (s *Server) lotWithForms(r *http.Request, posted string, f *Form) (l *lot.Lot, forms Forms, cookerML float64, err error) {
-	oid := chi.URLParam(r, "oid")
-	if l, err = s.shop.Lot(r.Context(), oid); err == nil {
-		forms, err = s.forms(r, oid, posted, f)
-	}
-	if err == nil {
-		cookerML, err = s.shop.CookerML(r.Context())
-	}
-	return l, forms, cookerML, err
-}
-
-func (s *Server) showLot(w http.ResponseWriter, r *http.Request, status int, posted string, f *Form, notice *caution.Caution) {
-	l, forms, cooker, err := s.lotWithForms(r, posted, f)
-	if err != nil {
-		s.fail(w, r, err)
-		return
-	}
-	now := s.shop.Now(sessionOf(r).Location)
-	p := lotPage{lotLine: lineOf(l, now), Forms: forms, Seen: l.LastEntry, Gels: words(lot.Gels()), Actual: actuals(l),
-		Troubles: incidentsOf(l, cooker), Carried: carriedOptions(), Marks: marksOf(l), Own: len(l.OwnHolds()) > 0}
-	for _, e := range l.Story() {
-		p.Story = append(p.Story, storyLine{e, l.Corrected(e.ID)})
-	}
-	for _, reason := range ledger.Reasons() {
-		p.Reasons = append(p.Reasons, Option{string(reason), string(reason)})
-	}
-	if l.Pour != nil {
-		f, err := s.shop.Drying(r.Context(), l)
-		if err != nil {
-			s.fail(w, r, err)
-			return
-		}
-		p.Curve = draw.OfDrying(l.Facts(now), f)
-		if f != nil {
-			p.Forecast = forecastOf(l, *f, now)
-		}
-	}
-	if p.Stage == lot.Ready {
-		if p.Older, err = s.shop.OlderReady(r.Context(), l); err != nil {
-			s.fail(w, r, err)
-			return
-		}
-	}
-	if p.Stage == lot.InMold {
-		t := schedule.Window(l)
-		t.State = l.Unmolds().At(now.Sub(l.Pour.Occurred))
-		p.Window = &t
-	}
-	if p.Places, p.Place, err = s.placesOf(r, l); err != nil {
-		s.fail(w, r, err)
-		return
-	}
-	if p.Stage == lot.Curing {
-		if until := schedule.StampUntil(l); until.After(now) {
-			p.Stamp = &until
-		}
-	}
-	for _, w := range l.Samples {
-		if !l.Corrected(w.ID) {
-			p.LastSample = w.ID
-		}
-	}
-	if l.Cut != nil {
-		for _, g := range ledger.Grades() {
-			if l.Cut.Bars[g] > 0 {
-				p.Grades = append(p.Grades, gradeLine{g, g.Words(), l.Cut.Bars[g], l.Balance[g]})
-			}
-		}
-	}
-	s.show(w, r, status, "lot", "Lot "+l.Code, "Lots", notice, p)
-}
-
-func actuals(l *lot.Lot) []actualLine {
-	got := l.Actual()
-	var out []actualLine
-	for _, sec := range l.Sheet() {
-		for _, i := range sec.Items {
-			g, ok := got[i.Key]
-			out = append(out, actualLine{Item: i, Actual: g, Weighed: ok})
+	for i, g := range out {
+		out[i].Many = len(g.List) >= manyTasks
+		if out[i].Many {
+			// In the order in which one walks along the racks.
+			slices.SortStableFunc(g.List, func(a, b todo) int { return cmp.Compare(a.Where, b.Where) })
 		}
 	}
 	return out
 }
 
-// lotAct reads the form of an act; the returned function carries it out.
-func (s *Server) lotAct(r *http.Request, oid, name string, f *Form) (do func() error, ok bool) {
-	ctx, a := r.Context(), act(r)
-	switch name {
-	case "unmold":
-		u := lot.Unmolding{Gel: f.Get("gel"), Note: f.Get("note")}
-		return func() error { return s.shop.RecordUnmold(ctx, a, oid, u) }, true
-	case "cut":
-		c := lot.Cut{Bars: map[ledger.Grade]int{}, BarG: ifTyped(f, "bar", f.Mass, 0), TrimmingsG: ifTyped(f, "trimmings", f.Mass, 0), Ends: ifTyped(f, "ends", f.Count, 0), EndsG: ifTyped(f, "ends_g", f.Mass, 0), Halves: ifTyped(f, "halves", f.Count, 0), Finish: f.Get("finish"), Note: f.Get("note")}
-		for _, g := range append(ledger.Grades(), ledger.Scrap) {
-			c.Bars[g] = ifTyped(f, string(g), f.Count, 0)
-		}
-		return func() error { return s.shop.RecordCut(ctx, a, oid, c) }, true
-	case "sample":
-		g, corrects := f.Mass("sample"), int64(0)
-		if f.Get("correct") == "on" {
-			corrects = entry(f, "last")
-		}
-		return func() error { return s.shop.WeighSample(ctx, a, oid, g, corrects, f.Get("reason")) }, true
-	case "check":
-		c := lot.SafetyCheck{Method: f.Get("method"), Pass: f.Get("result") == "good", Note: f.Get("note")}
-		if strip := f.Get("strip"); strip != "" && c.Method == "ph" {
-			c.Note = strings.TrimSuffix("Strip or probe: "+strip+". "+c.Note, ". ")
-		}
-		if c.Method == "ph" {
-			v := f.Number("ph")
-			c.PH = &v
-			c.Pass, _ = cure.PHVerdict(v)
-		} else if f.Get("result") == "" {
-			f.Problems.Add("result", "say how it felt")
-		}
-		return func() error { return s.shop.RecordCheck(ctx, a, oid, c) }, true
-	case "hold", "lift":
-		return func() error { return s.shop.SetHold(ctx, a, oid, name == "hold", f.Get("why")) }, true
-	case "release":
-		if f.Get("sure") != "on" {
-			f.Problems.Add("sure", "tick it: your name stands for this lot")
-		}
-		return func() error { return s.shop.ReleaseLot(ctx, a, oid, f.Get("early")) }, true
-	case "move":
-		n := f.Count("count")
-		return func() error {
-			return s.shop.MoveBars(ctx, a, oid, ledger.Grade(f.Get("grade")), ledger.Reason(f.Get("reason")), n, f.Get("note"))
-		}, true
-	case "note":
-		return func() error { return s.shop.AddNote(ctx, a, oid, f.Get("incident") == "on", f.Get("text")) }, true
+// whenOf says when a task's window opens or closes, or why it is there.
+func whenOf(t schedule.Task, v *Session, now time.Time) string {
+	best := t.Best.In(v.Location).Format("15:04")
+	switch {
+	case t.Closes.IsZero():
+		return t.Why
+	case t.State == cure.Waiting:
+		return fmt.Sprintf("opens %s, best at %s", until(t.Opens, now), best)
+	case t.State == cure.Open:
+		return fmt.Sprintf("best at %s, closes %s", best, until(t.Closes, now))
 	}
-	return nil, false
+	return fmt.Sprintf("closed %s: %s", until(t.Closes, now), t.Missed)
+}
+
+func (s *Server) shelf(w http.ResponseWriter, r *http.Request) {
+	s.showShelf(w, r, http.StatusOK, nil)
+}
+
+func (s *Server) showShelf(w http.ResponseWriter, r *http.Request, status int, notice *caution.Caution) {
+	v := sessionOf(r)
+	lots, tasks, err := s.shop.Shelf(r.Context(), v.Location)
+	var racks []shop.Rack
+	if err == nil {
+		racks, err = s.shop.Racks(r.Context())
+	}
+	p := shelfPage{Empty: len(lots) == 0, Find: &Form{Values: url.Values{}, System: v.System}}
+	var found *lot.Lot
+	if looked := strings.TrimSpace(r.URL.Query().Get("find")); err == nil && looked != "" {
+		p.Find.Set("find", looked)
+		found, err = s.lookedFor(r, p.Find, looked)
+	}
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	now := s.shop.Now(v.Location)
+	slices.Reverse(lots) // the oldest stands where it is reached first
+	turn := map[string]bool{}
+	for _, t := range tasks {
+		if t.Kind == schedule.Turn {
+			turn[t.Lot.OID] = true
+		}
+	}
+	var onRacks []draw.RackInput
+	for _, l := range lots {
+		line := lineOf(l, now)
+		in := draw.RackInput{Lot: l, Gate: line.Gate, Stand: l.OnRack(now), Tag: line.tag(), Found: found != nil && found.OID == l.OID}
+		if line.Stage == lot.Curing {
+			in.Turn = turn[l.OID]
+			p.Drying = append(p.Drying, line)
+			p.Curing += l.InStock()
+		} else if line.Stage == lot.Ready {
+			p.Ready = append(p.Ready, line)
+			if line.Gate.Ready {
+				p.Bars += l.InStock()
+			}
+		}
+		if in.Found {
+			p.At = "at-" + l.Code
+		}
+		onRacks = append(onRacks, in)
+	}
+	where := whereOf(racks)
+	if found != nil {
+		p.Found = foundWords(found, where(found))
+	}
+	p.Tasks = todosOf(tasks, v, now, where)
+	stands, rest := s.stands(racks, onRacks, v.System)
+	p.Stands, p.Jump = stands, len(stands) > 3
+	if len(rest) > 0 {
+		drawn := draw.OfRack(rest)
+		p.Rack = &drawn
+	}
+	slices.SortStableFunc(p.Drying, func(a, b lotLine) int { return cmp.Compare(a.Gate.DaysLeft, b.Gate.DaysLeft) })
+	p.More = lotCounts{max(0, len(p.Drying)-mostListed), max(0, len(p.Ready)-mostListed)}
+	p.Drying, p.Ready = p.Drying[:len(p.Drying)-p.More.Drying], p.Ready[:len(p.Ready)-p.More.Ready]
+	s.show(w, r, status, "shelf", "Shelf", "Shelf", notice, p)
+}
+
+// lookedFor finds the lot of a code; what is none becomes a problem at its field.
+func (s *Server) lookedFor(r *http.Request, f *Form, code string) (*lot.Lot, error) {
+	n, err := lot.ParseCode(code)
+	if err != nil {
+		f.Problems.Add("find", "%s", err.Error())
+		return nil, nil
+	}
+	list, err := s.shop.Lots(r.Context(), store.LotsWhere{Number: n})
+	if err != nil {
+		return nil, err
+	}
+	if len(list) > 0 {
+		return list[0], nil
+	}
+	f.Problems.Add("find", "there is no lot %s", lot.Code(n))
+	return nil, nil
+}
+
+// foundWords says where a lot that was looked for stands.
+func foundWords(l *lot.Lot, where string) string {
+	is := "Lot " + l.Code
+	switch stage := l.Stage(); {
+	case where != "":
+		return is + " stands on " + where
+	case stage == lot.Gone || stage == lot.Abandoned:
+		return is + " is not on the shelf any more: " + stage.Words()
+	case l.Stands():
+		return is + " has no place yet"
+	default:
+		return is + " is not on a rack yet: " + stage.Words()
+	}
+}
+
+// whereOf returns what says where a lot stands, empty for nowhere.
+func whereOf(racks []shop.Rack) func(*lot.Lot) string {
+	names := map[string]string{}
+	for _, r := range racks {
+		names[r.OID] = r.Name
+	}
+	return func(l *lot.Lot) string {
+		if at, ok := l.PlaceNow(); ok && names[at.Rack] != "" {
+			return fmt.Sprintf("%s, level %d", names[at.Rack], at.Level+1)
+		}
+		return ""
+	}
+}
+
+// tookCare records that lots were looked after together.
+func (s *Server) tookCare(w http.ResponseWriter, r *http.Request) {
+	f, ok := s.form(w, r)
+	if !ok {
+		return
+	}
+	err := s.shop.LookAfter(r.Context(), act(r), f.Get("care"), "", f.Values["lot"]...)
+	if err != nil {
+		if status, notice, ok := s.refused(w, r, err, f); ok {
+			s.showShelf(w, r, status, notice)
+		}
+		return
+	}
+	seeOther(w, r, "/")
 }

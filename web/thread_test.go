@@ -48,6 +48,10 @@ func filled(t testing.TB, page, action string) url.Values {
 		if value == "" && strings.Contains(m[1], `type="checkbox"`) {
 			value = "on"
 		}
+		if strings.Contains(m[1], `type="hidden"`) {
+			out.Add(name, value)
+			continue
+		}
 		out.Set(name, value)
 	}
 	for _, m := range areaTag.FindAllStringSubmatch(rest, -1) {

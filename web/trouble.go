@@ -205,7 +205,7 @@ func (s *Server) troubleAct(r *http.Request, oid, name string, f *Form) (do func
 	case "next":
 		return func() error { return s.shop.AddNext(ctx, a, oid, f.Get("next")) }, true
 	case "care":
-		return func() error { return s.shop.LookAfter(ctx, a, oid, f.Get("care"), f.Get("care_note")) }, true
+		return func() error { return s.shop.LookAfter(ctx, a, f.Get("care"), f.Get("care_note"), oid) }, true
 	case "place":
 		on, level := readPlace(f.Get("place"))
 		return func() error { return s.shop.PlaceLot(ctx, a, oid, on, level) }, true

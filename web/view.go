@@ -33,6 +33,7 @@ func (s *Server) funcs() template.FuncMap {
 		"moment":   func(t time.Time, loc *time.Location) string { return t.In(loc).Format("Mon 2 Jan, 15:04") },
 		"clock":    func(t time.Time, loc *time.Location) string { return t.In(loc).Format("15:04") },
 		"until":    until,
+		"svg":      func(d interface{ SVG() string }) template.HTML { return template.HTML(d.SVG()) },
 		"lyeroom":  func(room string) bool { return room == "Lye" || room == "Make" },
 		"share":    func(v float64) string { return unit.Trim(100*v, 1) + " %" },
 		"hours":    func(d time.Duration) string { return unit.Trim(d.Hours(), 1) },

@@ -12,14 +12,14 @@ import (
 
 	"ashshelf/soap/cure"
 	"ashshelf/soap/fat"
-	"ashshelf/soap/lot"
 	"ashshelf/soap/recipe"
 	"ashshelf/soap/unit"
 )
 
-// Shape is one mark: a rect, circle, line, path or text.
+// Shape is one mark: a rect, circle, line, path or text, or a row of N equal rects,
+// one Pitch from the next.
 type Shape struct {
-	Kind       string // "rect", "circle", "line", "path", "text"
+	Kind       string // "rect", "circle", "line", "path", "text", "row"
 	X, Y, W, H float64
 	X2, Y2, R  float64
 	D          string // of a path
@@ -27,6 +27,8 @@ type Shape struct {
 	Text       string
 	Anchor     string // of a text: start, middle, end
 	Size       float64
+	N          int
+	Pitch      float64
 }
 
 // Picture is a canvas with shapes.
@@ -50,6 +52,10 @@ func (p *Picture) circle(class string, x, y, r float64) {
 
 func (p *Picture) path(class, d string) {
 	p.Shapes = append(p.Shapes, Shape{Kind: "path", D: d, Class: class})
+}
+
+func (p *Picture) row(class string, x, y, w, h float64, n int, pitch float64) {
+	p.Shapes = append(p.Shapes, Shape{Kind: "row", X: x, Y: y, W: math.Max(w, 0), H: math.Max(h, 0), N: n, Pitch: pitch, Class: class})
 }
 
 func (p *Picture) text(class string, x, y, size float64, anchor, text string) {
@@ -341,166 +347,4 @@ func OfDrying(poured cure.Facts, f *cure.Forecast) Drying {
 	last := poured.Samples[len(poured.Samples)-1]
 	d.Title = fmt.Sprintf("%d weighings of the sample bar, from %s g to %s g", len(poured.Samples), unit.Grams(first), unit.Grams(last.Grams))
 	return d
-}
-
-// Rack is the curing rack: boards with lots along them, each a run of bars
-// with its tag hanging from the board.
-type Rack struct {
-	Picture
-	Lots []RackLot
-}
-
-// RackLot is one lot on the rack. Its shapes are drawn at its place.
-type RackLot struct {
-	OID, Code, Name, Tag string
-	State                string // read aloud: "curing", "ready" ...
-	Short                string // the name, cut to fit the tag
-	X, Y, W, H           float64
-	TextX, TextY         float64 // of the code
-	TagY                 float64
-	Shapes               []Shape
-}
-
-const (
-	rackCols  = 3
-	slotW     = 262.0
-	slotH     = 118.0
-	freeH     = 40.0 // of a level with nothing on it
-	board     = 11.0
-	barsH     = 50.0
-	barMost   = 18 // bars drawn at most; the tag has the count
-	post      = 12.0
-	rackTop   = 8.0
-	rackGap   = 14.0
-	tagIndent = 12.0
-	flagRoom  = 18.0
-)
-
-// RackInput is what the rack is drawn from.
-type RackInput struct {
-	Lot  *lot.Lot
-	Gate *cure.Gate // nil until poured
-	Tag  string     // "day 12 of 28"
-}
-
-// OfRack lays the lots out along boards, the given order from the top left.
-func OfRack(lots []RackInput) Rack {
-	levels := max(2, (len(lots)+rackCols-1)/rackCols)
-	width := rackCols*slotW + 2*post
-	r := Rack{Picture: Picture{W: width, H: rackTop + float64(levels)*slotH + 6}}
-	r.rect("wood", 0, rackTop-4, post, r.H-rackTop)
-	r.rect("wood", width-post, rackTop-4, post, r.H-rackTop)
-	for i := range levels {
-		r.rect("wood", 0, rackTop+float64(i)*slotH+barsH+12, width, board)
-	}
-	for i, in := range lots {
-		x := post + float64(i%rackCols)*slotW
-		y := rackTop + float64(i/rackCols)*slotH
-		r.Lots = append(r.Lots, rackLot(in, x, y))
-	}
-	r.Title = fmt.Sprintf("The rack with %d lots", len(lots))
-	return r
-}
-
-// leastCols is how many lots wide a rack is drawn at the least.
-const leastCols = 2
-
-// OfStand lays a rack out as it stands in the room: its levels from the top down,
-// each with the lots on it side by side.
-func OfStand(name string, levels [][]RackInput) Rack {
-	cols := leastCols
-	for _, level := range levels {
-		cols = max(cols, len(level))
-	}
-	width := float64(cols)*slotW + 2*post
-	r := Rack{Picture: Picture{W: width}}
-	n, y := 0, rackTop
-	for level := len(levels) - 1; level >= 0; level-- {
-		if len(levels[level]) == 0 {
-			r.text("soft", post+tagIndent, y+freeH-board-6, 12.5, "start", fmt.Sprintf("level %d is free", level+1))
-			r.rect("wood", 0, y+freeH-board, width, board)
-			y += freeH
-			continue
-		}
-		r.rect("wood", 0, y+barsH+12, width, board)
-		for k, in := range levels[level] {
-			r.Lots = append(r.Lots, rackLot(in, post+float64(k)*slotW, y))
-			n++
-		}
-		y += slotH
-	}
-	r.H = y + 6
-	r.rect("wood", 0, rackTop-4, post, r.H-rackTop)
-	r.rect("wood", width-post, rackTop-4, post, r.H-rackTop)
-	lots := "lots"
-	if n == 1 {
-		lots = "lot"
-	}
-	r.Title = fmt.Sprintf("%s, %d levels with %d %s", name, len(levels), n, lots)
-	return r
-}
-
-func rackLot(in RackInput, x, y float64) RackLot {
-	l := in.Lot
-	out := RackLot{OID: l.OID, Code: l.Code, Name: l.Frozen.Recipe, Tag: in.Tag, X: x, Y: y, W: slotW, H: slotH, State: l.Stage().Words()}
-	out.TextX, out.TextY, out.TagY = x+tagIndent, y+barsH+board+29, y+barsH+board+45
-	out.Short = short(out.Name, int((slotW-2*tagIndent-10*float64(len(l.Code)))/7))
-	p := &Picture{}
-	left, floor := x+tagIndent, y+barsH+12
-	room := slotW - 2*tagIndent - flagRoom
-	held := len(l.Held()) > 0
-	switch stage := l.Stage(); stage {
-	case lot.Weighed:
-		// A pot on the board, with its lid beside.
-		p.path("ln-dash", fmt.Sprintf("M%.1f %.1fv-34h58v34z", left, floor))
-		p.path("ln", fmt.Sprintf("M%.1f %.1fq-12 4 -12 14", left, floor-28))
-		p.path("ln", fmt.Sprintf("M%.1f %.1fq12 4 12 14", left+58, floor-28))
-	case lot.InMold, lot.Unmolded:
-		w := math.Min(room, 150)
-		if stage == lot.InMold {
-			p.path("wood", fmt.Sprintf("M%.1f %.1fv-46h6v40h%.1fv-40h6v46z", left, floor, w-12))
-			p.rect("batter", left+6, floor-38, w-12, 32)
-		} else {
-			p.rect("batter", left, floor-36, w, 36)
-		}
-	default:
-		n := l.InStock()
-		shown := min(n, barMost)
-		pitch := math.Min(rackGap*1.25, room/float64(max(shown, 1)))
-		wet := 1.0
-		if in.Gate != nil && l.Policy().Days > 0 {
-			wet = float64(in.Gate.DaysLeft) / float64(l.Policy().Days)
-		}
-		for b := range shown {
-			bx := left + float64(b)*pitch
-			p.rect("soap", bx, floor-barsH+8, pitch-3, barsH-8)
-			if stage == lot.Curing && wet > 0 {
-				h := (barsH - 10) * math.Min(1, wet)
-				p.rect("damp", bx+1, floor-1-h, pitch-5, h)
-			}
-		}
-		if shown > 0 {
-			end := left + float64(shown)*pitch - 3
-			if stage == lot.Ready && !held {
-				p.path("done", fmt.Sprintf("M%.1f %.1fv-52h16l-5 7l5 7h-13v38z", end+5, floor))
-				out.State = "ready"
-			}
-			if held {
-				p.path("stop", fmt.Sprintf("M%.1f %.1fL%.1f %.1fM%.1f %.1fL%.1f %.1f", left-3, floor-barsH+6, end+3, floor-2, left-3, floor-2, end+3, floor-barsH+6))
-			}
-		}
-	}
-	if held {
-		out.State = "on hold"
-	}
-	out.Shapes = p.Shapes
-	return out
-}
-
-// short cuts a name to a number of letters.
-func short(name string, most int) string {
-	if r := []rune(name); len(r) > most {
-		return string(r[:max(most-1, 1)]) + "…"
-	}
-	return name
 }

@@ -10,8 +10,6 @@ import (
 
 	"ashshelf/soap/cure"
 	"ashshelf/soap/fat"
-	"ashshelf/soap/ledger"
-	"ashshelf/soap/lot"
 	"ashshelf/soap/mold"
 	"ashshelf/web/draw"
 )
@@ -158,39 +156,6 @@ func TestTheDryingCurveFallsWithTheWeight(t *testing.T) {
 	}
 }
 
-func TestLotsStandOnTheRackWithoutOverlap(t *testing.T) {
-	policy, _ := cure.PolicyByCode("four")
-	var in []draw.RackInput
-	for i := range 40 {
-		l := &lot.Lot{Code: lot.Code(i + 1), Frozen: lot.Frozen{Recipe: "A name that is far too long for the tag of one lot", Policy: policy}, Balance: map[ledger.Grade]int{ledger.First: i * 3}, Pour: &lot.Pour{}, Cut: &lot.Cut{}}
-		if i%5 == 0 {
-			l.Holds = []lot.Hold{{Held: true, Why: "spots"}}
-		}
-		in = append(in, draw.RackInput{Lot: l, Gate: &cure.Gate{DaysLeft: 14}})
-	}
-	r := draw.OfRack(in)
-	require.Len(t, r.Lots, 40)
-	for i, a := range r.Lots {
-		for _, s := range a.Shapes {
-			if s.Kind == "rect" {
-				assert.True(t, s.X >= a.X && s.X+s.W <= a.X+a.W, "lot %d stays in its place", i)
-			}
-		}
-		for _, b := range r.Lots[i+1:] {
-			assert.False(t, a.X < b.X+b.W && b.X < a.X+a.W && a.Y < b.Y+b.H && b.Y < a.Y+a.H)
-		}
-		assert.LessOrEqual(t, a.Y+a.H, r.H+1)
-	}
-	assert.Equal(t, "on hold", r.Lots[0].State)
-	damp := 0.0
-	for _, s := range r.Lots[1].Shapes {
-		if s.Class == "damp" {
-			damp = s.H
-		}
-	}
-	assert.InDelta(t, 20, damp, 1, "half its days left, half damp")
-}
-
 func TestPotsAreDrawnWithTheMoldsTheyFill(t *testing.T) {
 	var pots []draw.SplitPot
 	for i := range 11 {
@@ -210,23 +175,4 @@ func TestPotsAreDrawnWithTheMoldsTheyFill(t *testing.T) {
 	}
 	part := of(p, "rect", "batter")[3] // the third loaf of the first pot
 	assert.InDelta(t, boxes[2].H/2, part.H, 1e-9)
-}
-
-func TestARackIsDrawnFromItsTopLevelDown(t *testing.T) {
-	one := func(code string) draw.RackInput { return draw.RackInput{Lot: &lot.Lot{OID: code, Code: code}} }
-	r := draw.OfStand("By the window", [][]draw.RackInput{{one("1-H")}, nil, {one("2-K"), one("3-M"), one("4-S")}})
-	require.Len(t, r.Lots, 4)
-	at := map[string]draw.RackLot{}
-	for _, l := range r.Lots {
-		at[l.Code] = l
-		assert.LessOrEqual(t, l.X+l.W, r.W)
-	}
-	assert.Greater(t, at["1-H"].Y, at["2-K"].Y, "the lowest level is drawn lowest")
-	assert.Less(t, at["2-K"].X, at["3-M"].X)
-	assert.Contains(t, r.Title, "3 levels with 4 lots")
-	words := ""
-	for _, s := range r.Shapes {
-		words += s.Text
-	}
-	assert.Contains(t, words, "level 2 is free")
 }
