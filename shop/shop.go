@@ -204,6 +204,9 @@ func (s *Shop) Settings(ctx context.Context) (out Settings, err error) {
 	return out, nil
 }
 
+// Version changes whenever records may have changed; see [store.DB.Version].
+func (s *Shop) Version() int64 { return s.db.Version() }
+
 // Now is the time by the shop's clock, in its zone.
 func (s *Shop) Now(loc *time.Location) time.Time { return s.now().In(loc) }
 

@@ -19,6 +19,7 @@ import (
 	"os"
 	"path/filepath"
 	"runtime"
+	"sync/atomic"
 
 	"github.com/gofrs/flock"
 	"github.com/pressly/goose/v3"
@@ -36,6 +37,7 @@ type DB struct {
 	write *conns // one connection, immediate transactions
 	read  *conns // read-only
 	lock  *flock.Flock
+	wrote atomic.Int64 // how often it was written to
 }
 
 // ErrLocked says that another program has the data folder open.
@@ -197,10 +199,19 @@ type Tx struct {
 
 // Write runs f in one writing transaction. When Write returns nil the change
 // is on the disk.
-func (db *DB) Write(ctx context.Context, f func(*Tx) error) error { return db.write.within(ctx, true, f) }
+func (db *DB) Write(ctx context.Context, f func(*Tx) error) error {
+	defer db.wrote.Add(1) // also of what failed: a commit may have landed and not said so
+	return db.write.within(ctx, true, f)
+}
+
+// Version changes whenever the database may have changed. Who reads it, then reads
+// records, and finds it the same later, has read what still holds.
+func (db *DB) Version() int64 { return db.wrote.Load() }
 
 // Read runs f on one unchanging view of the database.
-func (db *DB) Read(ctx context.Context, f func(*Tx) error) error { return db.read.within(ctx, false, f) }
+func (db *DB) Read(ctx context.Context, f func(*Tx) error) error {
+	return db.read.within(ctx, false, f)
+}
 
 // ErrNotFound says that nothing has the given identity.
 var ErrNotFound = errors.New("not found")

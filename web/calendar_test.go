@@ -29,7 +29,7 @@ func TestTheMonthAndItsFeedTellWhatIsDue(t *testing.T) {
 
 	page = v.does("/calendar", "/calendar/feed")
 	address := first(t, page, `id="feed">([^<]+)<`)
-	stranger := &visitor{t, v.base, &http.Client{}}
+	stranger := &visitor{t: t, base: v.base, http: &http.Client{}}
 	feed := func() (int, string) { return stranger.get(strings.TrimPrefix(address, v.base)) }
 	status, text := feed()
 	require.Equal(t, http.StatusOK, status, "a calendar program has no name to give")
@@ -122,11 +122,14 @@ func TestALotIsFoundWhereItStands(t *testing.T) {
 func TestBarsOfManyLotsAreTurnedWithOnePress(t *testing.T) {
 	v := busy(t, 0, 5)
 	_, page := v.get("/")
-	matches(t, page, `<strong>Turn the bars</strong><span>\d+ lots</span>`)
+	matches(t, page, `<strong>Turn the bars: 1\d lots</strong>`)
+	more := first(t, page, `href="/\?all=turn#do-turn">and (\d+) more</a>`)
+	_, whole := v.get("/?all=turn")
+	assert.NotContains(t, whole, "all=turn", "all are named, "+more+" more than before")
 	status, after := v.post("/care", filled(t, page, "/care"))
 	require.Equal(t, http.StatusOK, status)
-	assert.NotContains(t, after, "<strong>Turn the bars</strong>")
-	status, page = v.post("/care", url.Values{"care": {"sing"}, "lot": {"x"}, "key": {"k"}})
+	assert.NotContains(t, after, "<strong>Turn the bars")
+	status, page = v.post("/care", url.Values{"care": {"sing"}, "lots": {"x"}, "key": {"k"}})
 	assert.Equal(t, http.StatusUnprocessableEntity, status)
 	has(t, page, "On the rack")
 }

@@ -155,7 +155,7 @@ func TestTheStreamEndsWhenTheProgramIsToldToStop(t *testing.T) {
 	server := pages.HTTP(l.Addr().String())
 	done := make(chan error, 1)
 	go func() { done <- server.Serve(l) }()
-	v := &visitor{t, "http://" + l.Addr().String(), &http.Client{Jar: jar(t)}}
+	v := &visitor{t: t, base: "http://" + l.Addr().String(), http: &http.Client{Jar: jar(t)}}
 	v.post("/who", url.Values{"person": {"1"}})
 	lot := v.newLot("Slow olive")
 	stopped := make(chan error, 1)
@@ -234,7 +234,7 @@ func TestASecondDeviceIsToldWhoWritesAndTakesOver(t *testing.T) {
 	lot := v.newLot("Slow olive")
 	bench := strings.Replace(lot, "/lots/", "/make/", 1)
 	v.tick(lot, "ready:bench")
-	other := &visitor{t, v.base, &http.Client{Jar: jar(t)}}
+	other := &visitor{t: t, base: v.base, http: &http.Client{Jar: jar(t)}}
 	other.post("/who", url.Values{"person": {"2"}})
 	_, page := other.get(bench)
 	has(t, page, "You are watching")

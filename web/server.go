@@ -58,6 +58,7 @@ type Server struct {
 	version  string        // of the static files
 	bench    *device.Bench // scale and thermometer; nil for none
 	stopping chan struct{} // closed when the program is told to stop
+	before   madePages
 }
 
 // New makes the interface of a shop with the devices on its bench, nil for none.
@@ -101,7 +102,7 @@ func (s *Server) Handler() http.Handler {
 	r.Get("/welcome", s.welcome)
 	r.Post("/welcome", s.found)
 	r.Group(func(r chi.Router) {
-		r.Use(s.session)
+		r.Use(s.remembered, s.session)
 		r.Get("/who", s.who)
 		r.Post("/who", s.chooseWho)
 		r.Get("/look", s.look)
@@ -417,25 +418,45 @@ var rooms = []struct{ Path, Name, Icon string }{
 // show renders a page. Templates run into a buffer first, so a fault never
 // leaves half a page.
 func (s *Server) show(w http.ResponseWriter, r *http.Request, status int, name, title, room string, notice *caution.Caution, data any) {
-	p := Page{Session: sessionOf(r), Title: title, Room: room, Path: r.URL.Path, Notice: notice, Key: rand.Text(), Tab: rand.Text(), Version: s.version, Data: data}
+	p := Page{Session: sessionOf(r), Title: title, Room: room, Path: r.URL.Path, Notice: notice, Key: keyMark, Tab: tabMark, Version: s.version, Data: data}
 	if p.Session != nil {
 		p.Now = s.shop.Now(p.Location)
 	}
-	s.render(w, r, status, name, p)
+	body, ok := s.made(w, r, name, p)
+	if !ok {
+		return
+	}
+	page := cut(body)
+	if one, ok := r.Context().Value(keepKey{}).(keep); ok && status == http.StatusOK && notice == nil {
+		s.before.put(one.name, one.made, page, len(body))
+	}
+	if err := page.send(w, status); err != nil {
+		s.log.Debug("write page", "path", r.URL.Path, "err", err)
+	}
 }
 
+// render answers with a part of a page.
 func (s *Server) render(w http.ResponseWriter, r *http.Request, status int, name string, data any) {
-	var b bytes.Buffer
-	if err := s.tmpl.ExecuteTemplate(&b, name, data); err != nil {
-		s.log.Error("page", "path", r.URL.Path, "err", err)
-		http.Error(w, "This page could not be made. Nothing was lost; the fault is in the log.", http.StatusInternalServerError)
+	body, ok := s.made(w, r, name, data)
+	if !ok {
 		return
 	}
 	w.Header().Set("Content-Type", "text/html; charset=utf-8")
 	w.WriteHeader(status)
-	if _, err := b.WriteTo(w); err != nil {
+	if _, err := w.Write(body); err != nil {
 		s.log.Debug("write page", "path", r.URL.Path, "err", err)
 	}
+}
+
+// made makes a page or a part of one. A fault of it is answered.
+func (s *Server) made(w http.ResponseWriter, r *http.Request, name string, data any) (body []byte, ok bool) {
+	var b bytes.Buffer
+	if err := s.tmpl.ExecuteTemplate(&b, name, data); err != nil {
+		s.log.Error("page", "path", r.URL.Path, "err", err)
+		http.Error(w, "This page could not be made. Nothing was lost; the fault is in the log.", http.StatusInternalServerError)
+		return nil, false
+	}
+	return b.Bytes(), true
 }
 
 // refused turns the error of a use case into what a page shows. ok is false

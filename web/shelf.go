@@ -41,12 +41,17 @@ type lotCounts struct{ Drying, Ready int }
 // mostListed is how many lots a list of the shelf has; the log has all.
 const mostListed = 40
 
-// manyTasks is from how many tasks of a kind on they stand together on one card.
-const manyTasks = 4
+// manyTasks is from how many tasks of a kind on they stand together on one card, and
+// mostOnCard how many of them it names before it is asked for all.
+const (
+	manyTasks  = 4
+	mostOnCard = 5
+)
 
 // todo is a task as the shelf shows it.
 type todo struct {
 	schedule.Task
+	Code, Name        string // of its lot
 	When, Href, Where string
 	Press             bool // done by one press
 }
@@ -58,14 +63,17 @@ type todos struct {
 	List  []todo
 	Many  bool
 	Press bool
+	All   int
+	More  int    // that the card does not name
+	Lots  string // the identities of all, for the press that does all
 }
 
 // todosOf groups tasks by kind and state, in the order in which the first of each
-// comes. where says where a lot stands.
-func todosOf(tasks []schedule.Task, v *Session, now time.Time, where func(*lot.Lot) string) []todos {
+// comes. where says where a lot stands; whole is the kind that is named in full.
+func todosOf(tasks []schedule.Task, v *Session, now time.Time, where func(*lot.Lot) string, whole schedule.Kind) []todos {
 	var out []todos
 	for _, t := range tasks {
-		one := todo{Task: t, Href: "/lots/" + t.Lot.OID, When: whenOf(t, v, now), Where: where(t.Lot), Press: t.Care() && t.State != cure.Waiting}
+		one := todo{Task: t, Code: t.Lot.Code, Name: t.Lot.Frozen.Recipe, Href: "/lots/" + t.Lot.OID, When: whenOf(t, v, now), Where: where(t.Lot), Press: t.Care() && t.State != cure.Waiting}
 		if t.Kind == schedule.Finish {
 			one.Href = "/make/" + t.Lot.OID
 		}
@@ -76,11 +84,21 @@ func todosOf(tasks []schedule.Task, v *Session, now time.Time, where func(*lot.L
 		}
 		out[i].List = append(out[i].List, one)
 	}
-	for i, g := range out {
-		out[i].Many = len(g.List) >= manyTasks
-		if out[i].Many {
-			// In the order in which one walks along the racks.
-			slices.SortStableFunc(g.List, func(a, b todo) int { return cmp.Compare(a.Where, b.Where) })
+	for i := range out {
+		g := &out[i]
+		g.All, g.Many = len(g.List), len(g.List) >= manyTasks
+		if !g.Many {
+			continue
+		}
+		// In the order in which one walks along the racks.
+		slices.SortStableFunc(g.List, func(a, b todo) int { return cmp.Compare(a.Where, b.Where) })
+		oids := make([]string, len(g.List))
+		for k, one := range g.List {
+			oids[k] = one.Lot.OID
+		}
+		g.Lots = strings.Join(oids, " ")
+		if g.Kind != whole && g.All > mostOnCard {
+			g.List, g.More = g.List[:mostOnCard], g.All-mostOnCard
 		}
 	}
 	return out
@@ -152,7 +170,7 @@ func (s *Server) showShelf(w http.ResponseWriter, r *http.Request, status int, n
 	if found != nil {
 		p.Found = foundWords(found, where(found))
 	}
-	p.Tasks = todosOf(tasks, v, now, where)
+	p.Tasks = todosOf(tasks, v, now, where, schedule.Kind(r.URL.Query().Get("all")))
 	stands, rest := s.stands(racks, onRacks, v.System)
 	p.Stands, p.Jump = stands, len(stands) > 3
 	if len(rest) > 0 {
@@ -218,7 +236,7 @@ func (s *Server) tookCare(w http.ResponseWriter, r *http.Request) {
 	if !ok {
 		return
 	}
-	err := s.shop.LookAfter(r.Context(), act(r), f.Get("care"), "", f.Values["lot"]...)
+	err := s.shop.LookAfter(r.Context(), act(r), f.Get("care"), "", strings.Fields(f.Get("lots"))...)
 	if err != nil {
 		if status, notice, ok := s.refused(w, r, err, f); ok {
 			s.showShelf(w, r, status, notice)

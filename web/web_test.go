@@ -36,6 +36,8 @@ type visitor struct {
 	t    testing.TB
 	base string
 	http *http.Client
+
+	pages http.Handler // behind base
 }
 
 // seeded is the demo shop as a file, made once for all tests.
@@ -62,9 +64,10 @@ func serve(t testing.TB, s *shop.Shop, bench *device.Bench) *visitor {
 	t.Helper()
 	pages, err := web.New(s, bench, slog.New(slog.DiscardHandler))
 	require.NoError(t, err)
-	server := httptest.NewServer(pages.Handler())
+	handler := pages.Handler()
+	server := httptest.NewServer(handler)
 	t.Cleanup(server.Close)
-	return &visitor{t, server.URL, &http.Client{Jar: jar(t)}}
+	return &visitor{t, server.URL, &http.Client{Jar: jar(t)}, handler}
 }
 
 // jar keeps the cookies of one browser.

@@ -248,13 +248,15 @@ func date(t time.Time) time.Time {
 // ReadyOn is the first local day on which the policy's days have passed.
 func (p Policy) ReadyOn(poured time.Time) time.Time { return date(poured).AddDate(0, 0, p.Days) }
 
+// DaysLeft is how many local days are left until [Policy.ReadyOn], not below zero.
+func (p Policy) DaysLeft(poured, now time.Time) int { return max(0, Days(now, p.ReadyOn(poured))) }
+
 // Days is the number of local dates from a to b.
 func Days(a, b time.Time) int { return int(math.Round(date(b).Sub(date(a)).Hours() / 24)) }
 
 // Open works out the gate.
 func (f Facts) Open() Gate {
-	g := Gate{ReadyOn: f.Policy.ReadyOn(f.Poured)}
-	g.DaysLeft = max(0, Days(f.Now, g.ReadyOn))
+	g := Gate{ReadyOn: f.Policy.ReadyOn(f.Poured), DaysLeft: f.Policy.DaysLeft(f.Poured, f.Now)}
 	age := Days(f.Poured, f.Now)
 	dry := Dry(f.Samples)
 

@@ -164,7 +164,7 @@ func (l *Lot) OnRack(now time.Time) rack.Lot {
 		}
 	}
 	if l.Pour != nil && l.Release == nil {
-		out.Days = l.Gate(now).DaysLeft
+		out.Days = l.Policy().DaysLeft(l.Pour.Occurred.In(now.Location()), now)
 	}
 	return out
 }

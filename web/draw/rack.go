@@ -2,7 +2,6 @@ package draw
 
 import (
 	"fmt"
-	"html"
 	"math"
 	"strings"
 
@@ -157,7 +156,7 @@ func rackLot(in RackInput, deep int, scale, x, y, w float64) RackLot {
 		p.rect("batter", left, floor-34, 142, 34)
 		end += 142
 	default:
-		end = bars(p, in, deep, scale, left, top, w-tagIndent/2)
+		end = bars(p, in, deep, scale, left, top, w-tagIndent/2-behindX)
 	}
 	sign := left + 1
 	if held {
@@ -223,18 +222,22 @@ func bars(p *Picture, in RackInput, deep int, scale, left, top, room float64) fl
 
 // SVG writes the rack down, each lot as a link to its record.
 func (r Rack) SVG() string {
-	var b strings.Builder
-	b.WriteString(SVG(r.Shapes))
+	var to pen
+	to.shapes(r.Shapes)
 	for _, l := range r.Lots {
-		b.WriteString(`<a href="/lots/` + html.EscapeString(l.OID) + `" id="at-` + html.EscapeString(l.Code) + `" aria-label="` + html.EscapeString(l.Words) + `"`)
+		to.raw("<a")
+		to.word("href", "/lots/"+l.OID)
+		to.word("id", "at-"+l.Code)
+		to.word("aria-label", l.Words)
 		if l.Found {
-			b.WriteString(` class="is-found"`)
+			to.word("class", "is-found")
 		}
-		b.WriteString(">")
-		b.WriteString(SVG(append([]Shape{{Kind: "rect", Class: "hit", X: l.X, Y: l.Y, W: l.W, H: l.H}}, l.Shapes...)))
-		b.WriteString("</a>")
+		to.raw(">")
+		to.shape(&Shape{Kind: "rect", Class: "hit", X: l.X, Y: l.Y, W: l.W, H: l.H})
+		to.shapes(l.Shapes)
+		to.raw("</a>")
 	}
-	return b.String()
+	return string(to)
 }
 
 // short cuts a name to a number of letters.

@@ -137,6 +137,6 @@ func TestADrawingIsWrittenAsSoundXMLWhateverItsWords(t *testing.T) {
 		}
 	}
 	assert.Greater(t, n, 10)
-	row := draw.SVG([]draw.Shape{{Kind: "row", X: 1.004, Y: 2, W: 3, H: 4.5, N: 2, Pitch: 10, Class: "soap"}, {Kind: "line", X: -0.001, Y2: 5}})
-	assert.Equal(t, `<path class="soap" d="M1 2h3v4.5h-3zM11 2h3v4.5h-3z"/><line x1="0" y1="0" x2="0" y2="5"/>`, row)
+	row := draw.Picture{Shapes: []draw.Shape{{Kind: "row", X: 1.004, Y: 2, W: 3, H: 4.5, N: 2, Pitch: 10, Class: "soap"}, {Kind: "line", X: -0.001, Y: -0.05, X2: 12.345, Y2: 5}}}.SVG()
+	assert.Equal(t, `<path class="soap" d="M1 2h3v4.5h-3zm10 0h3v4.5h-3z"/><line x1="0" y1="-0.05" x2="12.35" y2="5"/>`, row)
 }

@@ -4,71 +4,142 @@ import (
 	"html"
 	"math"
 	"strconv"
-	"strings"
 )
 
 // SVG writes the picture's shapes down.
-func (p Picture) SVG() string { return SVG(p.Shapes) }
-
-// SVG writes shapes down. It is written here and not as a page, since a busy shelf
-// has thousands of them.
-func SVG(shapes []Shape) string {
-	var b strings.Builder
-	for _, s := range shapes {
-		switch s.Kind {
-		case "rect":
-			open(&b, "rect", s.Class, "x", s.X, "y", s.Y, "width", s.W, "height", s.H)
-		case "line":
-			open(&b, "line", s.Class, "x1", s.X, "y1", s.Y, "x2", s.X2, "y2", s.Y2)
-		case "circle":
-			open(&b, "circle", s.Class, "cx", s.X, "cy", s.Y, "r", s.R)
-		case "path":
-			open(&b, "path", s.Class, "d", s.D)
-		case "row":
-			open(&b, "path", s.Class, "d", row(s))
-		case "text":
-			open(&b, "text", s.Class, "x", s.X, "y", s.Y, "font-size", s.Size, "text-anchor", s.Anchor)
-			b.WriteString(">" + html.EscapeString(s.Text) + "</text>")
-			continue
-		}
-		b.WriteString("/>")
-	}
-	return b.String()
+func (p Picture) SVG() string {
+	var to pen
+	to.shapes(p.Shapes)
+	return string(to)
 }
 
-// open writes a mark up to the end of its names and values.
-func open(b *strings.Builder, mark, class string, pairs ...any) {
-	b.WriteString("<" + mark)
+// pen writes marks. Pictures are written here and not by a page, since a busy shelf
+// has thousands of shapes.
+type pen []byte
+
+func (p *pen) raw(text string)  { *p = append(*p, text...) }
+func (p *pen) text(text string) { p.raw(html.EscapeString(text)) }
+
+// word writes a name with its value, num one with its length.
+func (p *pen) word(name, value string) {
+	p.raw(" " + name + `="`)
+	p.text(value)
+	p.raw(`"`)
+}
+
+func (p *pen) num(name string, v float64) {
+	p.raw(" ")
+	p.raw(name)
+	p.raw(`="`)
+	p.figure(v)
+	p.raw(`"`)
+}
+
+// open begins a mark; end ends one that holds nothing.
+func (p *pen) open(mark, class string) {
+	p.raw("<")
+	p.raw(mark)
 	if class != "" {
-		b.WriteString(` class="` + html.EscapeString(class) + `"`)
-	}
-	for i := 0; i < len(pairs); i += 2 {
-		b.WriteString(" " + pairs[i].(string) + `="`)
-		switch v := pairs[i+1].(type) {
-		case float64:
-			b.WriteString(figure(v))
-		case string:
-			b.WriteString(html.EscapeString(v))
-		}
-		b.WriteByte('"')
+		p.word("class", class)
 	}
 }
 
-// row is the outline of equal boxes side by side.
-func row(s Shape) string {
-	box := "h" + figure(s.W) + "v" + figure(s.H) + "h" + figure(-s.W) + "z"
-	var b strings.Builder
-	for i := range s.N {
-		b.WriteString("M" + figure(s.X+float64(i)*s.Pitch) + " " + figure(s.Y) + box)
+func (p *pen) end() { p.raw("/>") }
+
+func (p *pen) shapes(list []Shape) {
+	for i := range list {
+		p.shape(&list[i])
 	}
-	return b.String()
+}
+
+func (p *pen) shape(s *Shape) {
+	switch s.Kind {
+	case "rect":
+		p.open("rect", s.Class)
+		p.num("x", s.X)
+		p.num("y", s.Y)
+		p.num("width", s.W)
+		p.num("height", s.H)
+		p.end()
+	case "line":
+		p.open("line", s.Class)
+		p.num("x1", s.X)
+		p.num("y1", s.Y)
+		p.num("x2", s.X2)
+		p.num("y2", s.Y2)
+		p.end()
+	case "circle":
+		p.open("circle", s.Class)
+		p.num("cx", s.X)
+		p.num("cy", s.Y)
+		p.num("r", s.R)
+		p.end()
+	case "path":
+		p.open("path", s.Class)
+		p.word("d", s.D)
+		p.end()
+	case "row":
+		p.open("path", s.Class)
+		p.raw(` d="`)
+		p.row(s)
+		p.raw(`"`)
+		p.end()
+	case "text":
+		p.open("text", s.Class)
+		p.num("x", s.X)
+		p.num("y", s.Y)
+		p.num("font-size", s.Size)
+		if s.Anchor != "" && s.Anchor != "start" { // which it is where nothing is said
+			p.word("text-anchor", s.Anchor)
+		}
+		p.raw(">")
+		p.text(s.Text)
+		p.raw("</text>")
+	}
+}
+
+// row is the outline of equal boxes side by side, each begun where the one before
+// was.
+func (p *pen) row(s *Shape) {
+	for i := range s.N {
+		if i == 0 {
+			p.raw("M")
+			p.figure(s.X)
+			p.raw(" ")
+			p.figure(s.Y)
+		} else {
+			p.raw("m")
+			p.figure(s.Pitch)
+			p.raw(" 0")
+		}
+		p.raw("h")
+		p.figure(s.W)
+		p.raw("v")
+		p.figure(s.H)
+		p.raw("h")
+		p.figure(-s.W)
+		p.raw("z")
+	}
 }
 
 // figure writes a length to a hundredth, which no eye tells from the whole.
-func figure(v float64) string {
-	v = math.Round(v*100) / 100
-	if v == 0 {
-		return "0" // never "-0"
+func (p *pen) figure(v float64) {
+	n := int64(math.Round(v * 100))
+	if n < 0 {
+		p.raw("-")
+		n = -n
 	}
-	return strconv.FormatFloat(v, 'f', -1, 64)
+	*p = strconv.AppendInt(*p, n/100, 10)
+	switch rest := n % 100; {
+	case rest == 0:
+	case rest%10 == 0:
+		p.raw(".")
+		*p = strconv.AppendInt(*p, rest/10, 10)
+	default:
+		p.raw(".")
+		if rest < 10 {
+			p.raw("0")
+		}
+		*p = strconv.AppendInt(*p, rest, 10)
+	}
 }
