@@ -277,3 +277,37 @@ func TestALotIsPutWhereItFitsAndARackNeverLosesOne(t *testing.T) {
 	}
 	require.Fail(t, "the rack never fills")
 }
+
+// What the shop remembers of its lots is what a program that starts now reads.
+func TestLotsAreRememberedAsTheyAreRecorded(t *testing.T) {
+	b := open(t)
+	window, err := b.KeepRack(ctx, b.act(), "", 0, "By the window", rack.Rack{Levels: 4, WidthMM: 900, Deep: 2})
+	require.NoError(t, err)
+	look := func() []*lot.Lot {
+		lots, err := b.Lots(ctx, store.LotsWhere{})
+		require.NoError(t, err)
+		return lots
+	}
+	one, two, child := b.onTheRack(), b.onTheRack(), b.started()
+	acts := []func() error{
+		func() error { return b.LookAfter(ctx, b.act(), "turn", "", one, two) },
+		func() error { return b.PlaceLot(ctx, b.act(), one, window, 2) },
+		func() error { return b.SetHold(ctx, b.on(two), two, true, "spots") },
+		func() error { return b.CarryIn(ctx, b.act(), child, b.lot(one).Code, "batter", 5) },
+		func() error { return b.SetMark(ctx, b.act(), one, lot.Recalled, true, "wrong label") },
+		func() error { return b.WeighSample(ctx, b.on(one), one, 101, 0, "") },
+		func() error {
+			return b.RecordCheck(ctx, b.on(one), one, lot.SafetyCheck{Method: "zap", Pass: true})
+		},
+	}
+	for i, do := range acts {
+		look()
+		b.now = b.now.Add(2 * time.Hour)
+		require.NoError(t, do(), "act %d", i)
+		before := look()
+		require.NoError(t, b.Close())
+		b.Shop, err = shop.Open(ctx, b.dir, func() time.Time { return b.now })
+		require.NoError(t, err)
+		assert.Equal(t, look(), before, "act %d", i)
+	}
+}

@@ -143,9 +143,9 @@ type LotsWhere struct {
 	Skip     int         // after so many
 }
 
-// picked writes the choice as SQL that gives the numbers of lots. It asks for nothing
-// that the index lot_search lacks, since the rows of lots are large.
-func (w LotsWhere) picked() (string, []any) {
+// where writes the choice as conditions on lot l and, when stages are chosen, its
+// lot_state s.
+func (w LotsWhere) where() (string, []any) {
 	where, args := `1`, []any{}
 	and := func(text string, values ...any) {
 		where += ` AND ` + text
@@ -165,7 +165,7 @@ func (w LotsWhere) picked() (string, []any) {
 		for _, st := range w.Stages[1:] {
 			marks, values = marks+",?", append(values, st)
 		}
-		and(`l.id IN (SELECT lot_id FROM lot_state WHERE stage IN (`+marks+`))`, values...)
+		and(`s.stage IN (`+marks+`)`, values...)
 	}
 	if w.Text != "" {
 		like := "%" + likeEscape.Replace(w.Text) + "%"
@@ -191,7 +191,20 @@ func (w LotsWhere) picked() (string, []any) {
 	if !w.To.IsZero() {
 		and(`(SELECT occurred_at FROM entry WHERE id = l.entry_id) < ?`, w.To.UnixMilli())
 	}
-	return `SELECT l.id FROM lot l WHERE ` + where, args
+	return where, args
+}
+
+const withState = ` JOIN lot_state s ON s.lot_id = l.id`
+
+// picked is a query for the numbers of the lots. It asks for nothing that the index
+// lot_search lacks, since the rows of lots are large.
+func (w LotsWhere) picked() (string, []any) {
+	where, args := w.where()
+	from := `lot l`
+	if len(w.Stages) > 0 {
+		from += withState
+	}
+	return `SELECT l.id FROM ` + from + ` WHERE ` + where, args
 }
 
 var likeEscape = strings.NewReplacer("!", "!!", "%", "!%", "_", "!_")
@@ -212,12 +225,16 @@ type LotHead struct {
 
 // LotHeads returns the heads of the lots that are picked, newest first.
 func (t *Tx) LotHeads(w LotsWhere) (out []LotHead, err error) {
-	picked, args := w.picked()
-	order := ` ORDER BY l.id DESC`
-	if w.Most > 0 {
-		order += fmt.Sprintf(` LIMIT %d OFFSET %d`, w.Most, w.Skip)
+	where, args := w.where()
+	if w.Text != "" { // every lot is looked at
+		where, args = w.picked()
+		where = `l.id IN (` + where + `)`
 	}
-	err = t.each("lots", `SELECT l.id, l.oid, s.last_entry FROM lot l JOIN lot_state s ON s.lot_id = l.id WHERE l.id IN (`+picked+`)`+order, args, func(rows *sql.Rows) error {
+	where += ` ORDER BY l.id DESC`
+	if w.Most > 0 {
+		where += fmt.Sprintf(` LIMIT %d OFFSET %d`, w.Most, w.Skip)
+	}
+	err = t.each("lots", `SELECT l.id, l.oid, s.last_entry FROM lot l`+withState+` WHERE `+where, args, func(rows *sql.Rows) error {
 		var h LotHead
 		err := rows.Scan(&h.ID, &h.OID, &h.LastEntry)
 		out = append(out, h)
