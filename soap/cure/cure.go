@@ -146,6 +146,37 @@ func Unmold(f recipe.Formula, material string) Window {
 	return h(12, 24, 48, "an ordinary loaf")
 }
 
+// The room at which the windows hold as they are, and how far a warmer or colder one
+// moves them at the most.
+const (
+	windowsC               = 21.0
+	leastPace, slowestPace = 0.7, 1.4
+)
+
+// InRoom is the window in a room of so many °C. By the usual rule of thumb a
+// reaction runs twice as fast ten degrees warmer; a loaf warms itself, so half of
+// that is counted, √2 for ten degrees. A warm room brings all of the window
+// forward. A cold one lets it open later but not close later: a look too early does
+// no harm, a loaf that is too hard does. NaN leaves it as it is.
+func (w Window) InRoom(c float64) Window {
+	pace := math.Exp2((windowsC - c) / 20)
+	pace = math.Max(leastPace, math.Min(slowestPace, pace))
+	if math.IsNaN(c) || math.Abs(pace-1) < 0.05 {
+		return w
+	}
+	by := func(d time.Duration, pace float64) time.Duration {
+		return time.Duration(float64(d) * pace).Round(15 * time.Minute)
+	}
+	out := Window{by(w.Opens, pace), by(w.Best, pace), by(w.Closes, math.Min(1, pace)), w.Why}
+	out.Opens, out.Best = min(out.Opens, out.Closes), min(out.Best, out.Closes)
+	how := "sooner in a warm room"
+	if pace > 1 {
+		how = "later in a cool room"
+	}
+	out.Why += fmt.Sprintf("; %s of %s °C", how, unit.Trim(c, 0))
+	return out
+}
+
 // State of a window at a moment.
 type State string
 

@@ -43,6 +43,24 @@ func TestOliveHurriesSaltHurriesMoreAndCavitiesWait(t *testing.T) {
 	assert.Equal(t, []cure.State{cure.Waiting, cure.Open, cure.Late}, []cure.State{loaf.At(time.Hour), loaf.At(20 * time.Hour), loaf.At(60 * time.Hour)})
 }
 
+// Nine degrees above 21 °C are 2^(-9/20) = 0.73 of the time, ten below 1.41, of
+// which 1.4 counts.
+func TestAWarmRoomBringsTheWindowForwardAndACoolOneNeverLetsItCloseLater(t *testing.T) {
+	loaf := cure.Unmold(formula(60, 40), "lined") // 12, 24, 48 h
+	warm := loaf.InRoom(30)
+	assert.Equal(t, []time.Duration{8*time.Hour + 45*time.Minute, 17*time.Hour + 30*time.Minute, 35*time.Hour + 15*time.Minute}, []time.Duration{warm.Opens, warm.Best, warm.Closes})
+	assert.Contains(t, warm.Why, "sooner in a warm room of 30 °C")
+	cool := loaf.InRoom(10)
+	assert.Equal(t, []time.Duration{16*time.Hour + 45*time.Minute, 33*time.Hour + 30*time.Minute, 48 * time.Hour}, []time.Duration{cool.Opens, cool.Best, cool.Closes})
+	assert.Equal(t, loaf, loaf.InRoom(21.5))
+	assert.Equal(t, loaf, loaf.InRoom(math.NaN()))
+	salt := additive.Use{Name: "Sea salt", Stage: additive.Trace, Basis: additive.PercentOfFats, Rate: 50, Density: 2.16}
+	for c := -40.0; c < 70; c++ {
+		w := cure.Unmold(formula(20, 80, salt), "lined").InRoom(c)
+		assert.True(t, 0 < w.Opens && w.Opens <= w.Best && w.Best <= w.Closes && w.Closes <= 4*time.Hour, "%v °C: %v", c, w)
+	}
+}
+
 func weekly(start time.Time, grams ...float64) []cure.Sample {
 	var out []cure.Sample
 	for i, g := range grams {

@@ -8,9 +8,11 @@ import (
 	"github.com/stretchr/testify/require"
 	"pgregory.net/rapid"
 
+	"ashshelf/soap/cure"
 	"ashshelf/soap/ledger"
 	"ashshelf/soap/lot"
 	"ashshelf/soap/plan"
+	"ashshelf/soap/recipe"
 )
 
 func TestACodeReadsBackHoweverItIsTyped(t *testing.T) {
@@ -106,4 +108,18 @@ func TestBarsNeverGoBelowZeroNorComeBackTwice(t *testing.T) {
 	by, err := ledger.Change(5, 2, ledger.First, ledger.Recount, 4)
 	require.NoError(t, err)
 	assert.Equal(t, -1, by)
+}
+
+func TestTheWindowFollowsTheRoomThatWasNotedAtThePour(t *testing.T) {
+	room := 30.0
+	l := &lot.Lot{Pour: &lot.Pour{}}
+	l.Frozen.Unmold = cure.Window{Opens: 12 * time.Hour, Best: 24 * time.Hour, Closes: 48 * time.Hour, Why: "an ordinary loaf"}
+	as := l.Frozen.Unmold
+	assert.Equal(t, as, l.Unmolds(), "nothing was noted")
+	l.Pour.RoomC = &room
+	assert.Less(t, l.Unmolds().Best, as.Best)
+	l.Frozen.Formula.Process.Cover = "oven"
+	assert.Equal(t, as, l.Unmolds(), "an oven does not follow the room")
+	l.Frozen.Formula.Process = recipe.Process{Opens: 12, Closes: 48}
+	assert.Equal(t, as, l.Unmolds(), "the recipe says so itself")
 }

@@ -281,12 +281,17 @@ func (l *Lot) Policy() cure.Policy {
 	return l.Frozen.Policy
 }
 
-// Unmolds is the window that counts.
+// Unmolds is the window that counts, in the room that was noted at the pour: what the
+// recipe itself says, and what stands in an oven, does not follow the room.
 func (l *Lot) Unmolds() cure.Window {
-	if !l.Cooked() {
-		return l.Frozen.Unmold
-	}
 	f := l.Frozen.Formula
+	if !l.Cooked() {
+		w, own := l.Frozen.Unmold, f.Process
+		if l.Pour != nil && l.Pour.RoomC != nil && own.Closes == 0 && own.Kind != recipe.Oven && own.Cover != "oven" {
+			w = w.InRoom(*l.Pour.RoomC)
+		}
+		return w
+	}
 	f.Process = recipe.Process{Kind: recipe.Cooked}
 	material := "lined"
 	if len(l.Frozen.Molds) > 0 {
