@@ -12,6 +12,7 @@ import (
 	"ashshelf/soap/caution"
 	"ashshelf/soap/ledger"
 	"ashshelf/soap/lot"
+	"ashshelf/soap/rack"
 	"ashshelf/soap/recipe"
 	"ashshelf/soap/run"
 	"ashshelf/soap/schedule"
@@ -144,14 +145,29 @@ func (s *Shop) FindLots(ctx context.Context, w store.LotsWhere) (out []*lot.Lot,
 // OnShelf are the stages of lots that are still about.
 var OnShelf = []lot.Stage{lot.Weighed, lot.InMold, lot.Unmolded, lot.Curing, lot.Ready}
 
-// Shelf returns the lots that are still about, without what was weighed for them,
-// and what is to be done today.
-func (s *Shop) Shelf(ctx context.Context, zone *time.Location) ([]*lot.Lot, []schedule.Task, error) {
-	lots, err := s.Lots(ctx, store.LotsWhere{Stages: OnShelf})
+// Shelf is what one sees looking along it.
+type Shelf struct {
+	Lots  []*lot.Lot // that are still about, newest first, without what was weighed for them
+	Tasks []schedule.Task
+	Racks []Rack // by name
+	Room  rack.Room
+}
+
+// Shelf returns the shelf as it stands now.
+func (s *Shop) Shelf(ctx context.Context, zone *time.Location) (out Shelf, err error) {
+	now := s.Now(zone)
+	err = s.db.Read(ctx, func(tx *store.Tx) (err error) {
+		if out.Racks, out.Room, err = emptyRoom(tx); err == nil {
+			out.Lots, err = s.lotsIn(tx, store.LotsWhere{Stages: OnShelf}, false)
+		}
+		return err
+	})
 	if err != nil {
-		return nil, nil, err
+		return out, err
 	}
-	return lots, schedule.Today(lots, s.Now(zone)), nil
+	furnish(out.Room, out.Lots, now)
+	out.Tasks = schedule.Today(out.Lots, now)
+	return out, nil
 }
 
 // OlderReady is the oldest lot of the same recipe with bars that may go, when it

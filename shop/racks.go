@@ -2,6 +2,9 @@ package shop
 
 import (
 	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
 	"strings"
 	"time"
 
@@ -49,7 +52,7 @@ func (s *Shop) allStand(c *change, oid string) error {
 	var p caution.Problems
 	for _, l := range lots {
 		if at, ok := l.PlaceNow(); ok && at.Rack == oid {
-			if why := room.Refuses(l.OnRack(c.now), at); why != "" {
+			if why := room.Fits(l.OnRack(c.now), at); why != "" {
 				p.Add("levels", "lot %s stands on it and would have no place: %s", l.Code, why)
 			}
 		}
@@ -69,28 +72,77 @@ func (s *Shop) Room(ctx context.Context) (rack.Room, []*lot.Lot, error) {
 }
 
 func (s *Shop) roomIn(tx *store.Tx, now time.Time) (rack.Room, []*lot.Lot, error) {
-	room := rack.Room{Racks: map[string]rack.Rack{}, Standing: map[rack.Spot][]rack.Lot{}}
-	revisions, err := tx.Latest(store.Racks)
+	_, room, err := emptyRoom(tx)
 	if err != nil {
 		return room, nil, err
-	}
-	for _, r := range revisions {
-		one, err := asRack(r)
-		if err != nil {
-			return room, nil, err
-		}
-		room.Racks[r.OID] = one.Rack
 	}
 	lots, err := s.lotsIn(tx, store.LotsWhere{Stages: []lot.Stage{lot.Curing, lot.Ready}}, false)
 	if err != nil {
 		return room, nil, err
 	}
+	furnish(room, lots, now)
+	return room, lots, nil
+}
+
+// emptyRoom is the racks, by name, and the room of them and its rules.
+func emptyRoom(tx *store.Tx) ([]Rack, rack.Room, error) {
+	room := rack.Room{Racks: map[string]rack.Rack{}, Standing: map[rack.Spot][]rack.Lot{}}
+	revisions, err := tx.Latest(store.Racks)
+	if err != nil {
+		return nil, room, err
+	}
+	racks, err := list(revisions, asRack)
+	if err != nil {
+		return nil, room, err
+	}
+	for _, r := range racks {
+		room.Racks[r.OID] = r.Rack
+	}
+	room.Apart, err = rulesIn(tx)
+	return racks, room, err
+}
+
+// furnish puts lots where they stand.
+func furnish(room rack.Room, lots []*lot.Lot, now time.Time) {
 	for _, l := range lots {
 		if at, ok := l.PlaceNow(); ok {
 			room.Standing[at] = append(room.Standing[at], l.OnRack(now))
 		}
 	}
-	return room, lots, nil
+}
+
+func rulesIn(tx *store.Tx) ([]rack.Apart, error) {
+	body, err := tx.RackRules()
+	if errors.Is(err, store.ErrNotFound) {
+		return rack.Usual(), nil
+	}
+	if err != nil {
+		return nil, err
+	}
+	return decode[[]rack.Apart]("rack rules", body)
+}
+
+// KeepApart keeps what must not stand beside what. What stands already stays; the
+// room then says what is broken.
+func (s *Shop) KeepApart(ctx context.Context, act Act, rules []rack.Apart) error {
+	if err := rack.CheckRules(rules).Err(); err != nil {
+		return err
+	}
+	if rules == nil {
+		rules = []rack.Apart{} // none is a rule as well
+	}
+	body, err := json.Marshal(rules)
+	if err != nil {
+		return fmt.Errorf("rack rules: %w", err)
+	}
+	_, err = s.byPerson(ctx, act, func(c *change) (string, error) {
+		entry, err := c.entry("rack rules")
+		if err != nil {
+			return "", err
+		}
+		return "", c.AddRackRules(entry, body)
+	})
+	return err
 }
 
 // BestPlace puts a lot where the rules of the racks put it, NoPlace takes it off.

@@ -278,6 +278,30 @@ func TestALotIsPutWhereItFitsAndARackNeverLosesOne(t *testing.T) {
 	require.Fail(t, "the rack never fills")
 }
 
+func TestTheRulesOfTheRoomAreKeptAndWhatBreaksThemIsTold(t *testing.T) {
+	b := open(t)
+	window, err := b.KeepRack(ctx, b.act(), "", 0, "By the window", rack.Rack{Levels: 2, WidthMM: 900, Deep: 2})
+	require.NoError(t, err)
+	one, two := b.onTheRack(), b.onTheRack()
+	room := func() rack.Room { r, _, err := b.Room(ctx); require.NoError(t, err); return r }
+	assert.Equal(t, rack.Usual(), room().Apart)
+	rule := rack.Apart{A: rack.OnHold, B: rack.Young, Within: rack.OnRack}
+	problem(t, b.KeepApart(ctx, b.act(), []rack.Apart{{A: rack.OnHold, B: rack.OnHold, Within: rack.OnRack}}), "apart[0].b")
+	require.NoError(t, b.KeepApart(ctx, b.act(), []rack.Apart{rule}))
+	require.NoError(t, b.PlaceLot(ctx, b.act(), one, window, 0))
+	require.NoError(t, b.PlaceLot(ctx, b.act(), two, window, 1))
+	assert.Empty(t, room().Broken())
+	require.NoError(t, b.SetHold(ctx, b.on(two), two, true, "spots"))
+	broken := room().Broken()
+	require.NotEmpty(t, broken)
+	assert.Equal(t, b.lot(two).Code, broken[0].One.Code)
+	assert.Contains(t, problem(t, b.PlaceLot(ctx, b.act(), two, window, 0), "place"), "do not stand on one rack")
+	_, err = b.KeepRack(ctx, b.act(), window, 1, "By the window", rack.Rack{Levels: 3, WidthMM: 900, Deep: 2})
+	require.NoError(t, err, "a rack may change although a rule is broken on it")
+	require.NoError(t, b.KeepApart(ctx, b.act(), nil))
+	assert.Empty(t, room().Apart, "no rule at all is one as well")
+}
+
 // What the shop remembers of its lots is what a program that starts now reads.
 func TestLotsAreRememberedAsTheyAreRecorded(t *testing.T) {
 	b := open(t)

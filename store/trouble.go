@@ -82,6 +82,17 @@ func (t *Tx) Feed() (secret string, err error) {
 	return secret, err
 }
 
+// AddRackRules writes what must not stand beside what, as JSON.
+func (t *Tx) AddRackRules(entry int64, body []byte) error {
+	return t.exec("add rack rules", `INSERT INTO rack_rules (entry_id, body) VALUES (?,?)`, entry, string(body))
+}
+
+// RackRules are the rules that count; [ErrNotFound] before there are any.
+func (t *Tx) RackRules() (body []byte, err error) {
+	err = t.one("rack rules", `SELECT body FROM rack_rules ORDER BY entry_id DESC LIMIT 1`, nil, &body)
+	return body, err
+}
+
 // AddMaterial notes that a lot has an ingredient.
 func (t *Tx) AddMaterial(lotOID, item, name string) error {
 	return t.exec("add material", `INSERT INTO lot_material (lot_id, item, name) VALUES ((SELECT id FROM lot WHERE oid = ?), ?, ?) ON CONFLICT DO NOTHING`, lotOID, item, name)

@@ -23,6 +23,11 @@ type racksPage struct {
 	Racks []rackForm
 	New   *Form
 	Fors  []Option
+
+	Apart           *Form // the rules of the room, a row each and one to fill in
+	Rows            []int
+	Groups, Withins []Option
+	Broken          []string
 }
 
 type rackForm struct {
@@ -51,6 +56,14 @@ func (s *Server) showRacks(w http.ResponseWriter, r *http.Request, status int, p
 	if f != nil && posted == "" {
 		p.New = f
 	}
+	p.Groups, p.Withins, p.Broken = append([]Option{{"", "–"}}, options(rack.Groups())...), options(rack.Withins()), brokenWords(room)
+	if p.Apart = f; f == nil || posted != rulesForm {
+		p.Apart = &Form{Values: url.Values{}, System: sys}
+		typeRules(p.Apart, room.Apart)
+	}
+	for i := range rulesIn(p.Apart) + 1 {
+		p.Rows = append(p.Rows, i)
+	}
 	for _, one := range list {
 		v := rackForm{Rack: one, Form: f, Holds: one.Holds()}
 		if f == nil || posted != one.OID {
@@ -69,6 +82,62 @@ func (s *Server) showRacks(w http.ResponseWriter, r *http.Request, status int, p
 		p.Racks = append(p.Racks, v)
 	}
 	s.show(w, r, status, "racks", "Racks", "Shelf", notice, p)
+}
+
+// rulesForm names the form of the rules among those of the racks.
+const rulesForm = "apart"
+
+func typeRules(f *Form, rules []rack.Apart) {
+	for i, r := range rules {
+		at := fmt.Sprintf("apart[%d].", i)
+		f.Set(at+"a", string(r.A))
+		f.Set(at+"b", string(r.B))
+		f.Set(at+"within", string(r.Within))
+	}
+}
+
+// rulesIn is how many rows of rules a form has.
+func rulesIn(f *Form) int {
+	n := 0
+	for f.Values.Has(fmt.Sprintf("apart[%d].a", n)) {
+		n++
+	}
+	return n
+}
+
+// brokenWords says what stands against the rules of the room.
+func brokenWords(room rack.Room) []string {
+	var out []string
+	for _, b := range room.Broken() {
+		out = append(out, fmt.Sprintf("Lot %s stands with lot %s, though %s.", b.One.Code, b.Other.Code, b.Rule.Words()))
+	}
+	return out
+}
+
+// keepApart keeps what must not stand beside what. A row of which nothing is chosen
+// is no rule.
+func (s *Server) keepApart(w http.ResponseWriter, r *http.Request) {
+	f, ok := s.form(w, r)
+	if !ok {
+		return
+	}
+	var rules []rack.Apart
+	for i := range rulesIn(f) {
+		at := fmt.Sprintf("apart[%d].", i)
+		if a, b := f.Get(at+"a"), f.Get(at+"b"); a+b != "" {
+			rules = append(rules, rack.Apart{A: rack.Group(a), B: rack.Group(b), Within: rack.Within(f.Get(at + "within"))})
+		}
+	}
+	err := s.shop.KeepApart(r.Context(), act(r), rules)
+	if err == nil {
+		seeOther(w, r, "/racks#apart")
+		return
+	}
+	again := &Form{Values: url.Values{}, System: f.System}
+	typeRules(again, rules)
+	if status, notice, ok := s.refused(w, r, err, again); ok {
+		s.showRacks(w, r, status, rulesForm, again, notice)
+	}
 }
 
 // keepRack keeps a rack as it is typed.

@@ -112,6 +112,7 @@ func (s *Server) Handler() http.Handler {
 			r.Post("/care", s.tookCare)
 			r.Get("/racks", s.racks)
 			r.Post("/racks", s.keepRack)
+			r.Post("/racks/apart", s.keepApart)
 			r.Post("/racks/{oid}", s.keepRack)
 			r.Get("/calendar", s.month)
 			r.Get("/calendar/{month}", s.month)

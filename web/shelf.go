@@ -27,7 +27,8 @@ type shelfPage struct {
 	Drying []lotLine
 	Ready  []lotLine
 	More   lotCounts
-	Bars   int // ready to sell
+	Broken []string // what stands against the rules of the room
+	Bars   int      // ready to sell
 	Curing int
 	Empty  bool
 	Find   *Form
@@ -124,11 +125,8 @@ func (s *Server) shelf(w http.ResponseWriter, r *http.Request) {
 
 func (s *Server) showShelf(w http.ResponseWriter, r *http.Request, status int, notice *caution.Caution) {
 	v := sessionOf(r)
-	lots, tasks, err := s.shop.Shelf(r.Context(), v.Location)
-	var racks []shop.Rack
-	if err == nil {
-		racks, err = s.shop.Racks(r.Context())
-	}
+	shelf, err := s.shop.Shelf(r.Context(), v.Location)
+	lots, tasks, racks := shelf.Lots, shelf.Tasks, shelf.Racks
 	p := shelfPage{Empty: len(lots) == 0, Find: &Form{Values: url.Values{}, System: v.System}}
 	var found *lot.Lot
 	if looked := strings.TrimSpace(r.URL.Query().Get("find")); err == nil && looked != "" {
@@ -170,6 +168,7 @@ func (s *Server) showShelf(w http.ResponseWriter, r *http.Request, status int, n
 	if found != nil {
 		p.Found = foundWords(found, where(found))
 	}
+	p.Broken = brokenWords(shelf.Room)
 	p.Tasks = todosOf(tasks, v, now, where, schedule.Kind(r.URL.Query().Get("all")))
 	stands, rest := s.stands(racks, onRacks, v.System)
 	p.Stands, p.Jump = stands, len(stands) > 3

@@ -87,6 +87,15 @@ const (
 	softMilkShare  = 50.0 // percent of liquid
 )
 
+// MostlyOlive, SaltBar and MilkBar report whether a formula makes such bars.
+func MostlyOlive(f recipe.Formula) bool { return f.Fats.Sum(fat.Olive) >= longOliveShare }
+
+// SaltBar is said at [MostlyOlive].
+func SaltBar(f recipe.Formula) bool { return f.Salt() >= saltBarShare }
+
+// MilkBar is said at [MostlyOlive].
+func MilkBar(f recipe.Formula) bool { return f.Milk() >= softMilkShare }
+
 // Recommend picks the policy for a formula from its blend; Why of the answer
 // says the reason for this recipe.
 func Recommend(f recipe.Formula) Policy {
@@ -95,13 +104,13 @@ func Recommend(f recipe.Formula) Policy {
 		p.Why = why
 		return p
 	}
-	if v := f.Fats.Sum(fat.Olive); v >= longOliveShare {
+	if v := f.Fats.Sum(fat.Olive); MostlyOlive(f) {
 		return pick("long-olive", fmt.Sprintf("olive oil is %s %% of the fats: young olive soap is slimy", unit.Trim(v, 0)))
 	}
 	if f.Process.Kind == recipe.Shave || f.Process.Material == "jar" {
 		return pick("jar", "it stays in its jar, where only the top dries")
 	}
-	if v := f.Salt(); v >= saltBarShare {
+	if v := f.Salt(); SaltBar(f) {
 		return pick("salt", fmt.Sprintf("salt is %s %% of the fats' weight: it hardens at once", unit.Trim(v, 0)))
 	}
 	return pick("four-to-six", "an ordinary blend: four weeks at the least, six for a harder bar")
@@ -130,15 +139,15 @@ func Unmold(f recipe.Formula, material string) Window {
 		return h(6, 16, 36, "cooked soap comes out the same evening or the next day")
 	case own.Kind == recipe.Confetti:
 		return h(84, 96, 120, "confetti waits about four days in the mold against halos")
-	case f.Salt() >= saltBarShare && single:
+	case SaltBar(f) && single:
 		return h(12, 18, 48, "salt bars in single cavities wait overnight")
-	case f.Salt() >= saltBarShare:
+	case SaltBar(f):
 		return h(1, 2.5, 4, "a salt loaf crumbles under the wire once it has set")
-	case f.Fats.Sum(fat.Olive) >= longOliveShare && silicone:
+	case MostlyOlive(f) && silicone:
 		return h(36, 48, 60, "olive soap in silicone wants two days")
-	case f.Fats.Sum(fat.Olive) >= longOliveShare:
+	case MostlyOlive(f):
 		return h(12, 18, 24, "all-olive soap turns too hard to cut after a day")
-	case f.Milk() >= softMilkShare:
+	case MilkBar(f):
 		return h(24, 40, 72, "milk bars stay soft for one to three days")
 	case silicone && f.Fats.Sum(fat.Olive) >= 50:
 		return h(48, 72, 96, "much olive in silicone wants two to four days")

@@ -1,7 +1,8 @@
 // Package rack is where curing soap stands: racks with levels, and which lot goes
 // where.
 //
-// A level is so wide and so many bars deep, and bars want air around them. Scented
+// A level is so wide and so many bars deep, and bars want air around them. What must
+// not stand beside what is up to the owner; as long as she says nothing, scented
 // lots stand apart from unscented ones, which would take their smell on. What
 // leaves first stands at hand, on the middle levels; what cures for months stands
 // high and low. Lots stand side by side and never one behind another, so the
@@ -78,11 +79,125 @@ const UsualThick = 25.0
 
 // Lot is what stands, or wants to stand, on a rack.
 type Lot struct {
-	ID      string
-	Bars    int
-	ThickMM float64 // of a bar; 0 for the usual
-	Scented bool
-	Days    int // that it still has to cure
+	ID, Code string
+	Bars     int
+	ThickMM  float64 // of a bar; 0 for the usual
+	Scented  bool
+	Days     int     // that it still has to cure
+	Groups   []Group // besides whether it is scented
+}
+
+// Group is what lots have in common that matters to their neighbours.
+type Group string
+
+// The groups. A lot can be of many.
+const (
+	IsScented   Group = "scented"
+	IsUnscented Group = "unscented"
+	Young       Group = "young"
+	Salty       Group = "salt"
+	Olive       Group = "olive"
+	Milky       Group = "milk"
+	OnHold      Group = "hold"
+	Released    Group = "released"
+)
+
+// Groups returns all groups.
+func Groups() []Group {
+	return []Group{IsScented, IsUnscented, Young, Salty, Olive, Milky, OnHold, Released}
+}
+
+// YoungDays is how long after its cut a lot counts as young: it gives off most of
+// its water then.
+const YoungDays = 14
+
+// Words says what the lots of a group are.
+func (g Group) Words() string {
+	switch g {
+	case Young:
+		return "lots of the first two weeks"
+	case Salty:
+		return "salt bars"
+	case Olive:
+		return "mostly-olive lots"
+	case Milky:
+		return "milk bars"
+	case OnHold:
+		return "lots on hold"
+	case Released:
+		return "released lots"
+	}
+	return string(g) + " lots"
+}
+
+func (l Lot) in(g Group) bool {
+	switch g {
+	case IsScented:
+		return l.Scented
+	case IsUnscented:
+		return !l.Scented
+	}
+	return slices.Contains(l.Groups, g)
+}
+
+// Within is how far two lots are apart that stand apart.
+type Within string
+
+// The distances.
+const (
+	OnLevel Within = "level"
+	OnRack  Within = "rack"
+)
+
+// Words says what the lots do not share.
+func (w Within) Words() string {
+	if w == OnRack {
+		return "on one rack"
+	}
+	return "on one level"
+}
+
+// Withins returns all distances.
+func Withins() []Within { return []Within{OnLevel, OnRack} }
+
+// Apart is a rule of the room: lots of one group do not stand with lots of another.
+type Apart struct {
+	A      Group  `json:"a"`
+	B      Group  `json:"b"`
+	Within Within `json:"within"`
+}
+
+// Words says the rule.
+func (a Apart) Words() string {
+	return fmt.Sprintf("%s and %s do not stand %s", a.A.Words(), a.B.Words(), a.Within.Words())
+}
+
+// Usual are the rules of a room whose owner has not said any.
+func Usual() []Apart { return []Apart{{IsScented, IsUnscented, OnLevel}} }
+
+// CheckRules finds rules that cannot be worked with, at "apart[0].a" and so on.
+func CheckRules(rules []Apart) caution.Problems {
+	var p caution.Problems
+	for i, r := range rules {
+		at := fmt.Sprintf("apart[%d].", i)
+		if !slices.Contains(Groups(), r.A) {
+			p.Add(at+"a", "choose which lots")
+		}
+		if !slices.Contains(Groups(), r.B) {
+			p.Add(at+"b", "choose which lots they stand apart from")
+		} else if r.A == r.B {
+			p.Add(at+"b", "choose others than the first")
+		}
+		if !slices.Contains(Withins(), r.Within) {
+			p.Add(at+"within", "choose how far apart")
+		}
+	}
+	return p
+}
+
+// parts reports whether the rule keeps two lots apart.
+func (a Apart) parts(one, other Lot) bool {
+	return one.in(a.A) && other.in(a.B) || one.in(a.B) && other.in(a.A)
 }
 
 // Width is how much of a level a lot takes, in mm.
@@ -109,6 +224,7 @@ type Spot struct {
 type Room struct {
 	Racks    map[string]Rack // by identity
 	Standing map[Spot][]Lot
+	Apart    []Apart
 }
 
 // Left is how much of a level is free for others than the lot, in mm.
@@ -122,8 +238,9 @@ func (r Room) Left(at Spot, but string) float64 {
 	return left
 }
 
-// Refuses says why a lot cannot stand on a level; empty when it can.
-func (r Room) Refuses(l Lot, at Spot) string {
+// Fits says why a lot has no room or no business on a level, whoever stands beside
+// it; empty when it has.
+func (r Room) Fits(l Lot, at Spot) string {
 	rack, ok := r.Racks[at.Rack]
 	switch {
 	case !ok || rack.Retired:
@@ -136,12 +253,66 @@ func (r Room) Refuses(l Lot, at Spot) string {
 	if need, left := rack.Width(l), r.Left(at, l.ID); need > left+1e-9 {
 		return fmt.Sprintf("it takes %s mm and %s mm are free", unit.Trim(need, 0), unit.Trim(math.Max(0, left), 0))
 	}
-	for _, other := range r.Standing[at] {
-		if other.ID != l.ID && other.Scented != l.Scented {
-			return "scented and unscented lots stand apart"
+	return ""
+}
+
+// Refuses says why a lot cannot stand on a level; empty when it can.
+func (r Room) Refuses(l Lot, at Spot) string {
+	if why := r.Fits(l, at); why != "" {
+		return why
+	}
+	for _, rule := range r.Apart {
+		if other, ok := r.against(rule, l, at); ok {
+			return fmt.Sprintf("%s, and lot %s stands there", rule.Words(), other.Code)
 		}
 	}
 	return ""
+}
+
+// against finds a lot that a rule keeps apart from one that stands, or would stand,
+// at a place.
+func (r Room) against(rule Apart, l Lot, at Spot) (other Lot, ok bool) {
+	from, to := at.Level, at.Level
+	if rule.Within == OnRack {
+		from, to = 0, r.Racks[at.Rack].Levels-1
+	}
+	for level := from; level <= to; level++ {
+		for _, other := range r.Standing[Spot{at.Rack, level}] {
+			if other.ID != l.ID && rule.parts(l, other) {
+				return other, true
+			}
+		}
+	}
+	return Lot{}, false
+}
+
+// Broken is a rule that two lots break that stand already: one was put on hold
+// since, or the rule is new.
+type Broken struct {
+	Rule       Apart
+	One, Other Lot
+	At         Spot // of the first
+}
+
+// Broken returns what stands against the rules, each lot once for a rule.
+func (r Room) Broken() []Broken {
+	var out []Broken
+	for at, lots := range r.Standing {
+		for _, l := range lots {
+			for _, rule := range r.Apart {
+				if !l.in(rule.A) {
+					continue // told of the other side
+				}
+				if other, ok := r.against(rule, l, at); ok {
+					out = append(out, Broken{rule, l, other, at})
+				}
+			}
+		}
+	}
+	slices.SortFunc(out, func(a, b Broken) int {
+		return cmp.Or(strings.Compare(a.One.Code, b.One.Code), strings.Compare(a.Rule.Words(), b.Rule.Words()))
+	})
+	return out
 }
 
 // longCure is from how many days on a lot counts as one that stays.

@@ -26,7 +26,7 @@ func TestALevelHoldsWhatItsWidthAndDepthAllow(t *testing.T) {
 }
 
 func room() rack.Room {
-	return rack.Room{Racks: map[string]rack.Rack{"a": {Levels: 5, WidthMM: 600, Deep: 2}, "b": {Levels: 3, WidthMM: 600, Deep: 2, For: rack.Scented}}, Standing: map[rack.Spot][]rack.Lot{}}
+	return rack.Room{Racks: map[string]rack.Rack{"a": {Levels: 5, WidthMM: 600, Deep: 2}, "b": {Levels: 3, WidthMM: 600, Deep: 2, For: rack.Scented}}, Standing: map[rack.Spot][]rack.Lot{}, Apart: rack.Usual()}
 }
 
 func TestWhatLeavesSoonStandsAtHandAndWhatStaysOutOfTheWay(t *testing.T) {
@@ -43,7 +43,7 @@ func TestScentedLotsStandApart(t *testing.T) {
 	r := room()
 	plain, rose := rack.Lot{ID: "1", Bars: 6, Days: 28}, rack.Lot{ID: "2", Bars: 6, Days: 28, Scented: true}
 	r.Standing[rack.Spot{Rack: "a", Level: 2}] = []rack.Lot{plain}
-	assert.Contains(t, r.Refuses(rose, rack.Spot{Rack: "a", Level: 2}), "apart")
+	assert.Contains(t, r.Refuses(rose, rack.Spot{Rack: "a", Level: 2}), "scented lots and unscented lots do not stand on one level")
 	assert.Contains(t, r.Refuses(plain, rack.Spot{Rack: "b", Level: 1}), "scented soap only")
 	assert.Empty(t, r.Refuses(rose, rack.Spot{Rack: "b", Level: 1}))
 	assert.Contains(t, r.Refuses(rose, rack.Spot{Rack: "a", Level: 9}), "5 levels")
@@ -75,4 +75,35 @@ func TestTheBestPlaceAlwaysFits(t *testing.T) {
 			}
 		}
 	})
+}
+
+func TestTheOwnerSaysWhatMustNotStandBesideWhat(t *testing.T) {
+	salt, young := rack.Lot{ID: "1", Code: "6-Y", Bars: 6, Groups: []rack.Group{rack.Salty}}, rack.Lot{ID: "2", Code: "9-L", Bars: 6, Groups: []rack.Group{rack.Young}}
+	r := room()
+	low, high := rack.Spot{Rack: "a", Level: 0}, rack.Spot{Rack: "a", Level: 4}
+	r.Standing[low] = []rack.Lot{salt}
+	assert.Empty(t, r.Refuses(young, low), "no rule says so")
+
+	r.Apart = []rack.Apart{{A: rack.Young, B: rack.Salty, Within: rack.OnLevel}}
+	require.NoError(t, rack.CheckRules(r.Apart).Err())
+	assert.Equal(t, "lots of the first two weeks and salt bars do not stand on one level, and lot 6-Y stands there", r.Refuses(young, low))
+	assert.Empty(t, r.Refuses(young, high))
+	assert.Empty(t, r.Refuses(salt, low), "a lot is not in its own way")
+	r.Apart[0].Within = rack.OnRack
+	assert.NotEmpty(t, r.Refuses(young, high), "the whole rack")
+	at, _, ok := r.Best(rack.Lot{ID: "3", Bars: 2, Scented: true, Groups: young.Groups})
+	require.True(t, ok)
+	assert.Equal(t, "b", at.Rack, "the best place keeps to the rules")
+
+	// A rule that comes later moves nothing, but is told of.
+	r.Standing[high] = []rack.Lot{young}
+	assert.Empty(t, r.Fits(young, high))
+	broken := r.Broken()
+	require.Len(t, broken, 1)
+	assert.Equal(t, []string{"9-L", "6-Y"}, []string{broken[0].One.Code, broken[0].Other.Code})
+	r.Apart = nil
+	assert.Empty(t, r.Broken())
+	for _, bad := range []rack.Apart{{A: "fish", B: rack.Young, Within: rack.OnLevel}, {A: rack.Young, B: rack.Young, Within: rack.OnLevel}, {A: rack.Young, Within: rack.OnRack}, {A: rack.Young, B: rack.Olive, Within: "house"}} {
+		assert.Error(t, rack.CheckRules([]rack.Apart{bad}).Err(), bad)
+	}
 }
