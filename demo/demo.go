@@ -317,7 +317,7 @@ func (d *seeder) released(l *making, who string, hours float64) {
 
 func (d *seeder) moved(l *making, who string, hours float64, g ledger.Grade, r ledger.Reason, n int, note string) {
 	d.on(l, hours, who, "move", func(a shop.Act, oid string) error {
-		return d.shop.MoveBars(d.ctx, a, oid, g, r, n, note)
+		return d.shop.MoveBars(d.ctx, a, oid, ledger.Of(g), r, n, note)
 	})
 }
 

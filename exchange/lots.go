@@ -27,10 +27,18 @@ type lotDoc struct {
 	Planned      float64        `json:"superfat_planned_percent"`
 	Materials    []materialDoc  `json:"materials"`
 	Events       []eventDoc     `json:"events"`
-	Bars         map[string]int `json:"bars_cut,omitempty"`
+	Bars         map[string]int `json:"bars_cut,omitempty"` // of all sizes
+	Sizes        []sizeDoc      `json:"sizes_cut,omitempty"`
 	Restrictions []string       `json:"restrictions"`
 	Parents      []parentDoc    `json:"made_with"`
 	Digest       string         `json:"digest_at_release,omitempty"`
+}
+
+// sizeDoc is what of the bars is of another size than the usual one.
+type sizeDoc struct {
+	Size string         `json:"size"`
+	BarG float64        `json:"bar_g"`
+	Bars map[string]int `json:"bars_cut"`
 }
 
 type materialDoc struct {
@@ -89,10 +97,23 @@ func WriteLot(w io.Writer, l *lot.Lot, digest string) error {
 	if l.Cut != nil {
 		d.Bars = map[string]int{}
 		for _, g := range append(ledger.Grades(), ledger.Scrap) {
-			d.Bars[string(g)] = l.Cut.Bars[g]
+			d.Bars[string(g)] = l.Cut.OfGrade(g)
 		}
+		d.Sizes = sizesOf(*l.Cut)
 	}
 	return writeJSON(w, d)
+}
+
+func sizesOf(c lot.Cut) []sizeDoc {
+	var out []sizeDoc
+	for _, s := range c.Sizes {
+		one := sizeDoc{s.Name, s.BarG, map[string]int{}}
+		for _, g := range append(ledger.Grades(), ledger.Scrap) {
+			one.Bars[string(g)] = s.Bars[g]
+		}
+		out = append(out, one)
+	}
+	return out
 }
 
 // materialsOf are the items of a lot with the deliveries they came from.

@@ -8,6 +8,7 @@ import (
 	"strings"
 	"sync"
 	"time"
+	"unicode/utf8"
 
 	"ashshelf/soap/caution"
 	"ashshelf/soap/ledger"
@@ -407,38 +408,68 @@ func (s *Shop) RecordUnmold(ctx context.Context, act Act, oid string, u lot.Unmo
 	})
 }
 
-// RecordCut counts the bars and puts them on the rack.
-func (s *Shop) RecordCut(ctx context.Context, act Act, oid string, k lot.Cut) error {
+// checkCut finds what cannot be in a count of bars.
+func checkCut(k lot.Cut) caution.Problems {
 	var bad caution.Problems
-	total := 0
-	for g, n := range k.Bars {
-		if n < 0 || n > 5000 {
-			bad.Add(string(g), "the count must lie between 0 and 5000")
+	counts := func(at string, bars map[ledger.Grade]int) (total int) {
+		for g, n := range bars {
+			if n < 0 || n > 5000 {
+				bad.Add(at+string(g), "the count must lie between 0 and 5000")
+			}
+			total += n
 		}
-		total += n
+		return total
 	}
-	if total == 0 && len(bad) == 0 {
+	usual := counts("", k.Bars)
+	seen := map[string]bool{"": true}
+	for i, one := range k.Sizes {
+		at := fmt.Sprintf("size[%d].", i)
+		n := counts(at, one.Bars)
+		switch {
+		case one.Name == "":
+			bad.Add(at+"name", "say what size it is, such as guest bar")
+		case utf8.RuneCountInString(one.Name) > 40:
+			bad.Add(at+"name", "name it in 40 letters")
+		case seen[one.Name]:
+			bad.Add(at+"name", "two sizes have this name")
+		case n == 0:
+			bad.Add(at+string(ledger.First), "count the bars of this size")
+		}
+		if one.BarG < 0 {
+			bad.Add(at+"bar", "a weight cannot be below zero")
+		}
+		seen[one.Name] = true
+	}
+	if k.Count() == 0 && len(bad) == 0 {
 		bad.Add(string(ledger.First), "count the bars; a lot that gave none is given up instead")
 	}
 	if k.BarG < 0 || k.TrimmingsG < 0 || k.EndsG < 0 {
 		bad.Add("bar", "a weight cannot be below zero")
 	}
-	if k.Halves < 0 || k.Halves > total {
-		bad.Add("halves", "of %d bars, between none and all are halves", total)
+	if k.Halves < 0 || k.Halves > usual {
+		bad.Add("halves", "of %d bars, between none and all are halves", usual)
 	}
 	if k.Ends < 0 || k.Ends > 1000 {
 		bad.Add("ends", "count the end pieces that are kept")
 	}
-	if err := bad.Err(); err != nil {
+	return bad
+}
+
+// RecordCut counts the bars and puts them on the rack.
+func (s *Shop) RecordCut(ctx context.Context, act Act, oid string, k lot.Cut) error {
+	for i := range k.Sizes {
+		k.Sizes[i].Name = strings.TrimSpace(k.Sizes[i].Name)
+	}
+	if err := checkCut(k).Err(); err != nil {
 		return err
 	}
 	return s.onLot(ctx, act, oid, "cut", func(c *change, l *lot.Lot) error {
-		if l.Plain() && k.Bars[ledger.First] > 0 {
+		if l.Plain() && k.OfGrade(ledger.First) > 0 {
 			return caution.Problems{{Path: string(ledger.First), Text: "the bars of this lot are plain since its rescue: count them as seconds"}}
 		}
 		batter := l.PotNow().Whole()
 		if weight := k.Weight(); k.BarG > 0 && weight > batter*1.1 {
-			return caution.Problems{{Path: "bar", Text: fmt.Sprintf("%d bars of %s g are more than the %s g that went into the mold: check count and weight", total, unit.Trim(k.BarG, 1), unit.Grams(batter))}}
+			return caution.Problems{{Path: "bar", Text: fmt.Sprintf("%d bars of %s g make %s g, more than the %s g that went into the mold: check count and weight", k.Count(), unit.Trim(k.BarG, 1), unit.Grams(weight), unit.Grams(batter))}}
 		}
 		entry, err := c.entry("cut")
 		if err != nil {
@@ -455,8 +486,18 @@ func (s *Shop) RecordCut(ctx context.Context, act Act, oid string, k lot.Cut) er
 				return err
 			}
 		}
-		for _, g := range ledger.Grades() {
-			if err := c.CountBars(l.ID, g, k.Bars[g]); err != nil {
+		if len(k.Sizes) > 0 {
+			if entry, err = c.entry("cut"); err != nil {
+				return err
+			}
+			for _, one := range k.Sizes {
+				if err := c.AddCutSize(entry, l.ID, one); err != nil {
+					return err
+				}
+			}
+		}
+		for _, kind := range k.Kinds() {
+			if err := c.CountBars(l.ID, kind, k.Of(kind)); err != nil {
 				return err
 			}
 		}
@@ -580,16 +621,16 @@ func (s *Shop) ReleaseLot(ctx context.Context, act Act, oid, early string) error
 }
 
 // MoveBars moves bars out of, or back into, a released lot.
-func (s *Shop) MoveBars(ctx context.Context, act Act, oid string, g ledger.Grade, r ledger.Reason, count int, note string) error {
+func (s *Shop) MoveBars(ctx context.Context, act Act, oid string, k ledger.Kind, r ledger.Reason, count int, note string) error {
 	return s.onLot(ctx, act, oid, "move", func(c *change, l *lot.Lot) error {
-		have := l.Balance[g]
-		if l.Cut.Bars[g] == 0 && have == 0 {
-			return caution.Problems{{Path: "count", Text: "this lot has no " + g.Words()}}
+		have := l.Balance[k]
+		if l.Cut.Of(k) == 0 && have == 0 {
+			return caution.Problems{{Path: "count", Text: "this lot has no " + k.Words()}}
 		}
 		if why := l.KeptFromSale(); why != "" && r == ledger.Sold {
 			return caution.Problems{{Path: "reason", Text: "this lot is not for sale: " + why}}
 		}
-		by, err := ledger.Change(have, l.Cut.Bars[g]-have, g, r, count)
+		by, err := ledger.Change(have, l.Cut.Of(k)-have, k, r, count)
 		if err != nil {
 			return caution.Problems{{Path: "count", Text: err.Error()}}
 		}
@@ -597,10 +638,10 @@ func (s *Shop) MoveBars(ctx context.Context, act Act, oid string, g ledger.Grade
 		if err != nil {
 			return err
 		}
-		if err := c.AddMove(entry, l.ID, lot.Move{Grade: g, Reason: r, Change: by, Note: strings.TrimSpace(note)}); err != nil {
+		if err := c.AddMove(entry, l.ID, lot.Move{Kind: k, Reason: r, Change: by, Note: strings.TrimSpace(note)}); err != nil {
 			return err
 		}
-		return c.ChangeBars(l.ID, g, by)
+		return c.ChangeBars(l.ID, k, by)
 	})
 }
 

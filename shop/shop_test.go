@@ -148,12 +148,25 @@ func (b *bench) onTheRack() (oid string) {
 	return oid
 }
 
-// made takes a lot from its start to the rack.
-func (b *bench) made(oid string) {
+// inMold starts a lot and pours it a day ago.
+func (b *bench) inMold() (oid string) {
+	b.t.Helper()
+	oid = b.started()
+	b.poured(oid)
+	return oid
+}
+
+func (b *bench) poured(oid string) {
 	b.t.Helper()
 	b.weighed(oid)
 	require.NoError(b.t, b.RecordPour(ctx, b.on(oid), oid, lot.Pour{Trace: "light"}))
 	b.now = b.now.Add(24 * time.Hour)
+}
+
+// made takes a lot from its start to the rack.
+func (b *bench) made(oid string) {
+	b.t.Helper()
+	b.poured(oid)
 	require.NoError(b.t, b.RecordUnmold(ctx, b.on(oid), oid, lot.Unmolding{Gel: "full"}))
 	require.NoError(b.t, b.RecordCut(ctx, b.on(oid), oid, lot.Cut{Bars: map[ledger.Grade]int{ledger.First: 9, ledger.Second: 1}, BarG: 118}))
 }
@@ -179,14 +192,14 @@ func TestALotGoesFromTheBookToTheStall(t *testing.T) {
 	b := open(t)
 	oid := b.onTheRack()
 	problem(t, b.ReleaseLot(ctx, b.on(oid), oid, ""), "early")
-	assert.Error(t, b.MoveBars(ctx, b.on(oid), oid, ledger.First, ledger.Sold, 1, ""), "nothing leaves before the release")
+	assert.Error(t, b.MoveBars(ctx, b.on(oid), oid, ledger.Of(ledger.First), ledger.Sold, 1, ""), "nothing leaves before the release")
 	b.cured(oid)
 	require.NoError(t, b.ReleaseLot(ctx, b.on(oid), oid, ""))
-	require.NoError(t, b.MoveBars(ctx, b.on(oid), oid, ledger.First, ledger.Sold, 4, "market"))
-	problem(t, b.MoveBars(ctx, b.on(oid), oid, ledger.First, ledger.Sold, 6, ""), "count")
+	require.NoError(t, b.MoveBars(ctx, b.on(oid), oid, ledger.Of(ledger.First), ledger.Sold, 4, "market"))
+	problem(t, b.MoveBars(ctx, b.on(oid), oid, ledger.Of(ledger.First), ledger.Sold, 6, ""), "count")
 	l, err := b.Lot(ctx, oid)
 	require.NoError(t, err)
-	assert.Equal(t, map[ledger.Grade]int{ledger.First: 5, ledger.Second: 1, ledger.Tester: 0}, l.Balance)
+	assert.Equal(t, map[ledger.Kind]int{ledger.Of(ledger.First): 5, ledger.Of(ledger.Second): 1, ledger.Of(ledger.Tester): 0}, l.Balance)
 	assert.Equal(t, lot.Ready, l.Stage())
 	for _, e := range l.Story() {
 		assert.Equal(t, "Ida", e.Who)
@@ -223,8 +236,8 @@ func TestTheOldestBarsOfARecipeGoFirst(t *testing.T) {
 	require.NoError(t, b.SetHold(ctx, b.on(old), old, true, "a spot"))
 	assert.Nil(t, older(), "held bars are not offered")
 	require.NoError(t, b.SetHold(ctx, b.on(old), old, false, "only a pressed mark"))
-	require.NoError(t, b.MoveBars(ctx, b.on(old), old, ledger.First, ledger.Sold, 9, ""))
-	require.NoError(t, b.MoveBars(ctx, b.on(old), old, ledger.Second, ledger.Sold, 1, ""))
+	require.NoError(t, b.MoveBars(ctx, b.on(old), old, ledger.Of(ledger.First), ledger.Sold, 9, ""))
+	require.NoError(t, b.MoveBars(ctx, b.on(old), old, ledger.Of(ledger.Second), ledger.Sold, 1, ""))
 	assert.Nil(t, older(), "what is gone is not offered")
 }
 
@@ -235,13 +248,13 @@ func TestADoubleClickRecordsOnce(t *testing.T) {
 	require.NoError(t, b.ReleaseLot(ctx, b.on(oid), oid, ""))
 	a := b.on(oid)
 	a.Fingerprint = "four bars"
-	require.NoError(t, b.MoveBars(ctx, a, oid, ledger.First, ledger.Sold, 4, ""))
-	require.NoError(t, b.MoveBars(ctx, a, oid, ledger.First, ledger.Sold, 4, ""), "the second click is told the same")
+	require.NoError(t, b.MoveBars(ctx, a, oid, ledger.Of(ledger.First), ledger.Sold, 4, ""))
+	require.NoError(t, b.MoveBars(ctx, a, oid, ledger.Of(ledger.First), ledger.Sold, 4, ""), "the second click is told the same")
 	a.Fingerprint = "six bars"
-	assert.ErrorIs(t, b.MoveBars(ctx, a, oid, ledger.First, ledger.Sold, 6, ""), shop.ErrKeyReused, "the back button with another number is not")
+	assert.ErrorIs(t, b.MoveBars(ctx, a, oid, ledger.Of(ledger.First), ledger.Sold, 6, ""), shop.ErrKeyReused, "the back button with another number is not")
 	l, err := b.Lot(ctx, oid)
 	require.NoError(t, err)
-	assert.Equal(t, 5, l.Balance[ledger.First])
+	assert.Equal(t, 5, l.Balance[ledger.Of(ledger.First)])
 }
 
 func TestTwoTabsNeverMergeSilently(t *testing.T) {
@@ -277,13 +290,13 @@ func TestTwoPeopleSellingAtOnceNeverOversell(t *testing.T) {
 			defer wg.Done()
 			mine := a
 			mine.Key = fmt.Sprint("stall ", i)
-			_ = b.MoveBars(ctx, mine, oid, ledger.First, ledger.Sold, 3, "") // all but one are told that the lot has moved on
+			_ = b.MoveBars(ctx, mine, oid, ledger.Of(ledger.First), ledger.Sold, 3, "") // all but one are told that the lot has moved on
 		}()
 	}
 	wg.Wait()
 	l, err := b.Lot(ctx, oid)
 	require.NoError(t, err)
-	assert.Equal(t, 6, l.Balance[ledger.First])
+	assert.Equal(t, 6, l.Balance[ledger.Of(ledger.First)])
 }
 
 func TestSlipsOfTheScaleAreAskedAboutOnce(t *testing.T) {
@@ -427,26 +440,64 @@ func TestTheDatabaseItselfKeepsTheRecords(t *testing.T) {
 // Whatever is tried, the balance is the cut plus the moves, and never negative.
 func TestTheBarsBalance(t *testing.T) {
 	b := open(t)
-	oid := b.onTheRack()
+	oid := b.inMold()
+	require.NoError(t, b.RecordUnmold(ctx, b.on(oid), oid, lot.Unmolding{Gel: "full"}))
+	guest := lot.Size{Name: "guest bar", BarG: 40, Bars: map[ledger.Grade]int{ledger.First: 5, ledger.Tester: 1, ledger.Scrap: 1}}
+	require.NoError(t, b.RecordCut(ctx, b.on(oid), oid, lot.Cut{Bars: map[ledger.Grade]int{ledger.First: 6, ledger.Second: 1}, BarG: 118, Sizes: []lot.Size{guest}}))
+	assert.Equal(t, 13, b.lot(oid).InStock())
 	b.cured(oid)
 	require.NoError(t, b.ReleaseLot(ctx, b.on(oid), oid, ""))
+	kinds := b.lot(oid).Cut.Kinds()
+	require.Len(t, kinds, 6)
 	rapid.Check(t, func(rt *rapid.T) {
-		g := rapid.SampledFrom(ledger.Grades()).Draw(rt, "grade")
+		k := rapid.SampledFrom(kinds).Draw(rt, "kind")
 		r := rapid.SampledFrom(ledger.Reasons()).Draw(rt, "reason")
-		_ = b.MoveBars(ctx, b.on(oid), oid, g, r, rapid.IntRange(-1, 8).Draw(rt, "count"), "") // refusals are part of it
+		_ = b.MoveBars(ctx, b.on(oid), oid, k, r, rapid.IntRange(-1, 8).Draw(rt, "count"), "") // refusals are part of it
 		l, err := b.Lot(ctx, oid)
 		require.NoError(rt, err)
-		for _, g := range ledger.Grades() {
-			sum := l.Cut.Bars[g]
+		for _, k := range kinds {
+			sum := l.Cut.Of(k)
 			for _, m := range l.Moves {
-				if m.Grade == g {
+				if m.Kind == k {
 					sum += m.Change
 				}
 			}
-			require.Equal(rt, sum, l.Balance[g])
+			require.Equal(rt, sum, l.Balance[k])
 			require.GreaterOrEqual(rt, sum, 0)
 		}
 	})
+}
+
+func TestBarsOfAnotherSizeAreCountedByThemselves(t *testing.T) {
+	b := open(t)
+	oid := b.inMold()
+	require.NoError(t, b.RecordUnmold(ctx, b.on(oid), oid, lot.Unmolding{Gel: "full"}))
+	usual := map[ledger.Grade]int{ledger.First: 6}
+	guest := func(name string, g float64, n int) lot.Size {
+		return lot.Size{Name: name, BarG: g, Bars: map[ledger.Grade]int{ledger.First: n}}
+	}
+	for path, sizes := range map[string][]lot.Size{
+		"size[0].name": {guest(" ", 40, 2)}, "size[1].name": {guest("guest bar", 40, 2), guest("guest bar ", 30, 2)}, "size[0].first": {guest("guest bar", 40, 0)}, "size[0].bar": {guest("guest bar", -1, 1)},
+		"bar": {guest("guest bar", 400, 12)}, // more than went into the mold
+	} {
+		problem(t, b.RecordCut(ctx, b.on(oid), oid, lot.Cut{Bars: usual, BarG: 118, Sizes: sizes}), path)
+	}
+	require.NoError(t, b.RecordCut(ctx, b.on(oid), oid, lot.Cut{Bars: usual, BarG: 118, Sizes: []lot.Size{guest("guest bar", 40, 8)}, Halves: 2, TrimmingsG: 30, Finish: "bevel"}))
+	l := b.lot(oid)
+	assert.InDelta(t, 118*5+40*8+30, l.Cut.Weight(), 1e-9, "two halves are a bar")
+	assert.Equal(t, 14, l.Cut.Count())
+	story := l.Story()
+	assert.Equal(t, "first grade 6, seconds 0, testers 0, scrap 0 of 118 g; guest bar of 40 g: first grade 8, seconds 0, testers 0, scrap 0; 2 of them halves; trimmings of 30 g; left to finish: bevel", story[len(story)-1].Text)
+	b.cured(oid)
+	require.NoError(t, b.ReleaseLot(ctx, b.on(oid), oid, ""))
+	kind := ledger.Kind{Size: "guest bar", Grade: ledger.First}
+	require.NoError(t, b.MoveBars(ctx, b.on(oid), oid, kind, ledger.Sold, 7, ""))
+	assert.Contains(t, problem(t, b.MoveBars(ctx, b.on(oid), oid, kind, ledger.Sold, 2, ""), "count"), "only 1 first grade, guest bar")
+	assert.Contains(t, problem(t, b.MoveBars(ctx, b.on(oid), oid, ledger.Kind{Size: "slab", Grade: ledger.First}, ledger.Sold, 1, ""), "count"), "no first grade, slab")
+	assert.Equal(t, 7, b.lot(oid).InStock())
+	sealed, err := b.Verify(ctx, b.lot(oid))
+	require.NoError(t, err)
+	assert.True(t, sealed.Same, "the seal covers the sizes")
 }
 
 func TestTheSameFolderIsNotOpenedTwiceNorANewerOneAtAll(t *testing.T) {

@@ -150,8 +150,8 @@ func TestALotThatIsNotForSaleIsGivenAndNotSold(t *testing.T) {
 	b.cured(oid)
 	require.NoError(t, b.ReleaseLot(ctx, b.on(oid), oid, ""))
 	require.NoError(t, b.SetMark(ctx, b.act(), oid, lot.NotForSale, true, "their own milk"))
-	problem(t, b.MoveBars(ctx, b.on(oid), oid, ledger.First, ledger.Sold, 1, ""), "reason")
-	require.NoError(t, b.MoveBars(ctx, b.on(oid), oid, ledger.First, ledger.Gift, 1, "the family"))
+	problem(t, b.MoveBars(ctx, b.on(oid), oid, ledger.Of(ledger.First), ledger.Sold, 1, ""), "reason")
+	require.NoError(t, b.MoveBars(ctx, b.on(oid), oid, ledger.Of(ledger.First), ledger.Gift, 1, "the family"))
 }
 
 // The seal of a release shows any later change of what was on record, be it made

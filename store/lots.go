@@ -109,18 +109,18 @@ func (t *Tx) AddNote(entry, lotID int64, kind, text string) error {
 
 // AddMove writes a move of bars; the balance is changed by [Tx.ChangeBars].
 func (t *Tx) AddMove(entry, lotID int64, m lot.Move) error {
-	return t.exec("add move", `INSERT INTO bar_move (entry_id, lot_id, grade, reason, change, note) VALUES (?,?,?,?,?,?)`, entry, lotID, m.Grade, m.Reason, m.Change, m.Note)
+	return t.exec("add move", `INSERT INTO bar_move (entry_id, lot_id, size, grade, reason, change, note) VALUES (?,?,?,?,?,?,?)`, entry, lotID, m.Kind.Size, m.Kind.Grade, m.Reason, m.Change, m.Note)
 }
 
 // CountBars opens the balance of a lot's bars at the cut.
-func (t *Tx) CountBars(lotID int64, g ledger.Grade, bars int) error {
-	return t.exec("count bars", `INSERT INTO bar_balance (lot_id, grade, bars) VALUES (?, ?, ?)`, lotID, g, bars)
+func (t *Tx) CountBars(lotID int64, k ledger.Kind, bars int) error {
+	return t.exec("count bars", `INSERT INTO bar_balance (lot_id, size, grade, bars) VALUES (?, ?, ?, ?)`, lotID, k.Size, k.Grade, bars)
 }
 
 // ChangeBars changes the balance of a lot's bars. The database refuses a
 // balance below zero.
-func (t *Tx) ChangeBars(lotID int64, g ledger.Grade, change int) error {
-	return t.exec("change bars", `UPDATE bar_balance SET bars = bars + ? WHERE lot_id = ? AND grade = ?`, change, lotID, g)
+func (t *Tx) ChangeBars(lotID int64, k ledger.Kind, change int) error {
+	return t.exec("change bars", `UPDATE bar_balance SET bars = bars + ? WHERE lot_id = ? AND size = ? AND grade = ?`, change, lotID, k.Size, k.Grade)
 }
 
 // Lot is the whole record of a lot, its frozen part still in JSON.
@@ -255,7 +255,7 @@ func (t *Tx) LotsOf(heads []LotHead, bench bool) ([]*Lot, error) {
 	out := make([]*Lot, len(heads))
 	ids := make([]int64, len(heads))
 	for i, h := range heads {
-		out[i] = &Lot{Lot: lot.Lot{ID: h.ID, Balance: map[ledger.Grade]int{}}}
+		out[i] = &Lot{Lot: lot.Lot{ID: h.ID, Balance: map[ledger.Kind]int{}}}
 		ids[i], c.byID[h.ID] = h.ID, out[i]
 	}
 	if err := c.choose(ids); err != nil {
@@ -323,8 +323,7 @@ func records(c chosen[*Lot], bench bool) error {
 				return []any{&r.first, &r.second, &r.tester, &r.scrap, &mg, &mg2, &r.note}
 			},
 			func(l *Lot, e lot.Entry, r cutRow) {
-				l.Cut = &lot.Cut{Entry: e, BarG: grams(mg), TrimmingsG: grams(mg2), Note: r.note, Bars: map[ledger.Grade]int{
-					ledger.First: r.first, ledger.Second: r.second, ledger.Tester: r.tester, ledger.Scrap: r.scrap}}
+				l.Cut = &lot.Cut{Entry: e, BarG: grams(mg), TrimmingsG: grams(mg2), Note: r.note, Bars: r.bars()}
 			}),
 		read(c, "sample_weight", "x.weight",
 			func(*lot.SampleWeight) []any { return []any{&mg} },
@@ -341,8 +340,8 @@ func records(c chosen[*Lot], bench bool) error {
 		read(c, "release", "x.early",
 			func(r *lot.Release) []any { return []any{&r.Early} },
 			func(l *Lot, e lot.Entry, r lot.Release) { r.Entry, l.Release = e, &r }),
-		read(c, "bar_move", "x.grade, x.reason, x.change, x.note",
-			func(m *lot.Move) []any { return []any{&m.Grade, &m.Reason, &m.Change, &m.Note} },
+		read(c, "bar_move", "x.size, x.grade, x.reason, x.change, x.note",
+			func(m *lot.Move) []any { return []any{&m.Kind.Size, &m.Kind.Grade, &m.Reason, &m.Change, &m.Note} },
 			func(l *Lot, e lot.Entry, m lot.Move) { m.Entry = e; l.Moves = append(l.Moves, m) }),
 		read(c, "lot_note", "x.kind, x.text",
 			func(n *noteRow) []any { return []any{&n.kind, &n.text} },
@@ -355,13 +354,13 @@ func records(c chosen[*Lot], bench bool) error {
 				}
 			}),
 		troubles(c), // after the cut, which some of it belongs to
-		c.t.each("bar balance", `SELECT x.lot_id, x.grade, x.bars `+c.from("bar_balance", "lot_id"), c.args, func(r *sql.Rows) error {
+		c.t.each("bar balance", `SELECT x.lot_id, x.size, x.grade, x.bars `+c.from("bar_balance", "lot_id"), c.args, func(r *sql.Rows) error {
 			var id int64
-			var g ledger.Grade
+			var k ledger.Kind
 			var n int
-			err := r.Scan(&id, &g, &n)
+			err := r.Scan(&id, &k.Size, &k.Grade, &n)
 			if err == nil {
-				byID[id].Balance[g] = n
+				byID[id].Balance[k] = n
 			}
 			return err
 		}),
@@ -392,9 +391,15 @@ func (chosen[L]) from(table, column string) string {
 	return `FROM json_each(?) j CROSS JOIN ` + table + ` x ON x.` + column + ` = j.value `
 }
 
+// cutRow is the bars of one size as they are written; note is the size's name or
+// the cut's note.
 type cutRow struct {
 	first, second, tester, scrap int
 	note                         string
+}
+
+func (r cutRow) bars() map[ledger.Grade]int {
+	return map[ledger.Grade]int{ledger.First: r.first, ledger.Second: r.second, ledger.Tester: r.tester, ledger.Scrap: r.scrap}
 }
 
 type noteRow struct{ kind, text string }

@@ -4,9 +4,11 @@ import (
 	"database/sql"
 	"errors"
 	"fmt"
+	"slices"
 	"strings"
 	"time"
 
+	"ashshelf/soap/ledger"
 	"ashshelf/soap/lot"
 )
 
@@ -63,6 +65,12 @@ func (t *Tx) AddWash(entry, lotID int64, k lot.Wash) error {
 // AddCutMore writes what else a cut gave.
 func (t *Tx) AddCutMore(entry, lotID int64, k lot.Cut) error {
 	return t.exec("add cut", `INSERT INTO cut_more (entry_id, lot_id, ends, ends_mg, halves, finish) VALUES (?,?,?,?,?,?)`, entry, lotID, k.Ends, Milligrams(k.EndsG), k.Halves, k.Finish)
+}
+
+// AddCutSize writes the bars of another size.
+func (t *Tx) AddCutSize(entry, lotID int64, k lot.Size) error {
+	return t.exec("add size", `INSERT INTO cut_size (entry_id, lot_id, size, bar_mg, first, second, tester, scrap) VALUES (?,?,?,?,?,?,?,?)`,
+		entry, lotID, k.Name, Milligrams(k.BarG), k.Bars[ledger.First], k.Bars[ledger.Second], k.Bars[ledger.Tester], k.Bars[ledger.Scrap])
 }
 
 // AddPlace writes where a lot stands.
@@ -158,6 +166,13 @@ func troubles(c chosen[*Lot]) error {
 			func(l *Lot, _ lot.Entry, k lot.Cut) {
 				if l.Cut != nil {
 					l.Cut.Ends, l.Cut.EndsG, l.Cut.Halves, l.Cut.Finish = k.Ends, grams(mg), k.Halves, k.Finish
+				}
+			}),
+		read(c, "cut_size", "x.size, x.bar_mg, x.first, x.second, x.tester, x.scrap",
+			func(r *cutRow) []any { return []any{&r.note, &mg, &r.first, &r.second, &r.tester, &r.scrap} },
+			func(l *Lot, _ lot.Entry, r cutRow) {
+				if l.Cut != nil {
+					l.Cut.Sizes = append(l.Cut.Sizes, lot.Size{Name: r.note, BarG: grams(mg), Bars: r.bars()})
 				}
 			}),
 		read(c, "lot_place", "x.rack, x.level",
@@ -272,9 +287,13 @@ func (t *Tx) Digest(lotID int64) (version int, digest string, err error) {
 	return version, digest, err
 }
 
-// digested are the tables and columns that a digest of version 1 covers. They
+// digested are the tables and columns that a digest of each version covers. They
 // must never change: a new version is a new list.
-var digested = map[int][]string{1: {
+var digested = map[int][]string{1: digestedFirst, 2: append(slices.Clone(digestedFirst),
+	`size: SELECT entry_id, size, bar_mg, first, second, tester, scrap FROM cut_size x WHERE lot_id = ?1 AND entry_id <= ?2`,
+)}
+
+var digestedFirst = []string{
 	`lot: SELECT entry_id, number, code, pot, frozen FROM lot x WHERE id = ?1 AND entry_id <= ?2`,
 	`weighing: SELECT entry_id, item, target, actual, how, reading, (SELECT oid FROM ingredient_lot i WHERE i.id = x.from_id) FROM weighing x WHERE lot_id = ?1 AND entry_id <= ?2`,
 	`step: SELECT entry_id, step, done, note, trace, minutes FROM run_tick x WHERE lot_id = ?1 AND entry_id <= ?2`,
@@ -301,10 +320,10 @@ var digested = map[int][]string{1: {
 	`kept: SELECT entry_id, bars, place FROM lot_kept x WHERE lot_id = ?1 AND entry_id <= ?2`,
 	`note: SELECT entry_id, kind, text FROM lot_note x WHERE lot_id = ?1 AND entry_id <= ?2`,
 	`release: SELECT entry_id, early FROM release x WHERE lot_id = ?1 AND entry_id <= ?2`,
-}}
+}
 
 // DigestVersion is the newest way to digest a lot.
-const DigestVersion = 1
+const DigestVersion = 2
 
 // Digested hands every record of a lot up to an entry to say, one line each, in a
 // fixed order: its table, its columns, and the head that says when, who and why.

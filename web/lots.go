@@ -1,6 +1,7 @@
 package web
 
 import (
+	"fmt"
 	"net/http"
 	"net/url"
 	"strconv"
@@ -204,7 +205,9 @@ type lotPage struct {
 	Curve   draw.Drying
 	Window  *schedule.Task
 	Actual  []actualLine
-	Grades  []gradeLine
+	Kinds   []kindLine
+	Sizes   []int // rows of the cut's form for other sizes
+	Sized   bool  // something is typed there
 	Reasons []Option
 	Gels    []Option
 	Seen    int64
@@ -233,10 +236,53 @@ type actualLine struct {
 	Weighed bool
 }
 
-type gradeLine struct {
-	Grade      ledger.Grade
-	Words      string
-	Cut, Ready int
+// kindLine is how many bars of a kind there are.
+type kindLine struct {
+	Value, Words string
+	Cut, Ready   int
+}
+
+// kindsOf are the kinds of bars that a lot gave.
+func kindsOf(l *lot.Lot) []kindLine {
+	var out []kindLine
+	for _, k := range l.Cut.Kinds() {
+		if n := l.Cut.Of(k); n > 0 {
+			out = append(out, kindLine{string(k.Grade) + "/" + k.Size, k.Words(), n, l.Balance[k]})
+		}
+	}
+	return out
+}
+
+// readKind reads a kind as [kindsOf] wrote it.
+func readKind(text string) ledger.Kind {
+	grade, size, _ := strings.Cut(text, "/")
+	return ledger.Kind{Size: size, Grade: ledger.Grade(grade)}
+}
+
+// cutSizes is how many other sizes the form of a cut has room for.
+const cutSizes = 2
+
+// readCut reads the form of a cut; a size of which nothing is typed is none.
+func readCut(f *Form) lot.Cut {
+	counts := func(at string) map[ledger.Grade]int {
+		out := map[ledger.Grade]int{}
+		for _, g := range append(ledger.Grades(), ledger.Scrap) {
+			out[g] = ifTyped(f, at+string(g), f.Count, 0)
+		}
+		return out
+	}
+	c := lot.Cut{Bars: counts(""), BarG: ifTyped(f, "bar", f.Mass, 0), TrimmingsG: ifTyped(f, "trimmings", f.Mass, 0), Ends: ifTyped(f, "ends", f.Count, 0), EndsG: ifTyped(f, "ends_g", f.Mass, 0), Halves: ifTyped(f, "halves", f.Count, 0), Finish: f.Get("finish"), Note: f.Get("note")}
+	for i := range cutSizes {
+		at := fmt.Sprintf("size[%d].", i)
+		typed := false
+		for _, name := range []string{"name", "bar", "first", "second", "tester", "scrap"} {
+			typed = typed || f.Get(at+name) != ""
+		}
+		if typed {
+			c.Sizes = append(c.Sizes, lot.Size{Name: f.Get(at + "name"), BarG: ifTyped(f, at+"bar", f.Mass, 0), Bars: counts(at)})
+		}
+	}
+	return c
 }
 
 func (s *Server) lot(w http.ResponseWriter, r *http.Request) {
@@ -366,11 +412,13 @@ func (s *Server) showLot(w http.ResponseWriter, r *http.Request, status int, pos
 		}
 	}
 	if l.Cut != nil {
-		for _, g := range ledger.Grades() {
-			if l.Cut.Bars[g] > 0 {
-				p.Grades = append(p.Grades, gradeLine{g, g.Words(), l.Cut.Bars[g], l.Balance[g]})
-			}
-		}
+		p.Kinds = kindsOf(l)
+	}
+	for i := range cutSizes {
+		p.Sizes = append(p.Sizes, i)
+	}
+	for name := range forms.Of("cut").Values {
+		p.Sized = p.Sized || strings.HasPrefix(name, "size[") && forms.Of("cut").Get(name) != ""
 	}
 	s.show(w, r, status, "lot", "Lot "+l.Code, "Lots", notice, p)
 }
@@ -395,10 +443,7 @@ func (s *Server) lotAct(r *http.Request, oid, name string, f *Form) (do func() e
 		u := lot.Unmolding{Gel: f.Get("gel"), Note: f.Get("note")}
 		return func() error { return s.shop.RecordUnmold(ctx, a, oid, u) }, true
 	case "cut":
-		c := lot.Cut{Bars: map[ledger.Grade]int{}, BarG: ifTyped(f, "bar", f.Mass, 0), TrimmingsG: ifTyped(f, "trimmings", f.Mass, 0), Ends: ifTyped(f, "ends", f.Count, 0), EndsG: ifTyped(f, "ends_g", f.Mass, 0), Halves: ifTyped(f, "halves", f.Count, 0), Finish: f.Get("finish"), Note: f.Get("note")}
-		for _, g := range append(ledger.Grades(), ledger.Scrap) {
-			c.Bars[g] = ifTyped(f, string(g), f.Count, 0)
-		}
+		c := readCut(f)
 		return func() error { return s.shop.RecordCut(ctx, a, oid, c) }, true
 	case "sample":
 		g, corrects := f.Mass("sample"), int64(0)
@@ -429,7 +474,7 @@ func (s *Server) lotAct(r *http.Request, oid, name string, f *Form) (do func() e
 	case "move":
 		n := f.Count("count")
 		return func() error {
-			return s.shop.MoveBars(ctx, a, oid, ledger.Grade(f.Get("grade")), ledger.Reason(f.Get("reason")), n, f.Get("note"))
+			return s.shop.MoveBars(ctx, a, oid, readKind(f.Get("kind")), ledger.Reason(f.Get("reason")), n, f.Get("note"))
 		}, true
 	case "note":
 		return func() error { return s.shop.AddNote(ctx, a, oid, f.Get("incident") == "on", f.Get("text")) }, true

@@ -12,6 +12,7 @@ import (
 	"ashshelf/exchange"
 	"ashshelf/shop"
 	"ashshelf/soap/caution"
+	"ashshelf/soap/ledger"
 	"ashshelf/soap/lot"
 	"ashshelf/soap/plan"
 	"ashshelf/soap/trouble"
@@ -387,12 +388,9 @@ func yieldOf(l *lot.Lot) []yieldLine {
 		line("poured into the molds, of what was weighed", weighed, weighed-l.Pour.LeftG, "g", true)
 	}
 	if l.Cut != nil {
-		bars := 0
-		for _, n := range l.Cut.Bars {
-			bars += n
-		}
+		bars := l.Cut.Count()
 		line("bars cut, against the plan", float64(l.Frozen.Expected), float64(bars), "bars", true)
-		sound := bars - l.Cut.Bars["scrap"]
+		sound := bars - l.Cut.OfGrade(ledger.Scrap)
 		line("sound bars, of those cut", float64(bars), float64(sound), "bars", true)
 		if l.Release != nil {
 			line("bars released, of those cut", float64(bars), float64(sound), "bars", true)

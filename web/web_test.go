@@ -327,7 +327,7 @@ func TestAPageSentTwiceRecordsOnce(t *testing.T) {
 	_, page := v.get("/lots/" + lot)
 	f := form(page, "/lots/"+lot+"/move")
 	f.Set("count", "1")
-	f.Set("grade", "first")
+	f.Set("kind", "first/")
 	f.Set("reason", "sold")
 	count := func() int {
 		_, page := v.get("/lots/" + lot)

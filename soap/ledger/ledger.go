@@ -1,6 +1,7 @@
 // Package ledger counts bars in and out.
 //
-// Bars come from the cut, sorted by grade. They may be moved out only after
+// Bars come from the cut, sorted by grade, and by size where a lot gave more than
+// one. They may be moved out only after
 // the lot is released, and never more of them than are there. Counts are whole
 // bars; every move keeps its sign, so the balance is the sum of the moves.
 package ledger
@@ -33,6 +34,23 @@ func (g Grade) Words() string {
 		return "testers"
 	}
 	return string(g)
+}
+
+// Kind is what bars are counted as.
+type Kind struct {
+	Size  string // empty for the usual bar of the lot
+	Grade Grade
+}
+
+// Of is the usual bar of a grade.
+func Of(g Grade) Kind { return Kind{Grade: g} }
+
+// Words says the kind for a count of bars.
+func (k Kind) Words() string {
+	if k.Size == "" {
+		return k.Grade.Words()
+	}
+	return k.Grade.Words() + ", " + k.Size
 }
 
 // Reason is why bars move.
@@ -76,16 +94,16 @@ func (r Reason) Valid() bool {
 // ShortError says that a move would take more bars than there are.
 type ShortError struct {
 	Want, Have int
-	Grade      Grade
+	Kind       Kind
 }
 
 func (e *ShortError) Error() string {
-	return fmt.Sprintf("%d wanted, but only %d %s are ready in this lot", e.Want, e.Have, e.Grade.Words())
+	return fmt.Sprintf("%d wanted, but only %d %s are ready in this lot", e.Want, e.Have, e.Kind.Words())
 }
 
 // Change turns a typed count into the signed change of a balance. The balance
 // never goes below zero, and nothing more can come back than went out.
-func Change(have, out int, g Grade, r Reason, count int) (int, error) {
+func Change(have, out int, k Kind, r Reason, count int) (int, error) {
 	if !r.Valid() {
 		return 0, fmt.Errorf("“%s” is not a reason to move bars", r)
 	}
@@ -95,14 +113,14 @@ func Change(have, out int, g Grade, r Reason, count int) (int, error) {
 	switch r.Sign() {
 	case 1:
 		if count > out {
-			return 0, fmt.Errorf("%d bars cannot come back: %d of %s went out", count, out, g.Words())
+			return 0, fmt.Errorf("%d bars cannot come back: %d of %s went out", count, out, k.Words())
 		}
 		return count, nil
 	case 0:
 		return count - have, nil
 	}
 	if count > have {
-		return 0, &ShortError{count, have, g}
+		return 0, &ShortError{count, have, k}
 	}
 	return -count, nil
 }

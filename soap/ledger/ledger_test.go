@@ -22,7 +22,7 @@ func TestBarsLeaveComeBackAndAreCountedAnew(t *testing.T) {
 		{ledger.Returned, 5, 4, 3, 3, ""}, {ledger.Returned, 5, 4, 5, 0, "4 of first grade went out"},
 		{ledger.Recount, 5, 4, 0, -5, ""}, {ledger.Recount, 5, 4, 7, 2, ""}, {"lost", 5, 0, 1, 0, "is not a reason"},
 	} {
-		change, err := ledger.Change(c.have, c.out, ledger.First, c.reason, c.count)
+		change, err := ledger.Change(c.have, c.out, ledger.Of(ledger.First), c.reason, c.count)
 		if c.refused != "" {
 			assert.ErrorContains(t, err, c.refused, "%+v", c)
 			continue
@@ -36,7 +36,7 @@ func TestBarsLeaveComeBackAndAreCountedAnew(t *testing.T) {
 func TestABalanceNeverFallsBelowZero(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		have, out := rapid.IntRange(0, 40).Draw(t, "have"), rapid.IntRange(0, 40).Draw(t, "out")
-		change, err := ledger.Change(have, out, rapid.SampledFrom(ledger.Grades()).Draw(t, "grade"), rapid.SampledFrom(ledger.Reasons()).Draw(t, "reason"), rapid.IntRange(-5, 80).Draw(t, "count"))
+		change, err := ledger.Change(have, out, ledger.Of(rapid.SampledFrom(ledger.Grades()).Draw(t, "grade")), rapid.SampledFrom(ledger.Reasons()).Draw(t, "reason"), rapid.IntRange(-5, 80).Draw(t, "count"))
 		if err == nil {
 			require.GreaterOrEqual(t, have+change, 0)
 		}
@@ -50,4 +50,11 @@ func TestEveryGradeAndReasonHasItsWords(t *testing.T) {
 	for _, r := range ledger.Reasons() {
 		assert.True(t, r.Valid())
 	}
+}
+
+func TestAKindIsSaidByItsGradeAndItsSizeWhereThatIsNotTheUsual(t *testing.T) {
+	assert.Equal(t, "seconds", ledger.Of(ledger.Second).Words())
+	guest := ledger.Kind{Size: "guest bar", Grade: ledger.First}
+	_, err := ledger.Change(2, 0, guest, ledger.Sold, 3)
+	assert.EqualError(t, err, "3 wanted, but only 2 first grade, guest bar are ready in this lot")
 }

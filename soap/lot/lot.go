@@ -237,28 +237,92 @@ type Cut struct {
 	Entry
 	Bars       map[ledger.Grade]int // scrap included
 	BarG       float64              // a typical raw bar, 0 when not weighed
+	Sizes      []Size               // of other sizes
 	TrimmingsG float64
 	Ends       int     // end pieces that are kept as such
 	EndsG      float64 // all of them together
-	Halves     int     // of the bars counted, how many are halves
+	Halves     int     // of the usual bars, how many are halves
 	Finish     string  // who finishes it, where that is left to somebody else
 	Note       string
 }
 
+// Size is bars of a size of their own, beside the usual ones of the lot.
+type Size struct {
+	Name string
+	BarG float64              // a typical raw bar, 0 when not weighed
+	Bars map[ledger.Grade]int // scrap included
+}
+
+// Of is how many bars of a kind were cut.
+func (c Cut) Of(k ledger.Kind) int {
+	if k.Size == "" {
+		return c.Bars[k.Grade]
+	}
+	for _, s := range c.Sizes {
+		if s.Name == k.Size {
+			return s.Bars[k.Grade]
+		}
+	}
+	return 0
+}
+
+// Kinds are the kinds that can become stock, the usual bar first.
+func (c Cut) Kinds() []ledger.Kind {
+	names := []string{""}
+	for _, s := range c.Sizes {
+		names = append(names, s.Name)
+	}
+	var out []ledger.Kind
+	for _, name := range names {
+		for _, g := range ledger.Grades() {
+			out = append(out, ledger.Kind{Size: name, Grade: g})
+		}
+	}
+	return out
+}
+
 // Count is how many pieces were cut as bars, scrap included.
 func (c Cut) Count() int {
-	n := 0
-	for _, k := range c.Bars {
+	n := sum(c.Bars)
+	for _, s := range c.Sizes {
+		n += sum(s.Bars)
+	}
+	return n
+}
+
+// OfGrade is how many pieces of a grade were cut, of any size.
+func (c Cut) OfGrade(g ledger.Grade) int {
+	n := c.Bars[g]
+	for _, s := range c.Sizes {
+		n += s.Bars[g]
+	}
+	return n
+}
+
+func sum(bars map[ledger.Grade]int) (n int) {
+	for _, k := range bars {
 		n += k
 	}
 	return n
 }
 
-// Weight is what came off the mold in g, by the typical bar: whole bars, halves
-// as halves, end pieces and trimmings.
-func (c Cut) Weight() float64 {
-	return c.BarG*(float64(c.Count())-float64(c.Halves)/2) + c.EndsG + c.TrimmingsG
+// BarsG is what the bars weighed when they were cut, in g, by a typical one of each
+// size, halves as halves; 0 when none was weighed. A size that was not weighed
+// counts as usual bars.
+func (c Cut) BarsG() float64 {
+	g := c.BarG * (float64(sum(c.Bars)) - float64(c.Halves)/2)
+	for _, s := range c.Sizes {
+		one := s.BarG
+		if one == 0 {
+			one = c.BarG
+		}
+		g += one * float64(sum(s.Bars))
+	}
+	return g
 }
+
+// Weight is what came off the mold in g: bars, end pieces and trimmings.
+func (c Cut) Weight() float64 { return c.BarsG() + c.EndsG + c.TrimmingsG }
 
 // SampleWeight is the marked sample bar on the scale.
 type SampleWeight struct {
@@ -291,7 +355,7 @@ type Release struct {
 // Move is bars in or out after the release.
 type Move struct {
 	Entry
-	Grade  ledger.Grade
+	Kind   ledger.Kind
 	Reason ledger.Reason
 	Change int
 	Note   string
@@ -345,7 +409,7 @@ type Lot struct {
 	Moves     []Move
 	Notes     []Note
 	Abandoned *Note
-	Balance   map[ledger.Grade]int // bars ready to move out
+	Balance   map[ledger.Kind]int // bars that are there
 	LastEntry int64
 }
 

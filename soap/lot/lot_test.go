@@ -63,7 +63,7 @@ func TestACorrectionTakesThePlaceOfWhatItCorrects(t *testing.T) {
 
 func TestALotGoesThroughItsLifeInOrder(t *testing.T) {
 	now := time.Date(2026, 3, 1, 12, 0, 0, 0, time.UTC)
-	l := &lot.Lot{Code: "1-F", Balance: map[ledger.Grade]int{}}
+	l := &lot.Lot{Code: "1-F", Balance: map[ledger.Kind]int{}}
 	step := func(stage lot.Stage, may, mayNot []string) {
 		t.Helper()
 		assert.Equal(t, stage, l.Stage())
@@ -80,7 +80,7 @@ func TestALotGoesThroughItsLifeInOrder(t *testing.T) {
 	l.Unmolding = &lot.Unmolding{}
 	step(lot.Unmolded, []string{"cut"}, []string{"unmold", "release"})
 	l.Cut = &lot.Cut{}
-	l.Balance[ledger.First] = 10
+	l.Balance[ledger.Of(ledger.First)] = 10
 	step(lot.Curing, []string{"sample", "check", "release"}, []string{"cut", "move"})
 	l.Release = &lot.Release{}
 	l.Checks = []lot.SafetyCheck{{Pass: true}}
@@ -89,23 +89,23 @@ func TestALotGoesThroughItsLifeInOrder(t *testing.T) {
 	step(lot.Ready, nil, []string{"move"})
 	l.Holds = append(l.Holds, lot.Hold{Why: "it was another shop's bar"})
 	step(lot.Ready, []string{"move"}, nil)
-	l.Balance[ledger.First] = 0
+	l.Balance[ledger.Of(ledger.First)] = 0
 	step(lot.Gone, nil, []string{"weigh", "release"})
 }
 
 func TestBarsNeverGoBelowZeroNorComeBackTwice(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		have, out := rapid.IntRange(0, 40).Draw(t, "have"), rapid.IntRange(0, 40).Draw(t, "out")
-		by, err := ledger.Change(have, out, ledger.First, rapid.SampledFrom(ledger.Reasons()).Draw(t, "reason"), rapid.IntRange(-3, 60).Draw(t, "count"))
+		by, err := ledger.Change(have, out, ledger.Of(ledger.First), rapid.SampledFrom(ledger.Reasons()).Draw(t, "reason"), rapid.IntRange(-3, 60).Draw(t, "count"))
 		if err == nil {
 			require.GreaterOrEqual(t, have+by, 0)
 		}
 	})
-	_, err := ledger.Change(5, 0, ledger.First, ledger.Sold, 6)
+	_, err := ledger.Change(5, 0, ledger.Of(ledger.First), ledger.Sold, 6)
 	assert.ErrorContains(t, err, "only 5")
-	_, err = ledger.Change(5, 2, ledger.First, ledger.Returned, 3)
+	_, err = ledger.Change(5, 2, ledger.Of(ledger.First), ledger.Returned, 3)
 	assert.ErrorContains(t, err, "cannot come back")
-	by, err := ledger.Change(5, 2, ledger.First, ledger.Recount, 4)
+	by, err := ledger.Change(5, 2, ledger.Of(ledger.First), ledger.Recount, 4)
 	require.NoError(t, err)
 	assert.Equal(t, -1, by)
 }

@@ -36,7 +36,7 @@ func (l *Lot) Story() []Event {
 		add(u.Entry, "Unmolded", "%s", withNote("gel: "+u.Gel, u.Note))
 	}
 	if c := l.Cut; c != nil {
-		add(c.Entry, "Cut", "%s", withNote(fmt.Sprintf("first grade %d, seconds %d, testers %d, scrap %d", c.Bars[ledger.First], c.Bars[ledger.Second], c.Bars[ledger.Tester], c.Bars[ledger.Scrap]), c.Note))
+		add(c.Entry, "Cut", "%s", withNote(c.words(), c.Note))
 	}
 	for _, s := range l.Samples {
 		add(s.Entry, "Sample bar", "%s g", unit.Trim(s.Grams, 2))
@@ -64,7 +64,7 @@ func (l *Lot) Story() []Event {
 		add(r.Entry, "Released", "%s", withNote("by "+r.Who, r.Early))
 	}
 	for _, m := range l.Moves {
-		add(m.Entry, "Bars moved", "%s", withNote(fmt.Sprintf("%+d %s, %s", m.Change, m.Grade.Words(), m.Reason), m.Note))
+		add(m.Entry, "Bars moved", "%s", withNote(fmt.Sprintf("%+d %s, %s", m.Change, m.Kind.Words(), m.Reason), m.Note))
 	}
 	for _, n := range l.Notes {
 		title := "Note"
@@ -201,4 +201,34 @@ func (l *Lot) troubles(add func(e Entry, title, format string, args ...any)) {
 	for _, k := range l.Kept {
 		add(k.Entry, "Reference bar", "%d kept: %s", k.Bars, k.Place)
 	}
+}
+
+// words says what a cut gave.
+func (c Cut) words() string {
+	graded := func(bars map[ledger.Grade]int) string {
+		return fmt.Sprintf("first grade %d, seconds %d, testers %d, scrap %d", bars[ledger.First], bars[ledger.Second], bars[ledger.Tester], bars[ledger.Scrap])
+	}
+	weighing := func(g float64) string {
+		if g == 0 {
+			return ""
+		}
+		return " of " + unit.Trim(g, 1) + " g"
+	}
+	text := graded(c.Bars) + weighing(c.BarG)
+	for _, s := range c.Sizes {
+		text += "; " + s.Name + weighing(s.BarG) + ": " + graded(s.Bars)
+	}
+	if c.Halves > 0 {
+		text += fmt.Sprintf("; %d of them halves", c.Halves)
+	}
+	if c.Ends > 0 || c.EndsG > 0 {
+		text += fmt.Sprintf("; end pieces %d", c.Ends) + weighing(c.EndsG)
+	}
+	if c.TrimmingsG > 0 {
+		text += "; trimmings" + weighing(c.TrimmingsG)
+	}
+	if c.Finish != "" {
+		text += "; left to finish: " + c.Finish
+	}
+	return text
 }

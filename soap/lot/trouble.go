@@ -219,12 +219,8 @@ func (l *Lot) Batch(cookerML float64) trouble.Batch {
 		b.At = trouble.InMold
 	}
 	if l.Cut != nil {
-		bars := 0
-		for _, n := range l.Cut.Bars {
-			bars += n
-		}
-		if l.Cut.BarG > 0 {
-			b.SoapG = l.Cut.BarG * float64(bars)
+		if g := l.Cut.BarsG(); g > 0 {
+			b.SoapG = g
 		}
 		if first, last := l.sampleRange(); first > 0 {
 			share := 1 - last/first

@@ -75,7 +75,7 @@ func TestABarIsWeighedEveryWeekAndALotWithoutACheckIsCalled(t *testing.T) {
 	assert.NotContains(t, kinds(schedule.Today([]*lot.Lot{l}, noon)), schedule.Weigh, "weighed two hours ago")
 	gone := onTheRack(90)
 	gone.Release = &lot.Release{Entry: at(10)}
-	gone.Balance = map[ledger.Grade]int{}
+	gone.Balance = map[ledger.Kind]int{}
 	assert.Empty(t, schedule.Today([]*lot.Lot{gone}, noon), "what is sold out asks for nothing")
 }
 

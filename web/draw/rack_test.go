@@ -20,7 +20,7 @@ import (
 // drying is a lot halfway through four weeks.
 func drying(code string, bars int) draw.RackInput {
 	policy, _ := cure.PolicyByCode("four")
-	l := &lot.Lot{OID: code, Code: code, Frozen: lot.Frozen{Recipe: "A name that is far too long for the tag of one lot", Policy: policy}, Balance: map[ledger.Grade]int{ledger.First: bars}, Pour: &lot.Pour{}, Cut: &lot.Cut{}}
+	l := &lot.Lot{OID: code, Code: code, Frozen: lot.Frozen{Recipe: "A name that is far too long for the tag of one lot", Policy: policy}, Balance: map[ledger.Kind]int{ledger.Of(ledger.First): bars}, Pour: &lot.Pour{}, Cut: &lot.Cut{}}
 	return draw.RackInput{Lot: l, Gate: &cure.Gate{DaysLeft: 14}, Stand: rack.Lot{ID: code, Bars: bars}, Tag: "day 14 of 28"}
 }
 
