@@ -11,6 +11,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"ashshelf/soap/ledger"
 	"ashshelf/soap/lot"
 )
 
@@ -51,7 +52,8 @@ func TestAShopOfTheFirstSchemaComesUpToDateWithAllItsRecords(t *testing.T) {
 		`INSERT INTO entry (kind, occurred_at, recorded_at, person_id, device_id) VALUES ('lot', 5, 5, 1, 1), ('weighing', 6, 6, 1, 1)`,
 		`INSERT INTO lot (oid, number, code, entry_id, plan_id, recipe_id, pot, frozen) VALUES ('l', 1, '1-H', 5, 1, 1, 1, '{"sheet":[{"items":[{"key":"fat:olive-oil","name":"Olive oil"}]}]}')`,
 		`INSERT INTO lot_state (lot_id, stage, last_entry) VALUES (1, 'making', 6)`,
-		`INSERT INTO weighing (entry_id, lot_id, item, target, actual) VALUES (6, 1, 'fat:olive-oil', 500000, 501000)`)
+		`INSERT INTO weighing (entry_id, lot_id, item, target, actual) VALUES (6, 1, 'fat:olive-oil', 500000, 501000)`,
+		`INSERT INTO bar_balance (lot_id, grade, bars) VALUES (1, 'first', 7)`)
 	db, err := Open(context.Background(), dir)
 	require.NoError(t, err)
 	defer db.Close()
@@ -78,6 +80,7 @@ func TestAShopOfTheFirstSchemaComesUpToDateWithAllItsRecords(t *testing.T) {
 		require.Len(t, lots[0].Weighings, 1)
 		assert.Equal(t, 501.0, lots[0].Weighings[0].Actual)
 		assert.Equal(t, lot.Typed, lots[0].Weighings[0].How, "an old weight counts as typed")
+		assert.Equal(t, 7, lots[0].Balance[ledger.Of(ledger.First)], "its bars are of the usual size")
 		return nil
 	}))
 	assert.FileExists(t, filepath.Join(dir, "before-schema-9.db"))

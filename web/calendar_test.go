@@ -102,6 +102,25 @@ func TestALotIsPutOnARackThatIsDrawn(t *testing.T) {
 	has(t, page, "Cellar, 2 levels with 1 lot")
 }
 
+func TestALotIsCutIntoBarsOfTwoSizes(t *testing.T) {
+	t.Parallel()
+	v := visit(t)
+	_, page := v.get("/")
+	lot := first(t, page, `href="(/lots/[a-z0-9]{26})" id="at-10-M"`)
+	v.does(lot, lot+"/unmold", "gel", "full")
+	status, page := v.send(lot, lot+"/cut", "first", "4", "bar", "100 g", "size[0].first", "6", "size[0].bar", "40 g")
+	assert.Equal(t, http.StatusUnprocessableEntity, status)
+	has(t, page, "say what size it is", `value="40 g"`, `<details class="more mt-2" open>`)
+	v.does(lot, lot+"/cut", "first", "4", "bar", "100 g", "size[0].name", "guest bar", "size[0].first", "6", "size[0].bar", "40 g")
+	_, sheet := v.get(lot + "/record.json")
+	for _, want := range []string{`"sizes_cut"`, `"guest bar"`, `"bar_g": 40`} {
+		has(t, sheet, want)
+	}
+	asLot(t, sheet)
+	_, page = v.get(lot)
+	has(t, page, "guest bar of 40 g: first grade 6")
+}
+
 func TestTheOwnerSaysWhatStandsApart(t *testing.T) {
 	t.Parallel()
 	v := visit(t)

@@ -112,17 +112,7 @@ func TestTheRecordAnswersItsChecklistLineByLine(t *testing.T) {
 	}
 
 	_, text := v.get(lot + "/record.json")
-	doc, err := jsonschema.UnmarshalJSON(strings.NewReader(text))
-	require.NoError(t, err)
-	c := jsonschema.NewCompiler()
-	for _, name := range []string{"recipe-1", "lot-1"} {
-		schema, err := exchange.Schemas().Open(name + ".schema.json")
-		require.NoError(t, err)
-		body, err := jsonschema.UnmarshalJSON(schema)
-		require.NoError(t, err)
-		require.NoError(t, c.AddResource("urn:ashshelf:"+name, body))
-	}
-	assert.NoError(t, c.MustCompile("urn:ashshelf:lot-1").Validate(doc))
+	asLot(t, text)
 	_, table := v.get(lot + "/record.csv")
 	rows, err := csv.NewReader(strings.NewReader(table)).ReadAll()
 	require.NoError(t, err)
@@ -162,4 +152,20 @@ func TestWhatIsCarriedOverIsShownOnBothLots(t *testing.T) {
 	v.refuses(rack, rack+"/kept", "kept_place", "where", "kept_bars", "1")
 	page = v.does(rack, rack+"/kept", "kept_bars", "1", "kept_place", "drawer 3")
 	has(t, page, "1 reference bar kept: drawer 3")
+}
+
+// asLot holds a record against its published schema.
+func asLot(t testing.TB, text string) {
+	t.Helper()
+	doc, err := jsonschema.UnmarshalJSON(strings.NewReader(text))
+	require.NoError(t, err)
+	c := jsonschema.NewCompiler()
+	for _, name := range []string{"recipe-1", "lot-1"} {
+		schema, err := exchange.Schemas().Open(name + ".schema.json")
+		require.NoError(t, err)
+		body, err := jsonschema.UnmarshalJSON(schema)
+		require.NoError(t, err)
+		require.NoError(t, c.AddResource("urn:ashshelf:"+name, body))
+	}
+	assert.NoError(t, c.MustCompile("urn:ashshelf:lot-1").Validate(doc))
 }

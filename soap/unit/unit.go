@@ -38,6 +38,7 @@ const (
 	MLPerFluidOunce = 29.5735295625 // US fluid ounce, exact
 	MLPerTeaspoon   = 4.92892159375 // US teaspoon, a sixth of a fluid ounce, exact
 	MMPerInch       = 25.4          // exact
+	MMPerFoot       = 12 * MMPerInch
 )
 
 // Error says why a text is not an amount, in words for the person who typed
@@ -72,6 +73,7 @@ var (
 	length = dimension{"a length", "65 mm or 2.5 in", map[string]float64{
 		"mm": 1, "cm": 10, "m": 1000,
 		"in": MMPerInch, "inch": MMPerInch, "inches": MMPerInch, `"`: MMPerInch, "″": MMPerInch,
+		"ft": MMPerFoot, "foot": MMPerFoot, "feet": MMPerFoot, "'": MMPerFoot, "′": MMPerFoot,
 	}}
 )
 

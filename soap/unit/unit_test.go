@@ -28,6 +28,11 @@ func TestWeightsAreReadAsMakersWriteThem(t *testing.T) {
 }
 
 func TestLengthsVolumesAndTemperatures(t *testing.T) {
+	for text, want := range map[string]float64{"4 ft": 1219.2, "4 ft 2 in": 1270, `5' 3"`: 1600.2, "1 1/2 feet": 457.2} {
+		mm, err := unit.Length(text, "mm")
+		require.NoError(t, err, text)
+		assert.InDelta(t, want, mm, 1e-9, text)
+	}
 	mm, err := unit.Length("2.5 in", "mm")
 	require.NoError(t, err)
 	assert.InDelta(t, 63.5, mm, 1e-9)
