@@ -46,6 +46,19 @@ func (s *Shop) Calendar(ctx context.Context, from, to time.Time, daysOff string)
 	return schedule.Calendar(lots, from, to, strings.Fields(daysOff)), err
 }
 
+// Pressing returns what is to be done this hour; see [schedule.Pressing].
+func (s *Shop) Pressing(ctx context.Context, zone *time.Location) ([]schedule.Task, error) {
+	lots, err := s.Lots(ctx, store.LotsWhere{Stages: []lot.Stage{lot.InMold, lot.Unmolded}})
+	return schedule.Pressing(schedule.Today(lots, s.Now(zone))), err
+}
+
+// DueOn returns what falls on a local day; see [schedule.On].
+func (s *Shop) DueOn(ctx context.Context, day time.Time, daysOff string) (windows []schedule.Task, due []schedule.Event, err error) {
+	lots, err := s.Lots(ctx, store.LotsWhere{Stages: []lot.Stage{lot.InMold, lot.Curing}})
+	windows, due = schedule.On(lots, day, strings.Fields(daysOff))
+	return windows, due, err
+}
+
 // NewFeed makes a new secret address of the calendar; the one before leads
 // nowhere from then on.
 func (s *Shop) NewFeed(ctx context.Context, act Act) error {

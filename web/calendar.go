@@ -1,8 +1,10 @@
 package web
 
 import (
+	"fmt"
 	"io"
 	"net/http"
+	"slices"
 	"strings"
 	"time"
 
@@ -11,6 +13,7 @@ import (
 	"ashshelf/exchange"
 	"ashshelf/shop"
 	"ashshelf/soap/schedule"
+	"ashshelf/web/draw"
 )
 
 // monthPage is a month of what is foreseen, in weeks of days.
@@ -28,7 +31,96 @@ type monthDay struct {
 	Today   bool
 	Off     bool
 	Events  []schedule.Event
+	Many    []manyEvents // of a kind of which there are too many to name
 	Plans   []shop.Plan
+}
+
+// Address is that of the day's page.
+func (d monthDay) Address() string { return "/calendar/" + d.Day.Format(time.DateOnly) }
+
+// manyEvents counts what falls on a day.
+type manyEvents struct {
+	Kind  schedule.Kind
+	Count int
+}
+
+// gather puts the events of a kind together where there are many.
+func (d *monthDay) gather() {
+	count := map[schedule.Kind]int{}
+	for _, e := range d.Events {
+		count[e.Kind]++
+	}
+	var few []schedule.Event
+	for _, e := range d.Events {
+		if n := count[e.Kind]; n < manyTasks {
+			few = append(few, e)
+		} else if !slices.ContainsFunc(d.Many, func(m manyEvents) bool { return m.Kind == e.Kind }) {
+			d.Many = append(d.Many, manyEvents{e.Kind, n})
+		}
+	}
+	d.Events = few
+}
+
+// duePage is what falls on one day.
+type duePage struct {
+	Before, After, Month string
+	Off                  bool
+	Windows              []windowLine
+	Drawn                draw.Day
+	Due                  []todos
+	Plans                []shop.Plan
+}
+
+// windowLine is a window in words.
+type windowLine struct {
+	schedule.Task
+	When string
+}
+
+// calendarDay shows a day: its windows at their hours, what is due, what is planned.
+func (s *Server) calendarDay(w http.ResponseWriter, r *http.Request, day time.Time) {
+	v := sessionOf(r)
+	now := s.shop.Now(v.Location)
+	windows, due, err := s.shop.DueOn(r.Context(), day, v.DaysOff)
+	var plans []shop.Plan
+	if err == nil {
+		plans, err = s.shop.OpenPlans(r.Context())
+	}
+	var racks []shop.Rack
+	if err == nil {
+		racks, err = s.shop.Racks(r.Context())
+	}
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	p := duePage{Before: day.AddDate(0, 0, -1).Format(time.DateOnly), After: day.AddDate(0, 0, 1).Format(time.DateOnly), Month: day.Format("2006-01"), Drawn: draw.OfDay(day, windows, now),
+		Off: slices.Contains(strings.Fields(v.DaysOff), strings.ToLower(day.Weekday().String()[:3]))}
+	clock := func(t time.Time) string {
+		if t = t.In(v.Location); t.Format(time.DateOnly) == day.Format(time.DateOnly) {
+			return t.Format("15:04")
+		}
+		return t.Format("Mon 15:04")
+	}
+	for _, t := range windows {
+		p.Windows = append(p.Windows, windowLine{t, fmt.Sprintf("opens %s, best at %s, closes %s", clock(t.Opens), clock(t.Best), clock(t.Closes))})
+	}
+	tasks := make([]schedule.Task, len(due))
+	for i, e := range due {
+		tasks[i] = e.Task
+		tasks[i].Opens = time.Time{} // a day, not an hour
+	}
+	where := whereOf(racks)
+	for _, kind := range schedule.Kinds() {
+		of := slices.DeleteFunc(slices.Clone(tasks), func(t schedule.Task) bool { return t.Kind != kind })
+		p.Due = append(p.Due, todosOf(of, v, now, where, kind)...)
+	}
+	for _, plan := range plans {
+		if plan.Day == day.Format(time.DateOnly) {
+			p.Plans = append(p.Plans, plan)
+		}
+	}
+	s.show(w, r, http.StatusOK, "calendar-day", day.Format("Monday 2 January 2006"), "Shelf", nil, p)
 }
 
 // month shows the calendar of a month.
@@ -37,6 +129,10 @@ func (s *Server) month(w http.ResponseWriter, r *http.Request) {
 	now := s.shop.Now(v.Location)
 	first := time.Date(now.Year(), now.Month(), 1, 0, 0, 0, 0, v.Location)
 	if text := chi.URLParam(r, "month"); text != "" {
+		if day, err := time.ParseInLocation(time.DateOnly, text, v.Location); err == nil && day.Year() >= 2000 && day.Year() <= 2200 {
+			s.calendarDay(w, r, day)
+			return
+		}
 		t, err := time.ParseInLocation("2006-01", text, v.Location)
 		if err != nil || t.Year() < 2000 || t.Year() > 2200 {
 			s.notFound(w, r)
@@ -85,10 +181,36 @@ func (s *Server) month(w http.ResponseWriter, r *http.Request) {
 				one.Plans = append(one.Plans, plan)
 			}
 		}
+		one.gather()
 		week := &p.Weeks[len(p.Weeks)-1]
 		*week = append(*week, one)
 	}
 	s.show(w, r, http.StatusOK, "month", p.Title, "Shelf", nil, p)
+}
+
+// reminder is what every page says of the windows that are open now.
+type reminder struct {
+	Count int
+	Words string // "Unmold and cut 11-S; Texture the top 12-W"
+}
+
+func (s *Server) reminds(r *http.Request) (out reminder, err error) {
+	tasks, err := s.shop.Pressing(r.Context(), sessionOf(r).Location)
+	var words []string
+	for _, t := range tasks {
+		words = append(words, t.Kind.Words()+" "+t.Lot.Code)
+	}
+	return reminder{len(tasks), strings.Join(words, "; ")}, err
+}
+
+// due answers a page that stays open with what is to be done by now.
+func (s *Server) due(w http.ResponseWriter, r *http.Request) {
+	d, err := s.reminds(r)
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	s.render(w, r, http.StatusOK, "due", d)
 }
 
 // renewFeed makes a new secret address of the calendar.

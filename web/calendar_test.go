@@ -121,6 +121,28 @@ func TestALotIsCutIntoBarsOfTwoSizes(t *testing.T) {
 	has(t, page, "guest bar of 40 g: first grade 6")
 }
 
+func TestEveryPageRemindsOfTheWindowsThatAreOpen(t *testing.T) {
+	t.Parallel()
+	v := visit(t)
+	_, page := v.get("/recipes")
+	has(t, page, `<span aria-hidden="true">4</span>`, "due now: ", "Unmold and cut 11-S", "Look for the gel ring 12-W")
+	_, part := v.get("/due")
+	has(t, part, `<span aria-hidden="true">4</span>`)
+	assert.NotContains(t, part, "<html")
+	lot := first(t, mustGet(v, "/"), `href="(/lots/[a-z0-9]{26})" id="at-11-S"`)
+	v.does(lot, lot+"/unmold", "gel", "full")
+	_, page = v.get("/recipes")
+	has(t, page, "; Cut 11-S")
+	_, day := v.get("/calendar/2026-03-14")
+	has(t, day, "Saturday 14 March 2026", "opens 06:15, best at 12:30, closes 17:30")
+	_, day = v.get("/calendar/2026-03-15")
+	has(t, day, "Make Swifts at dusk", "opens Sat 21:15")
+	for _, path := range []string{"/calendar/2026-02-30", "/calendar/0001-01-01", "/calendar/yesterday"} {
+		status, _ := v.get(path)
+		assert.Equal(t, http.StatusNotFound, status, path)
+	}
+}
+
 func TestTheOwnerSaysWhatStandsApart(t *testing.T) {
 	t.Parallel()
 	v := visit(t)

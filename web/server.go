@@ -106,6 +106,7 @@ func (s *Server) Handler() http.Handler {
 		r.Get("/who", s.who)
 		r.Post("/who", s.chooseWho)
 		r.Get("/look", s.look)
+		r.Get("/due", s.due)
 		r.Group(func(r chi.Router) {
 			r.Use(s.somebody)
 			r.Get("/", s.shelf)
@@ -408,6 +409,7 @@ type Page struct {
 	Tab     string
 	Version string
 	Now     time.Time
+	Due     reminder
 	Data    any
 }
 
@@ -422,6 +424,10 @@ func (s *Server) show(w http.ResponseWriter, r *http.Request, status int, name, 
 	p := Page{Session: sessionOf(r), Title: title, Room: room, Path: r.URL.Path, Notice: notice, Key: keyMark, Tab: tabMark, Version: s.version, Data: data}
 	if p.Session != nil {
 		p.Now = s.shop.Now(p.Location)
+		var err error
+		if p.Due, err = s.reminds(r); err != nil {
+			s.log.Warn("reminder", "err", err) // the page matters more
+		}
 	}
 	body, ok := s.made(w, r, name, p)
 	if !ok {

@@ -40,6 +40,9 @@ var words = map[Kind]string{
 	Check: "Make the safety check", Release: "Release", Held: "On hold: decide",
 }
 
+// Kinds returns all kinds, the most pressing first.
+func Kinds() []Kind { return slices.Clone(order) }
+
 // Words says the task as a maker would.
 func (k Kind) Words() string { return words[k] }
 
@@ -260,4 +263,33 @@ func Calendar(lots []*lot.Lot, from, to time.Time, off []string) []Event {
 		return a.Best.Compare(b.Best)
 	})
 	return out
+}
+
+// Pressing picks from tasks those that go by the hour and are to be done now, in
+// their order.
+func Pressing(tasks []Task) []Task {
+	return slices.DeleteFunc(slices.Clone(tasks), func(t Task) bool {
+		late := t.State == cure.Late && t.Care() // it presses no more
+		return t.State == cure.Waiting || late || !slices.Contains([]Kind{Oven, Texture, Gel, Unmold, Cut}, t.Kind)
+	})
+}
+
+// longest is how many days a window lasts at the most, and how long after its pour
+// it closes.
+const longest = 7
+
+// On returns what falls on a local day: the windows that are open at some time of
+// it, the earliest first, and what is due on it.
+func On(lots []*lot.Lot, day time.Time, off []string) (windows []Task, due []Event) {
+	end := day.AddDate(0, 0, 1)
+	for _, e := range Calendar(lots, day.AddDate(0, 0, -longest), end.AddDate(0, 0, longest), off) {
+		switch {
+		case !e.AllDay && e.Opens.Before(end) && e.Closes.After(day):
+			windows = append(windows, e.Task)
+		case e.AllDay && e.Day.Equal(day):
+			due = append(due, e)
+		}
+	}
+	slices.SortStableFunc(windows, func(a, b Task) int { return a.Opens.Compare(b.Opens) })
+	return windows, due
 }

@@ -136,3 +136,24 @@ func TestTheCalendarIsRightAcrossAChangeOfClocks(t *testing.T) {
 	cut.Frozen.Unmold.Closes = 24 * time.Hour
 	assert.Equal(t, 12*time.Hour, schedule.StampUntil(cut).Sub(cut.Cut.Occurred), "olive and salt harden in hours")
 }
+
+func TestADayHasTheWindowsThatAreOpenInItAndWhatIsDueOnIt(t *testing.T) {
+	day := time.Date(2026, 3, 14, 0, 0, 0, 0, time.UTC)
+	poured := func(at time.Time, opens, closes time.Duration) *lot.Lot {
+		l := &lot.Lot{Pour: &lot.Pour{Entry: lot.Entry{Occurred: at}}}
+		l.Frozen.Unmold = cure.Window{Opens: opens, Best: (opens + closes) / 2, Closes: closes}
+		l.Frozen.Formula.Process.Gel = "avoid"
+		l.Cared = []lot.Care{{What: "texture"}}
+		return l
+	}
+	over := poured(day.Add(-20*time.Hour), 12*time.Hour, 60*time.Hour)      // yesterday evening to the day after
+	yesterday := poured(day.Add(-50*time.Hour), 12*time.Hour, 48*time.Hour) // closed two hours ago
+	later := poured(day.Add(13*time.Hour), 12*time.Hour, 48*time.Hour)      // opens tomorrow
+	windows, due := schedule.On([]*lot.Lot{over, yesterday, later}, day, nil)
+	require.Len(t, windows, 1)
+	assert.Same(t, over, windows[0].Lot)
+	assert.Empty(t, due)
+	windows, _ = schedule.On([]*lot.Lot{over, yesterday, later}, day.AddDate(0, 0, 1), nil)
+	require.Len(t, windows, 2)
+	assert.Same(t, over, windows[0].Lot, "the earliest first")
+}
