@@ -118,6 +118,29 @@ func spread(t testing.TB, db *sql.DB) {
 	require.NoError(t, err)
 }
 
+// more writes moves and weighings down under the lots that are gone, each with a
+// head of its own: bars that came back and were sold again, so that their ledgers
+// still balance, and weeks in which the marked bar lost nothing any more.
+func more(t testing.TB, db *sql.DB, moves, weighings int) {
+	t.Helper()
+	tx, err := db.Begin()
+	require.NoError(t, err)
+	const first = 1 << 40 // beyond all entries
+	const gone = ` FROM lot l JOIN lot_state s ON s.lot_id = l.id AND s.stage = 'gone' AND l.id > $apart JOIN entry e ON e.id = s.last_entry CROSS JOIN n `
+	for _, statement := range []string{
+		`INSERT INTO entry (id, kind, occurred_at, recorded_at, person_id, device_id) SELECT $first + l.id * 64 + i, CASE WHEN i < $moves THEN 'move' ELSE 'sample' END, e.occurred_at + i * 604800000, e.occurred_at + i * 604800000, e.person_id, e.device_id` + gone,
+		`INSERT INTO bar_move (entry_id, lot_id, grade, reason, change, note) SELECT $first + l.id * 64 + i, l.id, 'first', CASE i % 2 WHEN 0 THEN 'returned' ELSE 'sold' END, CASE i % 2 WHEN 0 THEN 1 ELSE -1 END, ''` + gone + `WHERE i < $moves`,
+		`INSERT INTO sample_weight (entry_id, lot_id, weight) SELECT $first + l.id * 64 + i, l.id, (SELECT min(weight) FROM sample_weight w WHERE w.lot_id = l.id)` + gone + `WHERE i >= $moves`,
+	} {
+		_, err := tx.Exec(`WITH RECURSIVE n (i) AS (SELECT 0 UNION ALL SELECT i + 1 FROM n WHERE i + 1 < $moves + $weighings) `+statement,
+			sql.Named("moves", moves), sql.Named("weighings", weighings), sql.Named("first", first), sql.Named("apart", apart))
+		require.NoError(t, err)
+	}
+	_, err = tx.Exec(`UPDATE lot_state SET last_entry = $first + lot_id * 64 + $last WHERE stage = 'gone' AND lot_id > $apart`, sql.Named("first", first), sql.Named("last", moves+weighings-1), sql.Named("apart", apart))
+	require.NoError(t, err)
+	require.NoError(t, tx.Commit())
+}
+
 // busy is a visitor of the demo shop after many more lots: those that are gone,
 // and those on the racks, repeated so often.
 func busy(t testing.TB, gone, curing int) *visitor {
@@ -131,6 +154,7 @@ func busy(t testing.TB, gone, curing int) *visitor {
 	db.SetMaxOpenConns(1)
 	repeat(t, db, lot.Gone, 1, gone, 17*time.Hour)
 	repeat(t, db, lot.Curing, gone+1, curing, time.Millisecond)
+	more(t, db, 18, 6)
 	s, err := shop.Open(context.Background(), dir, func() time.Time { return moment })
 	require.NoError(t, err)
 	t.Cleanup(func() { assert.NoError(t, s.Close()) })
@@ -140,6 +164,11 @@ func busy(t testing.TB, gone, curing int) *visitor {
 		v.does("/racks", "/racks", "name", fmt.Sprintf("Rack %d", i+3), "levels", "5", "width_mm", "1.5 m")
 	}
 	spread(t, db)
+	for _, table := range []string{"lot", "weighing", "sample_weight", "bar_move", "entry"} {
+		var n int
+		require.NoError(t, db.QueryRow(`SELECT count(*) FROM `+table).Scan(&n))
+		t.Logf("%d rows of %s", n, table)
+	}
 	require.NoError(t, db.Close())
 	return v
 }
@@ -167,7 +196,7 @@ func BenchmarkPagesOfABusyShop(b *testing.B) {
 	_, home := v.get("/?find=" + lot.Code(7))
 	path := first(b, home, `href="(/lots/[a-z0-9]+)" id="at-`+lot.Code(7))
 	recipes := first(b, mustGet(v, "/recipes"), `href="(/recipes/[a-z0-9]{26})"`)
-	for _, page := range []string{"/", "/lots", "/lots?q=fig", "/lots?trouble=any", path, path + "/record", recipes, "/calendar", "/make", "/plan", "/recipes", "/stores", "/racks"} {
+	for _, page := range []string{"/", "/lots", "/lots?q=fig", "/lots?trouble=any", path, path + "/record", recipes, "/calendar", "/calendar/2026-03-14", "/make", "/plan", "/recipes", "/stores", "/racks"} {
 		b.Run(strings.NewReplacer("/", "_", "?", "_").Replace(page), func(b *testing.B) {
 			var fresh []time.Duration
 			sep := "?"

@@ -59,6 +59,7 @@ type Server struct {
 	bench    *device.Bench // scale and thermometer; nil for none
 	stopping chan struct{} // closed when the program is told to stop
 	before   madePages
+	sizes    sync.Map // of each page when it was last made, in bytes
 }
 
 // New makes the interface of a shop with the devices on its bench, nil for none.
@@ -458,11 +459,15 @@ func (s *Server) render(w http.ResponseWriter, r *http.Request, status int, name
 // made makes a page or a part of one. A fault of it is answered.
 func (s *Server) made(w http.ResponseWriter, r *http.Request, name string, data any) (body []byte, ok bool) {
 	var b bytes.Buffer
+	if last, ok := s.sizes.Load(name); ok {
+		b.Grow(last.(int) + 4<<10)
+	}
 	if err := s.tmpl.ExecuteTemplate(&b, name, data); err != nil {
 		s.log.Error("page", "path", r.URL.Path, "err", err)
 		http.Error(w, "This page could not be made. Nothing was lost; the fault is in the log.", http.StatusInternalServerError)
 		return nil, false
 	}
+	s.sizes.Store(name, b.Len())
 	return b.Bytes(), true
 }
 

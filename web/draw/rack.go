@@ -136,7 +136,7 @@ func (r *Rack) posts(y float64) {
 func rackLot(in RackInput, deep int, scale, x, y, w float64) RackLot {
 	l := in.Lot
 	out := RackLot{OID: l.OID, Code: l.Code, Found: in.Found, X: x, Y: y, W: w, H: levelH}
-	p := &Picture{}
+	p := &Picture{Shapes: make([]Shape, 0, 8)}
 	left, top, floor := x+tagIndent/2, y+signH, y+signH+barsH
 	held := len(l.Held()) > 0
 	state := l.Stage().Words()
@@ -222,7 +222,7 @@ func bars(p *Picture, in RackInput, deep int, scale, left, top, room float64) fl
 
 // SVG writes the rack down, each lot as a link to its record.
 func (r Rack) SVG() string {
-	var to pen
+	to := make(pen, 0, 1000*(len(r.Lots)+1)) // about what a lot takes
 	to.shapes(r.Shapes)
 	for _, l := range r.Lots {
 		to.raw("<a")
