@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"slices"
 	"strings"
 	"time"
 
@@ -185,4 +186,44 @@ func (s *Shop) PlaceLot(ctx context.Context, act Act, oid, on string, level int)
 		}
 		return c.AddPlace(entry, l.ID, lot.Place{Rack: at.Rack, Level: max(0, at.Level)})
 	})
+}
+
+// PlaceAll puts every lot that has bars and no place on its best one, the oldest
+// first. What fits nowhere stays without; it is refused when that is all.
+func (s *Shop) PlaceAll(ctx context.Context, act Act) error {
+	_, err := s.byPerson(ctx, act, func(c *change) (string, error) {
+		room, lots, err := s.roomIn(c.Tx, c.now)
+		if err != nil {
+			return "", err
+		}
+		placed, without := 0, 0
+		for _, l := range slices.Backward(lots) {
+			if _, ok := l.PlaceNow(); ok || !l.Stands() {
+				continue
+			}
+			mine := l.OnRack(c.now)
+			at, _, ok := room.Best(mine)
+			if !ok {
+				without++
+				continue
+			}
+			entry, err := c.entry("place")
+			if err != nil {
+				return "", err
+			}
+			if err := c.AddPlace(entry, l.ID, lot.Place{Rack: at.Rack, Level: at.Level}); err != nil {
+				return "", err
+			}
+			if err := c.SetLotState(l.ID, l.Stage(), entry); err != nil {
+				return "", err
+			}
+			room.Standing[at] = append(room.Standing[at], mine)
+			placed++
+		}
+		if placed == 0 && without > 0 {
+			return "", caution.Problems{{Path: "place", Text: "no level has room for any of them beside what may stand beside it"}}
+		}
+		return "", nil
+	})
+	return err
 }

@@ -278,6 +278,28 @@ func TestALotIsPutWhereItFitsAndARackNeverLosesOne(t *testing.T) {
 	require.Fail(t, "the rack never fills")
 }
 
+func TestAllLotsWithoutAPlaceAreGivenTheirBestAtOnce(t *testing.T) {
+	b := open(t)
+	one, two, three := b.onTheRack(), b.onTheRack(), b.onTheRack()
+	problem(t, b.PlaceAll(ctx, b.act()), "place") // there is no rack
+	narrow, err := b.KeepRack(ctx, b.act(), "", 0, "Narrow", rack.Rack{Levels: 2, WidthMM: 200, Deep: 2})
+	require.NoError(t, err)
+	require.NoError(t, b.PlaceLot(ctx, b.act(), two, narrow, 0))
+	require.NoError(t, b.PlaceAll(ctx, b.act()))
+	at := func(oid string) (rack.Spot, bool) { return b.lot(oid).PlaceNow() }
+	spot, ok := at(one)
+	require.True(t, ok, "the oldest first")
+	assert.Equal(t, rack.Spot{Rack: narrow, Level: 1}, spot)
+	spot, _ = at(two)
+	assert.Equal(t, 0, spot.Level, "who has a place keeps it")
+	_, ok = at(three)
+	assert.False(t, ok, "what fits nowhere stays without")
+	room, _, err := b.Room(ctx)
+	require.NoError(t, err)
+	assert.GreaterOrEqual(t, room.Left(spot, ""), 0.0)
+	problem(t, b.PlaceAll(ctx, b.act()), "place")
+}
+
 func TestTheRulesOfTheRoomAreKeptAndWhatBreaksThemIsTold(t *testing.T) {
 	b := open(t)
 	window, err := b.KeepRack(ctx, b.act(), "", 0, "By the window", rack.Rack{Levels: 2, WidthMM: 900, Deep: 2})

@@ -143,6 +143,27 @@ func TestEveryPageRemindsOfTheWindowsThatAreOpen(t *testing.T) {
 	}
 }
 
+func TestWhatHasNoPlaceIsPutOnItsBest(t *testing.T) {
+	t.Parallel()
+	v := visit(t)
+	_, page := v.get("/")
+	assert.NotContains(t, page, "without a place on")
+	lot := first(t, page, `href="(/lots/[a-z0-9]{26})" id="at-9-L"`)
+	v.does(lot, lot+"/place", "place", "none")
+	_, page = v.get("/")
+	has(t, page, "Put the one without a place on its best")
+	form := filled(t, page, "/places")
+	_, page = v.post("/places", form)
+	assert.NotContains(t, page, "without a place on")
+	_, page = v.post("/places", form)
+	assert.NotContains(t, page, "without a place on", "a double click is one")
+	_, page = v.get(lot)
+	has(t, page, "It stands on <strong>Back wall")
+	status, page := v.post("/care", url.Values{"care": {"sing"}, "lots": {"x"}, "key": {"k"}})
+	assert.Equal(t, http.StatusUnprocessableEntity, status)
+	has(t, page, "Choose what was done. Nothing was recorded.")
+}
+
 func TestTheOwnerSaysWhatStandsApart(t *testing.T) {
 	t.Parallel()
 	v := visit(t)

@@ -112,6 +112,7 @@ func (s *Server) Handler() http.Handler {
 			r.Use(s.somebody)
 			r.Get("/", s.shelf)
 			r.Post("/care", s.tookCare)
+			r.Post("/places", s.placeAll)
 			r.Get("/racks", s.racks)
 			r.Post("/racks", s.keepRack)
 			r.Post("/racks/apart", s.keepApart)
@@ -426,7 +427,7 @@ func (s *Server) show(w http.ResponseWriter, r *http.Request, status int, name, 
 	if p.Session != nil {
 		p.Now = s.shop.Now(p.Location)
 		var err error
-		if p.Due, err = s.reminds(r); err != nil {
+		if p.Due, err = s.reminds(r); err != nil && !errors.Is(err, context.Canceled) {
 			s.log.Warn("reminder", "err", err) // the page matters more
 		}
 	}

@@ -24,6 +24,7 @@ type shelfPage struct {
 	Stands []stand
 	Jump   bool       // so many racks that one jumps to them
 	Rack   *draw.Rack // of what has no place, nil when all have one
+	Loose  int        // lots that could have a place
 	Drying []lotLine
 	Ready  []lotLine
 	More   lotCounts
@@ -172,6 +173,11 @@ func (s *Server) showShelf(w http.ResponseWriter, r *http.Request, status int, n
 	p.Tasks = todosOf(tasks, v, now, where, schedule.Kind(r.URL.Query().Get("all")))
 	stands, rest := s.stands(racks, onRacks, v.System)
 	p.Stands, p.Jump = stands, len(stands) > 3
+	for _, in := range rest {
+		if in.Lot.Stands() && len(stands) > 0 {
+			p.Loose++
+		}
+	}
 	if len(rest) > 0 {
 		drawn := draw.OfRack(rest)
 		p.Rack = &drawn
@@ -231,16 +237,34 @@ func whereOf(racks []shop.Rack) func(*lot.Lot) string {
 
 // tookCare records that lots were looked after together.
 func (s *Server) tookCare(w http.ResponseWriter, r *http.Request) {
+	s.onShelf(w, r, func(f *Form) error {
+		return s.shop.LookAfter(r.Context(), act(r), f.Get("care"), "", strings.Fields(f.Get("lots"))...)
+	})
+}
+
+// placeAll puts what has no place on its best one.
+func (s *Server) placeAll(w http.ResponseWriter, r *http.Request) {
+	s.onShelf(w, r, func(*Form) error { return s.shop.PlaceAll(r.Context(), act(r)) })
+}
+
+// onShelf does what a form of the shelf asks for and shows the shelf again, with
+// what was wrong on top.
+func (s *Server) onShelf(w http.ResponseWriter, r *http.Request, do func(*Form) error) {
 	f, ok := s.form(w, r)
 	if !ok {
 		return
 	}
-	err := s.shop.LookAfter(r.Context(), act(r), f.Get("care"), "", strings.Fields(f.Get("lots"))...)
-	if err != nil {
-		if status, notice, ok := s.refused(w, r, err, f); ok {
-			s.showShelf(w, r, status, notice)
-		}
+	err := do(f)
+	if err == nil {
+		seeOther(w, r, "/")
 		return
 	}
-	seeOther(w, r, "/")
+	status, notice, ok := s.refused(w, r, err, f)
+	if !ok {
+		return
+	}
+	if notice == nil {
+		notice = &caution.Caution{Code: "web.refused", Level: caution.Warn, Reason: capital(f.Problems[0].Text) + ".", Remedy: "Nothing was recorded."}
+	}
+	s.showShelf(w, r, status, notice)
 }
