@@ -10,6 +10,7 @@ import (
 
 	"github.com/go-chi/chi/v5"
 
+	"ashshelf/device"
 	"ashshelf/shop"
 	"ashshelf/soap/caution"
 	"ashshelf/soap/cure"
@@ -221,6 +222,7 @@ type lotPage struct {
 	Places   []Option   // where it can stand
 	Place    string     // where it stands
 	Stamp    *time.Time // until when a bar takes an impression
+	Scale    bool       // there is one on the bench
 
 	LastSample int64 // the entry that a correction of the sample's weight takes the place of
 }
@@ -386,6 +388,7 @@ func (s *Server) showLot(w http.ResponseWriter, r *http.Request, status int, pos
 			p.Forecast = forecastOf(l, *f, now)
 		}
 	}
+	p.Scale = s.bench.Watch(device.Scale) != nil
 	if p.Stage == lot.Ready {
 		if p.Older, err = s.shop.OlderReady(r.Context(), l); err != nil {
 			s.fail(w, r, err)

@@ -511,6 +511,28 @@ func (s *Server) typedLot(w http.ResponseWriter, r *http.Request) {
 	w.WriteHeader(http.StatusNoContent)
 }
 
+// offScale types into a field what the bench scale shows, once it stands still.
+func (s *Server) offScale(f *Form, field string) {
+	watch := s.bench.Watch(device.Scale)
+	if watch == nil {
+		f.Problems.Add(field, "there is no scale on the bench: type what it reads")
+		return
+	}
+	state, _, _ := watch.State()
+	switch now := state.Reading; {
+	case !state.On:
+		f.Problems.Add(field, "the scale cannot be read: %s", state.Err)
+	case now.Over:
+		f.Problems.Add(field, "it is more than the scale can carry")
+	case !now.Stable:
+		f.Problems.Add(field, "the scale is still moving: press again when it stands still")
+	case now.Value <= 0:
+		f.Problems.Add(field, "nothing lies on the scale")
+	default:
+		f.Set(field, unit.Fixed(now.Value, unit.Decimals(state.Info.Step))+" g")
+	}
+}
+
 // actOnLot reads one form of a lot, calls its use case, and leads to where the
 // work goes on.
 func (s *Server) actOnLot(w http.ResponseWriter, r *http.Request) {
@@ -519,6 +541,14 @@ func (s *Server) actOnLot(w http.ResponseWriter, r *http.Request) {
 		return
 	}
 	oid, name := chi.URLParam(r, "oid"), chi.URLParam(r, "act")
+	if name == "sample" && r.PostFormValue("do") == "scale" {
+		status := http.StatusOK
+		if s.offScale(f, "sample"); len(f.Problems) > 0 {
+			status = http.StatusUnprocessableEntity
+		}
+		s.showLot(w, r, status, name, f, nil)
+		return
+	}
 	do, onBench := s.benchAct(r, oid, name, f)
 	troubled := false
 	if !onBench {

@@ -265,3 +265,29 @@ func TestDevicesOfTheNetworkAreNamedInTheSettings(t *testing.T) {
 	v.does("/settings", "/settings", "scale_at", "")
 	assert.False(t, strings.Contains(v.benchAt(lot, "weigh:fat:olive-oil"), "hx-sse:connect"), "taken away again")
 }
+
+func TestTheMarkedBarIsWeighedOffTheScale(t *testing.T) {
+	t.Parallel()
+	ctx, cancel := context.WithCancel(context.Background())
+	t.Cleanup(cancel)
+	bench := device.NewBench(ctx, slog.New(slog.DiscardHandler))
+	bench.Place(device.Scale, sim.NewScale(7))
+	v := visitBench(t, bench)
+	lot := first(t, mustGet(v, "/"), `href="(/lots/[a-z0-9]{26})" id="at-9-L"`)
+	reads := func(status int, says string) {
+		t.Helper()
+		assert.EventuallyWithT(t, func(c *assert.CollectT) {
+			got, page := v.send(lot, lot+"/sample", "do", "scale")
+			assert.Equal(c, status, got)
+			assert.True(c, regexp.MustCompile(says).MatchString(page), says)
+		}, 10*time.Second, 100*time.Millisecond)
+	}
+	reads(http.StatusUnprocessableEntity, "nothing lies on the scale") // once it stands still
+	require.NoError(t, bench.Tell(device.Scale, "put 104.3"))
+	reads(http.StatusOK, `name="sample" value="104(\.\d)? g"`)
+	require.NoError(t, bench.Tell(device.Scale, "unplug"))
+	reads(http.StatusUnprocessableEntity, "the scale cannot be read")
+	v = visit(t)
+	page := mustGet(v, lot)
+	assert.NotContains(t, page, "Read the scale")
+}

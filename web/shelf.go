@@ -35,6 +35,7 @@ type shelfPage struct {
 	Find   *Form
 	Found  string // where what was looked for stands
 	At     string // the address of its place on the page
+	Here   string // the address from which the tasks are kept up to date
 }
 
 // lotCounts are the lots that a list leaves out.
@@ -170,7 +171,11 @@ func (s *Server) showShelf(w http.ResponseWriter, r *http.Request, status int, n
 		p.Found = foundWords(found, where(found))
 	}
 	p.Broken = brokenWords(shelf.Room)
-	p.Tasks = todosOf(tasks, v, now, where, schedule.Kind(r.URL.Query().Get("all")))
+	whole := schedule.Kind(r.URL.Query().Get("all"))
+	if p.Here = "/"; whole.Words() != "" {
+		p.Here += "?all=" + string(whole)
+	}
+	p.Tasks = todosOf(tasks, v, now, where, whole)
 	stands, rest := s.stands(racks, onRacks, v.System)
 	p.Stands, p.Jump = stands, len(stands) > 3
 	for _, in := range rest {
