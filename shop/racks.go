@@ -9,6 +9,8 @@ import (
 	"strings"
 	"time"
 
+	"github.com/maruel/natural"
+
 	"ashshelf/soap/caution"
 	"ashshelf/soap/lot"
 	"ashshelf/soap/rack"
@@ -26,9 +28,16 @@ func asRack(r store.Revision) (Rack, error) {
 	return Rack{r, body}, err
 }
 
-// Racks returns the newest revision of every rack, by name.
+// Racks returns the newest revision of every rack, by name, the second before the
+// tenth.
 func (s *Shop) Racks(ctx context.Context) ([]Rack, error) {
-	return readBook(ctx, s, func(tx *store.Tx) ([]store.Revision, error) { return tx.Latest(store.Racks) }, asRack)
+	return readBook(ctx, s, racksIn, asRack)
+}
+
+func racksIn(tx *store.Tx) ([]store.Revision, error) {
+	list, err := tx.Latest(store.Racks)
+	slices.SortStableFunc(list, func(a, b store.Revision) int { return natural.Compare(a.Name, b.Name) })
+	return list, err
 }
 
 // KeepRack makes a new revision of a rack, or a new one when base is 0. What
@@ -88,7 +97,7 @@ func (s *Shop) roomIn(tx *store.Tx, now time.Time) (rack.Room, []*lot.Lot, error
 // emptyRoom is the racks, by name, and the room of them and its rules.
 func emptyRoom(tx *store.Tx) ([]Rack, rack.Room, error) {
 	room := rack.Room{Racks: map[string]rack.Rack{}, Standing: map[rack.Spot][]rack.Lot{}}
-	revisions, err := tx.Latest(store.Racks)
+	revisions, err := racksIn(tx)
 	if err != nil {
 		return nil, room, err
 	}

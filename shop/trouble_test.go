@@ -357,3 +357,14 @@ func TestLotsAreRememberedAsTheyAreRecorded(t *testing.T) {
 		assert.Equal(t, look(), before, "act %d", i)
 	}
 }
+
+func TestTheSecondRackComesBeforeTheTenth(t *testing.T) {
+	b := open(t)
+	for _, name := range []string{"Rack 10", "Rack 2", "Attic"} {
+		_, err := b.KeepRack(ctx, b.act(), "", 0, name, rack.Rack{Levels: 2, WidthMM: 900, Deep: 2})
+		require.NoError(t, err)
+	}
+	racks, err := b.Racks(ctx)
+	require.NoError(t, err)
+	assert.Equal(t, []string{"Attic", "Rack 2", "Rack 10"}, []string{racks[0].Name, racks[1].Name, racks[2].Name})
+}

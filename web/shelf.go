@@ -9,6 +9,8 @@ import (
 	"strings"
 	"time"
 
+	"github.com/maruel/natural"
+
 	"ashshelf/shop"
 	"ashshelf/soap/caution"
 	"ashshelf/soap/cure"
@@ -94,7 +96,7 @@ func todosOf(tasks []schedule.Task, v *Session, now time.Time, where func(*lot.L
 			continue
 		}
 		// In the order in which one walks along the racks.
-		slices.SortStableFunc(g.List, func(a, b todo) int { return cmp.Compare(a.Where, b.Where) })
+		slices.SortStableFunc(g.List, func(a, b todo) int { return natural.Compare(a.Where, b.Where) })
 		oids := make([]string, len(g.List))
 		for k, one := range g.List {
 			oids[k] = one.Lot.OID
