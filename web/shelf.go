@@ -68,6 +68,7 @@ type todos struct {
 	List  []todo
 	Many  bool
 	Press bool
+	When  string // what is true of all of them alike
 	All   int
 	More  int    // that the card does not name
 	Lots  string // the identities of all, for the press that does all
@@ -102,6 +103,12 @@ func todosOf(tasks []schedule.Task, v *Session, now time.Time, where func(*lot.L
 			oids[k] = one.Lot.OID
 		}
 		g.Lots = strings.Join(oids, " ")
+		if alike := g.List[0].When; !slices.ContainsFunc(g.List, func(one todo) bool { return one.When != alike }) {
+			g.When = alike
+			for k := range g.List {
+				g.List[k].When = ""
+			}
+		}
 		if g.Kind != whole && g.All > mostOnCard {
 			g.List, g.More = g.List[:mostOnCard], g.All-mostOnCard
 		}

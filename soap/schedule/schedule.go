@@ -87,7 +87,10 @@ func Today(lots []*lot.Lot, now time.Time) []Task {
 		if d := rank(a) - rank(b); d != 0 {
 			return d
 		}
-		return slices.Index(order, a.Kind) - slices.Index(order, b.Kind)
+		if d := slices.Index(order, a.Kind) - slices.Index(order, b.Kind); d != 0 {
+			return d
+		}
+		return a.Closes.Compare(b.Closes) // what closes first
 	})
 	return out
 }

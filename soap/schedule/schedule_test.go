@@ -157,3 +157,12 @@ func TestADayHasTheWindowsThatAreOpenInItAndWhatIsDueOnIt(t *testing.T) {
 	require.Len(t, windows, 2)
 	assert.Same(t, over, windows[0].Lot, "the earliest first")
 }
+
+func TestOfLotsThatAreToBeUnmoldedWhatClosesFirstComesFirst(t *testing.T) {
+	young, old, middle := poured(14), poured(40), poured(20)
+	tasks := schedule.Pressing(schedule.Today([]*lot.Lot{young, old, middle, poured(2)}, noon))
+	require.Len(t, tasks, 3, "what is not open yet does not press")
+	for i, l := range []*lot.Lot{old, middle, young} {
+		assert.Same(t, l, tasks[i].Lot)
+	}
+}
