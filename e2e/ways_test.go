@@ -78,6 +78,21 @@ func TestAnOliveASaltAndAnOrdinaryLotEachGoTheirOwnWay(t *testing.T) {
 	u.open("/calendar/2026-05")
 	u.reads("main", "Release")
 	u.accessible("the month")
+
+	// The olive waits for its days, and is then released like the others.
+	for week, g := range []string{"90.4", "90.2"} {
+		at(27 + float64(8+week)*7*24)
+		u.open(lots["Slow olive"])
+		u.typeIn("f-sample", g)
+		u.press("Write it down")
+	}
+	u.do("only soap", chromedp.Click(`input[name="result"][value="good"]`))
+	u.press("Record the check")
+	u.do("tick", chromedp.Click(`#f-sure`))
+	u.press("Release")
+	u.reads("#bars", "First grade")
+	u.open("/")
+	u.reads(`section[aria-labelledby="ready"]`, "Slow olive")
 	u.noErrors()
 }
 
