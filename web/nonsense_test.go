@@ -81,6 +81,8 @@ func TestNonsenseIsAnsweredAndNeverBreaksAPage(t *testing.T) {
 		{"/lots/" + making + "/trouble/seized", []string{"/lots/" + making + "/trouble", "/lots/" + making + "/typed/trouble"}, []string{""}},
 		{"/calendar", []string{"/calendar/feed"}, []string{""}},
 		{"/racks", []string{"/racks", link("/racks", `action="(/racks/[a-z0-9]{26})"`)}, []string{""}},
+		{"/racks", []string{"/racks/apart"}, []string{""}},
+		{"/", []string{"/places"}, []string{""}},
 		{bench + "/paper", []string{"/lots/" + making + "/paper"}, []string{""}},
 		{bench + "?step=pour", []string{"/lots/" + making + "/pour", "/lots/" + making + "/giveup"}, []string{""}},
 		{"/recipes/new", []string{"/recipes/check"}, []string{""}},
