@@ -47,12 +47,20 @@ func (c *curves) of(l *lot.Lot, samples []cure.Sample) cure.Curve {
 
 // Drying foretells how a lot dries from its weighings, leaning on how earlier
 // lots of its recipe dried; nil without a weighing.
-func (s *Shop) Drying(ctx context.Context, l *lot.Lot) (*cure.Forecast, error) {
+func (s *Shop) Drying(ctx context.Context, l *lot.Lot) (out *cure.Forecast, err error) {
+	err = s.db.Read(ctx, func(tx *store.Tx) (err error) {
+		out, err = s.dryingIn(tx, l)
+		return err
+	})
+	return out, err
+}
+
+func (s *Shop) dryingIn(tx *store.Tx, l *lot.Lot) (*cure.Forecast, error) {
 	samples := l.Facts(s.now()).Samples
 	if len(samples) == 0 {
 		return nil, nil
 	}
-	family, err := s.Lots(ctx, store.LotsWhere{Recipe: l.Recipe, Stages: []lot.Stage{lot.Curing, lot.Ready, lot.Gone}, Most: familySize + 1})
+	family, err := s.lotsIn(tx, store.LotsWhere{Recipe: l.Recipe, Stages: []lot.Stage{lot.Curing, lot.Ready, lot.Gone}, Most: familySize + 1}, false)
 	if err != nil {
 		return nil, err
 	}
@@ -67,4 +75,18 @@ func (s *Shop) Drying(ctx context.Context, l *lot.Lot) (*cure.Forecast, error) {
 		return nil, nil
 	}
 	return &f, nil
+}
+
+// noteOddness writes down whether a lot that was just weighed dries unlike the
+// others, so that the shelf can say so without fitting curves.
+func (s *Shop) noteOddness(c *change, oid string) error {
+	l, err := s.lotIn(c.Tx, oid)
+	if err != nil {
+		return err
+	}
+	f, err := s.dryingIn(c.Tx, l)
+	if err != nil {
+		return err
+	}
+	return c.SetOdd(l.ID, f != nil && f.Odd)
 }

@@ -512,27 +512,32 @@ func (s *Shop) WeighSample(ctx context.Context, act Act, oid string, grams float
 		return caution.Problems{{Path: "sample", Text: "type what the scale reads, more than 0 g"}}
 	}
 	return s.onLot(ctx, act, oid, "sample", func(c *change, l *lot.Lot) error {
-		var before *lot.SampleWeight
-		for i := range l.Samples {
-			w := &l.Samples[i]
-			if w.ID == corrects && l.Corrected(w.ID) {
-				return caution.Problems{{Path: "sample", Text: "this weight was corrected already"}}
+		var before float64
+		weights := l.Weights()
+		for _, w := range weights {
+			if w.ID == corrects {
+				c.when = w.Occurred // it is the same weighing, read rightly
+				break
 			}
-			if !l.Corrected(w.ID) && w.ID != corrects {
-				before = w
-			}
+			before = w.Grams
+		}
+		if corrects != 0 && c.when.IsZero() {
+			return caution.Problems{{Path: "sample", Text: "this weight was corrected already"}}
 		}
 		if corrects != 0 && strings.TrimSpace(reason) == "" {
 			return caution.Problems{{Path: "reason", Text: "write why the weight is corrected; both stay on record"}}
 		}
-		if before != nil && (grams > before.Grams*1.03 || grams < before.Grams*0.6) {
-			return caution.Problems{{Path: "sample", Text: fmt.Sprintf("the sample bar weighed %s g before; %s g cannot be the same bar. Check the bar, the scale and the unit.", unit.Trim(before.Grams, 1), unit.Trim(grams, 1))}}
+		if before > 0 && (grams > before*1.03 || grams < before*0.6) {
+			return caution.Problems{{Path: "sample", Text: fmt.Sprintf("the sample bar weighed %s g before; %s g cannot be the same bar. Check the bar, the scale and the unit.", unit.Trim(before, 1), unit.Trim(grams, 1))}}
 		}
 		entry, err := c.correction("sample", corrects, strings.TrimSpace(reason))
 		if err != nil {
 			return err
 		}
-		return c.AddSample(entry, l.ID, grams)
+		if err := c.AddSample(entry, l.ID, grams); err != nil {
+			return err
+		}
+		return s.noteOddness(c, oid)
 	})
 }
 

@@ -80,6 +80,12 @@ func (b *bench) started() (oid string) {
 	b.t.Helper()
 	r, err := b.KeepRecipe(ctx, b.act(), "", 0, shop.RecipeBody{Formula: formula()}, "", "")
 	require.NoError(b.t, err)
+	return b.startedOf(r)
+}
+
+// startedOf starts a lot of a recipe in a mold of its own.
+func (b *bench) startedOf(r string) (oid string) {
+	b.t.Helper()
 	m, err := b.KeepMold(ctx, b.act(), "", 0, "Loaf", shop.MoldBody{Mold: mold.Mold{Shape: mold.Box, Length: 250, Width: 80, Fill: 65}, Material: "lined", Bars: 10})
 	require.NoError(b.t, err)
 	settings, err := b.Settings(ctx)

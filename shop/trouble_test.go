@@ -3,6 +3,7 @@ package shop_test
 import (
 	"database/sql"
 	"path/filepath"
+	"slices"
 	"strings"
 	"testing"
 	"time"
@@ -16,6 +17,7 @@ import (
 	"ashshelf/soap/lot"
 	"ashshelf/soap/plan"
 	"ashshelf/soap/rack"
+	"ashshelf/soap/schedule"
 	"ashshelf/soap/trouble"
 	"ashshelf/store"
 )
@@ -367,4 +369,47 @@ func TestTheSecondRackComesBeforeTheTenth(t *testing.T) {
 	racks, err := b.Racks(ctx)
 	require.NoError(t, err)
 	assert.Equal(t, []string{"Attic", "Rack 2", "Rack 10"}, []string{racks[0].Name, racks[1].Name, racks[2].Name})
+}
+
+func TestALotThatDriesUnlikeItsSiblingsIsCalledOutUntilItsWeightsAreSetRight(t *testing.T) {
+	b := open(t)
+	weekly := func(oid string, weights ...float64) {
+		for i, g := range weights {
+			b.now = b.now.AddDate(0, 0, 7*min(i, 1))
+			require.NoError(t, b.WeighSample(ctx, b.on(oid), oid, g, 0, ""))
+		}
+	}
+	first := b.onTheRack()
+	weekly(first, 118, 110, 106, 104.5, 104.3)
+	recipe := b.lot(first).Recipe
+	var oid string
+	for range 4 {
+		oid = b.startedOf(recipe)
+		b.made(oid)
+		weekly(oid, 118, 110, 106, 104.5, 104.3)
+		assert.False(t, b.lot(oid).Odd)
+	}
+	oid = b.startedOf(recipe)
+	b.made(oid)
+	weekly(oid, 118, 104, 95, 90)
+	called := func() bool {
+		shelf, err := b.Shelf(ctx, time.UTC)
+		require.NoError(t, err)
+		return slices.ContainsFunc(shelf.Tasks, func(t schedule.Task) bool { return t.Kind == schedule.Odd && t.Lot.OID == oid })
+	}
+	assert.True(t, called(), "a quarter of its weight is gone in three weeks")
+
+	// It was another bar: all three are set right, and stay at their weeks.
+	b.now = b.now.AddDate(0, 0, 3)
+	was := b.lot(oid).Facts(b.now).Samples
+	for i, g := range []float64{110, 106, 104.5} {
+		require.NoError(t, b.WeighSample(ctx, b.on(oid), oid, g, b.lot(oid).Samples[i+1].ID, "another bar"))
+	}
+	assert.False(t, called())
+	now := b.lot(oid).Facts(b.now).Samples
+	require.Len(t, now, 4)
+	for i := range now {
+		assert.True(t, now[i].At.Equal(was[i].At), "weighing %d", i)
+	}
+	assert.Equal(t, []float64{118, 110, 106, 104.5}, []float64{now[0].Grams, now[1].Grams, now[2].Grams, now[3].Grams})
 }

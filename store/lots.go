@@ -59,6 +59,11 @@ func (t *Tx) SetLotState(id int64, stage lot.Stage, last int64) error {
 	return t.exec("set lot state", `UPDATE lot_state SET stage = ?, last_entry = ? WHERE lot_id = ?`, stage, last, id)
 }
 
+// SetOdd writes whether a lot dries unlike earlier ones of its recipe.
+func (t *Tx) SetOdd(id int64, odd bool) error {
+	return t.exec("set lot state", `UPDATE lot_state SET odd = ? WHERE lot_id = ?`, odd, id)
+}
+
 // AddWeighing and its siblings below write one record of a lot under a head.
 func (t *Tx) AddWeighing(entry, lotID int64, w lot.Weighing) error {
 	return t.exec("add weighing", `INSERT INTO weighing (entry_id, lot_id, item, target, actual, how, reading, from_id) VALUES (?,?,?,?,?,?,?,(SELECT id FROM ingredient_lot WHERE oid = ?))`,
@@ -261,12 +266,12 @@ func (t *Tx) LotsOf(heads []LotHead, bench bool) ([]*Lot, error) {
 	if err := c.choose(ids); err != nil {
 		return nil, err
 	}
-	err := t.each("lots", `SELECT l.id, l.oid, l.number, l.code, l.pot, p.oid, r.oid, l.frozen, s.last_entry, `+headColumns+` `+c.from("lot", "id")+`JOIN lot l ON l.id = x.id
+	err := t.each("lots", `SELECT l.id, l.oid, l.number, l.code, l.pot, p.oid, r.oid, l.frozen, s.last_entry, s.odd, `+headColumns+` `+c.from("lot", "id")+`JOIN lot l ON l.id = x.id
 		JOIN lot_state s ON s.lot_id = l.id JOIN plan p ON p.id = l.plan_id JOIN recipe r ON r.id = l.recipe_id `+headJoin("l"), c.args, func(rows *sql.Rows) error {
 		var id int64
 		var row Lot
 		var h head
-		if err := rows.Scan(append([]any{&id, &row.OID, &row.Number, &row.Code, &row.Pot, &row.PlanOID, &row.Recipe, &row.FrozenJSON, &row.LastEntry}, h.into()...)...); err != nil {
+		if err := rows.Scan(append([]any{&id, &row.OID, &row.Number, &row.Code, &row.Pot, &row.PlanOID, &row.Recipe, &row.FrozenJSON, &row.LastEntry, &row.Odd}, h.into()...)...); err != nil {
 			return err
 		}
 		l := c.byID[id]

@@ -409,10 +409,8 @@ func (s *Server) showLot(w http.ResponseWriter, r *http.Request, status int, pos
 			p.Stamp = &until
 		}
 	}
-	for _, w := range l.Samples {
-		if !l.Corrected(w.ID) {
-			p.LastSample = w.ID
-		}
+	if w := l.Weights(); len(w) > 0 {
+		p.LastSample = w[len(w)-1].ID
 	}
 	if l.Cut != nil {
 		p.Kinds = kindsOf(l)

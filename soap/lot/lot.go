@@ -10,6 +10,7 @@ package lot
 import (
 	"fmt"
 	"math"
+	"slices"
 	"strconv"
 	"strings"
 	"time"
@@ -411,6 +412,7 @@ type Lot struct {
 	Abandoned *Note
 	Balance   map[ledger.Kind]int // bars that are there
 	LastEntry int64
+	Odd       bool // at its newest weighing it was not where earlier lots of the recipe were by then
 }
 
 // Stage is where a lot is in its life.
@@ -514,16 +516,27 @@ func (l *Lot) OwnHolds() []string {
 	return out
 }
 
+// Weights are the weighings of the marked bar that hold, in order of time: what
+// corrects an earlier one was read when that was.
+func (l *Lot) Weights() []SampleWeight {
+	var out []SampleWeight
+	for _, s := range l.Samples {
+		if !l.Corrected(s.ID) {
+			out = append(out, s)
+		}
+	}
+	slices.SortStableFunc(out, func(a, b SampleWeight) int { return a.Occurred.Compare(b.Occurred) })
+	return out
+}
+
 // Facts gathers what the gate looks at. now is in the shop's zone.
 func (l *Lot) Facts(now time.Time) cure.Facts {
 	f := cure.Facts{Now: now, Policy: l.Policy(), Holds: l.Held(), Released: l.Release != nil}
 	if l.Pour != nil {
 		f.Poured = l.Pour.Occurred.In(now.Location())
 	}
-	for _, s := range l.Samples {
-		if !l.Corrected(s.ID) {
-			f.Samples = append(f.Samples, cure.Sample{At: s.Occurred.In(now.Location()), Grams: s.Grams})
-		}
+	for _, s := range l.Weights() {
+		f.Samples = append(f.Samples, cure.Sample{At: s.Occurred.In(now.Location()), Grams: s.Grams})
 	}
 	if n := len(l.Checks); n > 0 {
 		f.Checked, f.Passed = true, l.Checks[n-1].Pass

@@ -233,16 +233,11 @@ func (l *Lot) Batch(cookerML float64) trouble.Batch {
 
 // sampleRange is the first and the newest weight of the marked bar, 0 without.
 func (l *Lot) sampleRange() (first, last float64) {
-	for _, s := range l.Samples {
-		if l.Corrected(s.ID) {
-			continue
-		}
-		if first == 0 {
-			first = s.Grams
-		}
-		last = s.Grams
+	w := l.Weights()
+	if len(w) == 0 {
+		return 0, 0
 	}
-	return first, last
+	return w[0].Grams, w[len(w)-1].Grams
 }
 
 // Card is the card of an incident for the lot as it is now.

@@ -31,13 +31,14 @@ const (
 	Turn    Kind = "turn"    // the bars on their rack
 	Check   Kind = "check"   // zap or pH
 	Release Kind = "release" // all is met but the release
+	Odd     Kind = "odd"     // it dries unlike its siblings
 	Held    Kind = "held"    // somebody must decide
 )
 
 var words = map[Kind]string{
 	Finish: "Finish the pour", Unmold: "Unmold and cut", Cut: "Cut", Weigh: "Weigh the sample bar",
 	Texture: "Texture the top", Gel: "Look for the gel ring", Oven: "Oven off", Stamp: "Stamp", Turn: "Turn the bars",
-	Check: "Make the safety check", Release: "Release", Held: "On hold: decide",
+	Check: "Make the safety check", Release: "Release", Held: "On hold: decide", Odd: "Look at it: it dries oddly",
 }
 
 // Kinds returns all kinds, the most pressing first.
@@ -95,7 +96,7 @@ func Today(lots []*lot.Lot, now time.Time) []Task {
 	return out
 }
 
-var order = []Kind{Finish, Oven, Texture, Gel, Cut, Unmold, Stamp, Release, Check, Held, Weigh, Turn}
+var order = []Kind{Finish, Oven, Texture, Gel, Cut, Unmold, Stamp, Release, Check, Odd, Held, Weigh, Turn}
 
 func tasks(l *lot.Lot, now time.Time) []Task {
 	task := func(k Kind, state cure.State, why string) Task { return Task{Lot: l, Kind: k, State: state, Why: why} }
@@ -121,10 +122,13 @@ func tasks(l *lot.Lot, now time.Time) []Task {
 		if held := l.Held(); len(held) > 0 {
 			return []Task{task(Held, cure.Open, held[0])}
 		}
-		if f.Open().MayRelease {
-			return []Task{task(Release, cure.Open, "")}
-		}
 		var out []Task
+		if l.Odd {
+			out = append(out, task(Odd, cure.Open, "not where earlier lots of the recipe were by then"))
+		}
+		if f.Open().MayRelease {
+			return append(out, task(Release, cure.Open, ""))
+		}
 		if f.CheckDue() {
 			out = append(out, task(Check, cure.Open, ""))
 		}

@@ -166,3 +166,10 @@ func TestOfLotsThatAreToBeUnmoldedWhatClosesFirstComesFirst(t *testing.T) {
 		assert.Same(t, l, tasks[i].Lot)
 	}
 }
+
+func TestALotThatDriesOddlyIsCalled(t *testing.T) {
+	l := onTheRack(10)
+	assert.NotContains(t, kinds(schedule.Today([]*lot.Lot{l}, noon)), schedule.Odd)
+	l.Odd = true
+	assert.Contains(t, kinds(schedule.Today([]*lot.Lot{l}, noon)), schedule.Odd)
+}

@@ -17,6 +17,10 @@ CREATE TRIGGER rack_rules_keep_u BEFORE UPDATE ON rack_rules BEGIN SELECT RAISE(
 CREATE TRIGGER rack_rules_keep_d BEFORE DELETE ON rack_rules BEGIN SELECT RAISE(ABORT, 'records are only added to'); END;
 -- +goose StatementEnd
 
+-- Whether the newest weighing of the marked bar lay outside of where earlier lots of
+-- the recipe were by then.
+ALTER TABLE lot_state ADD COLUMN odd INTEGER NOT NULL DEFAULT 0 CHECK (odd IN (0, 1));
+
 -- Bars of other sizes than the usual one of their lot, counted by size and grade.
 CREATE TABLE cut_size (
   entry_id INTEGER NOT NULL REFERENCES entry (id),
