@@ -2,6 +2,7 @@ package e2e_test
 
 import (
 	"testing"
+	"time"
 
 	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
@@ -39,6 +40,17 @@ func TestALotIsFoundAndPutElsewhereByKeyboardAlone(t *testing.T) {
 	u.reads("main", "Lot 9-L stands with lot 3-M")
 	u.open("/")
 	u.reads("main", "Lot 9-L stands with lot 3-M")
+
+	u.open("/weigh")
+	u.accessible("a round with the scale")
+	u.do("type", chromedp.SendKeys(`.weigh input[name^="g."]`, "104"))
+	u.do("kept while it is typed", chromedp.Sleep(900*time.Millisecond))
+	u.open("/weigh") // a reload in the middle
+	u.press("Write all of them down")
+	u.open("/lots?q=9-L")
+	u.reads("main", "Sample bar 104 g")
+	u.open("/calendar/2026-03-14")
+	u.accessible("a day")
 	u.noErrors()
 }
 

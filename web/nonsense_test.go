@@ -83,6 +83,7 @@ func TestNonsenseIsAnsweredAndNeverBreaksAPage(t *testing.T) {
 		{"/racks", []string{"/racks", link("/racks", `action="(/racks/[a-z0-9]{26})"`)}, []string{""}},
 		{"/racks", []string{"/racks/apart"}, []string{""}},
 		{"/", []string{"/places"}, []string{""}},
+		{"/weigh?all=on", []string{"/weigh", "/weigh/typed"}, []string{"keep", "scale g.x", "look"}},
 		{bench + "/paper", []string{"/lots/" + making + "/paper"}, []string{""}},
 		{bench + "?step=pour", []string{"/lots/" + making + "/pour", "/lots/" + making + "/giveup"}, []string{""}},
 		{"/recipes/new", []string{"/recipes/check"}, []string{""}},

@@ -1,0 +1,135 @@
+package web
+
+import (
+	"net/http"
+	"net/url"
+	"slices"
+	"strings"
+
+	"github.com/maruel/natural"
+
+	"ashshelf/device"
+	"ashshelf/shop"
+	"ashshelf/soap/caution"
+	"ashshelf/soap/lot"
+	"ashshelf/soap/schedule"
+)
+
+// weighCopy is the working copy of a round of weighings.
+const weighCopy = "weigh"
+
+// weighPage is a round along the racks with the scale: a field for each lot.
+type weighPage struct {
+	Form  *Form
+	Lines []weighLine
+	All   bool // that cure, and not only those that are due
+	Scale bool
+}
+
+// weighLine is a lot whose marked bar is weighed.
+type weighLine struct {
+	OID, Code, Name, Where string
+	Field                  string
+	Last                   *lot.SampleWeight
+}
+
+func (s *Server) weighRound(w http.ResponseWriter, r *http.Request) {
+	f, err := s.typedBench(r, weighCopy, url.Values{})
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	s.showRound(w, r, http.StatusOK, f, nil)
+}
+
+func (s *Server) showRound(w http.ResponseWriter, r *http.Request, status int, f *Form, notice *caution.Caution) {
+	shelf, err := s.shop.Shelf(r.Context(), sessionOf(r).Location)
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	p := weighPage{Form: f, All: f.Get("all") == "on" || r.URL.Query().Get("all") == "on", Scale: s.bench.Watch(device.Scale) != nil}
+	due := map[string]bool{}
+	for _, t := range shelf.Tasks {
+		if t.Kind == schedule.Weigh {
+			due[t.Lot.OID] = true
+		}
+	}
+	where := whereOf(shelf.Racks)
+	for _, l := range slices.Backward(shelf.Lots) {
+		line := weighLine{OID: l.OID, Code: l.Code, Name: l.Frozen.Recipe, Where: where(l), Field: "g." + l.OID}
+		// A lot that was just weighed by somebody else keeps its line while something is typed there.
+		if l.Stage() != lot.Curing || !(p.All || due[l.OID] || f.Get(line.Field) != "") {
+			continue
+		}
+		if weights := l.Weights(); len(weights) > 0 {
+			line.Last = &weights[len(weights)-1]
+		}
+		p.Lines = append(p.Lines, line)
+	}
+	slices.SortStableFunc(p.Lines, func(a, b weighLine) int { return natural.Compare(a.Where, b.Where) })
+	s.show(w, r, status, "weigh", "Weigh the marked bars", "Shelf", notice, p)
+}
+
+// typedRound keeps what is being typed.
+func (s *Server) typedRound(w http.ResponseWriter, r *http.Request) {
+	f, ok := s.form(w, r)
+	if !ok {
+		return
+	}
+	if _, err := s.keepTyped(r, weighCopy, f); err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	w.WriteHeader(http.StatusNoContent)
+}
+
+// recordRound records the weights that are typed, or types in what the scale shows.
+func (s *Server) recordRound(w http.ResponseWriter, r *http.Request) {
+	f, ok := s.form(w, r)
+	if !ok {
+		return
+	}
+	if field, ok := strings.CutPrefix(r.PostFormValue("do"), "scale "); ok {
+		status := http.StatusOK
+		if s.offScale(f, field); len(f.Problems) > 0 {
+			status = http.StatusUnprocessableEntity
+		} else if _, err := s.keepTyped(r, weighCopy, f); err != nil {
+			s.fail(w, r, err)
+			return
+		}
+		s.showRound(w, r, status, f, nil)
+		return
+	}
+	if r.PostFormValue("do") != "keep" {
+		if _, err := s.keepTyped(r, weighCopy, f); err != nil {
+			s.fail(w, r, err)
+			return
+		}
+		seeOther(w, r, "/weigh")
+		return
+	}
+	var weights []shop.Weight
+	for name := range f.Values {
+		if oid, ok := strings.CutPrefix(name, "g."); ok && f.Get(name) != "" {
+			weights = append(weights, shop.Weight{OID: oid, Grams: f.Mass(name)})
+		}
+	}
+	if len(f.Problems) > 0 {
+		s.showRound(w, r, http.StatusUnprocessableEntity, f, nil)
+		return
+	}
+	err := s.shop.WeighRound(r.Context(), act(r), weights)
+	if err == nil {
+		if err = s.shop.DropCopy(r.Context(), weighCopy, planCopy); err == nil {
+			seeOther(w, r, "/")
+			return
+		}
+	}
+	if status, notice, ok := s.refused(w, r, err, f); ok {
+		if text := f.Err("round"); text != "" {
+			notice = &caution.Caution{Code: "web.refused", Level: caution.Advice, Reason: capital(text) + ".", Remedy: "Lay a bar on the scale and type what it reads."}
+		}
+		s.showRound(w, r, status, f, notice)
+	}
+}
