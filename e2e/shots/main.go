@@ -68,7 +68,7 @@ var views = []view{
 	{name: "lye-heat", path: "/lye/heat", do: []step{chromedp.Evaluate[chromedp.Void](`document.querySelector("#f-limit_c").value = "40"; document.querySelector("#f-readings").value = "0 92\n10 80\n20 70"; document.querySelector("#f-limit_c").dispatchEvent(new Event("input", {bubbles: true}))`), chromedp.Sleep(800 * time.Millisecond)}},
 	{name: "make", path: "/make", do: []step{first(`main a.btn-hand`), chromedp.Sleep(500 * time.Millisecond),
 		chromedp.Evaluate[chromedp.Void](`fetch("/bench/scale/tell", {method: "POST", body: new URLSearchParams({command: "put 611.4"})})`), chromedp.Sleep(1500 * time.Millisecond)}},
-	{name: "lot-drying", path: "/lots", do: []step{link("9-L")}},
+	{name: "lot-drying", path: "/lots", do: []step{link("7-F")}},
 	{name: "lot-ready", path: "/lots", do: []step{link("3-M")}},
 	{name: "lot-trouble", path: "/lots", do: []step{link("4-S")}},
 	{name: "lots", path: "/lots"},

@@ -290,6 +290,9 @@ func OfDrying(poured cure.Facts, f *cure.Forecast) Drying {
 		early, late := x(math.Min(days, before+f.Early)), x(math.Min(days, before+f.Late))
 		if late > mark && early < mark+dryWord+12 {
 			side, step = "end", -5
+			if early < mark { // before the band, whose edge would cross it
+				step = early - mark - 5
+			}
 		}
 		d.rect("band-settled", early, dryT, math.Max(2, late-early), dryFloor-dryT)
 		if late-early > dryWord {
