@@ -1,9 +1,12 @@
 package web_test
 
 import (
+	"fmt"
+	"io"
 	"net/http"
 	"net/url"
 	"strings"
+	"sync"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -55,4 +58,41 @@ func TestAPageStaysAsItWasMadeUntilSomethingIsRecorded(t *testing.T) {
 		at[id] = name
 	}
 	assert.NotEqual(t, at["1"], at["2"])
+}
+
+// Many look while somebody writes: everybody gets a whole page, and who looks after
+// a press sees what it did.
+func TestPagesAreMadeAndWrittenBesideEachOther(t *testing.T) {
+	t.Parallel()
+	v := visit(t)
+	done := make(chan struct{})
+	var looking sync.WaitGroup
+	for i := range 4 {
+		looking.Go(func() {
+			for {
+				select {
+				case <-done:
+					return
+				default:
+				}
+				r, err := v.http.Get(v.base + []string{"/", "/racks", "/lots", "/calendar"}[i])
+				if !assert.NoError(t, err) {
+					return
+				}
+				body, err := io.ReadAll(r.Body)
+				r.Body.Close()
+				if !assert.NoError(t, err) || !assert.True(t, strings.HasSuffix(strings.TrimSpace(string(body)), "</html>")) {
+					return
+				}
+			}
+		})
+	}
+	for i := range 12 {
+		name := fmt.Sprintf("Rack %d", i+1)
+		v.does("/racks", "/racks", "name", name, "levels", "2", "width_mm", "80 cm")
+		_, page := v.get("/")
+		has(t, page, name+` <span`)
+	}
+	close(done)
+	looking.Wait()
 }
