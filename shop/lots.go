@@ -469,8 +469,8 @@ func (s *Shop) RecordCut(ctx context.Context, act Act, oid string, k lot.Cut) er
 			return caution.Problems{{Path: string(ledger.First), Text: "the bars of this lot are plain since its rescue: count them as seconds"}}
 		}
 		batter := l.PotNow().Whole()
-		if weight := k.Weight(); k.BarG > 0 && weight > batter*1.1 {
-			return caution.Problems{{Path: "bar", Text: fmt.Sprintf("%d bars of %s g make %s g, more than the %s g that went into the mold: check count and weight", k.Count(), unit.Trim(k.BarG, 1), unit.Grams(weight), unit.Grams(batter))}}
+		if weight := k.Weight(); k.BarsG() > 0 && weight > batter*1.1 {
+			return caution.Problems{{Path: "bar", Text: fmt.Sprintf("%d bars and what else was kept make %s g, more than the %s g that went into the mold: check counts and weights", k.Count(), unit.Grams(weight), unit.Grams(batter))}}
 		}
 		entry, err := c.entry("cut")
 		if err != nil {

@@ -492,6 +492,9 @@ func TestBarsOfAnotherSizeAreCountedByThemselves(t *testing.T) {
 	l := b.lot(oid)
 	assert.InDelta(t, 118*5+40*8+30, l.Cut.Weight(), 1e-9, "two halves are a bar")
 	assert.Equal(t, 14, l.Cut.Count())
+	unweighed := *l.Cut
+	unweighed.BarG = 0
+	assert.Zero(t, unweighed.BarsG(), "what was not weighed is not made up from another size")
 	story := l.Story()
 	assert.Equal(t, "first grade 6, seconds 0, testers 0, scrap 0 of 118 g; guest bar of 40 g: first grade 8, seconds 0, testers 0, scrap 0; 2 of them halves; trimmings of 30 g; left to finish: bevel", story[len(story)-1].Text)
 	b.cured(oid)

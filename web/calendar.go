@@ -105,14 +105,14 @@ func (s *Server) calendarDay(w http.ResponseWriter, r *http.Request, day time.Ti
 	for _, t := range windows {
 		p.Windows = append(p.Windows, windowLine{t, fmt.Sprintf("opens %s, best at %s, closes %s", clock(t.Opens), clock(t.Best), clock(t.Closes))})
 	}
-	tasks := make([]schedule.Task, len(due))
-	for i, e := range due {
-		tasks[i] = e.Task
-		tasks[i].Opens = time.Time{} // a day, not an hour
-	}
 	where := whereOf(racks)
 	for _, kind := range schedule.Kinds() {
-		of := slices.DeleteFunc(slices.Clone(tasks), func(t schedule.Task) bool { return t.Kind != kind })
+		var of []schedule.Task
+		for _, e := range due {
+			if e.Kind == kind {
+				of = append(of, e.Task)
+			}
+		}
 		p.Due = append(p.Due, todosOf(of, v, now, where, kind)...)
 	}
 	for _, plan := range plans {

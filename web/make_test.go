@@ -75,12 +75,19 @@ func (v *visitor) readings(lot, step string, see func(number, picture string) (e
 	require.Fail(v.t, "the stream ended early")
 }
 
+// benchWithScale is a bench with a simulated scale of a seed, until the test ends.
+func benchWithScale(t testing.TB, seed uint64) *device.Bench {
+	t.Helper()
+	ctx, cancel := context.WithCancel(context.Background())
+	t.Cleanup(cancel)
+	bench := device.NewBench(ctx, slog.New(slog.DiscardHandler))
+	bench.Place(device.Scale, sim.NewScale(seed))
+	return bench
+}
+
 func TestWhatTheScaleShowedIsWhatIsStored(t *testing.T) {
 	t.Parallel()
-	ctx, cancel := context.WithCancel(context.Background())
-	defer cancel()
-	bench := device.NewBench(ctx, slog.New(slog.DiscardHandler))
-	bench.Place(device.Scale, sim.NewScale(5))
+	bench := benchWithScale(t, 5)
 	v := visitBench(t, bench)
 	lot := v.newLot("Slow olive")
 	v.tick(lot, "ready:gear")
@@ -144,10 +151,7 @@ func TestTheStreamEndsWhenTheProgramIsToldToStop(t *testing.T) {
 	s, err := shop.Open(context.Background(), dir, func() time.Time { return moment })
 	require.NoError(t, err)
 	defer s.Close()
-	ctx, cancel := context.WithCancel(context.Background())
-	defer cancel()
-	bench := device.NewBench(ctx, slog.New(slog.DiscardHandler))
-	bench.Place(device.Scale, sim.NewScale(5))
+	bench := benchWithScale(t, 5)
 	pages, err := web.New(s, bench, slog.New(slog.DiscardHandler))
 	require.NoError(t, err)
 	l, err := net.Listen("tcp", "127.0.0.1:0")
@@ -268,10 +272,7 @@ func TestDevicesOfTheNetworkAreNamedInTheSettings(t *testing.T) {
 
 func TestTheMarkedBarIsWeighedOffTheScale(t *testing.T) {
 	t.Parallel()
-	ctx, cancel := context.WithCancel(context.Background())
-	t.Cleanup(cancel)
-	bench := device.NewBench(ctx, slog.New(slog.DiscardHandler))
-	bench.Place(device.Scale, sim.NewScale(7))
+	bench := benchWithScale(t, 7)
 	v := visitBench(t, bench)
 	lot := first(t, mustGet(v, "/"), `href="(/lots/[a-z0-9]{26})" id="at-9-L"`)
 	reads := func(status int, says string) {

@@ -179,7 +179,9 @@ func (s *Server) showShelf(w http.ResponseWriter, r *http.Request, status int, n
 	if found != nil {
 		p.Found = foundWords(found, where(found))
 	}
-	p.Broken = brokenWords(shelf.Room)
+	if p.Broken = brokenWords(shelf.Room); len(p.Broken) > mostOnCard {
+		p.Broken = append(p.Broken[:mostOnCard], fmt.Sprintf("So do %d more.", len(p.Broken)-mostOnCard))
+	}
 	whole := schedule.Kind(r.URL.Query().Get("all"))
 	if p.Here = "/"; whole.Words() != "" {
 		p.Here += "?all=" + string(whole)

@@ -1,10 +1,12 @@
 package web
 
 import (
+	"maps"
 	"net/http"
 	"net/url"
 	"slices"
 	"strings"
+	"time"
 
 	"github.com/maruel/natural"
 
@@ -15,8 +17,13 @@ import (
 	"ashshelf/soap/schedule"
 )
 
-// weighCopy is the working copy of a round of weighings.
-const weighCopy = "weigh"
+// freshRound is how long what was typed in a round is still of this round: a weight
+// of last week must not be taken for one of today.
+const freshRound = 12 * time.Hour
+
+// weighCopy is the working copy of a round, one for each device, since two people
+// can go along the racks at once.
+func weighCopy(r *http.Request) string { return "weigh-" + sessionOf(r).device }
 
 // weighPage is a round along the racks with the scale: a field for each lot.
 type weighPage struct {
@@ -34,10 +41,14 @@ type weighLine struct {
 }
 
 func (s *Server) weighRound(w http.ResponseWriter, r *http.Request) {
-	f, err := s.typedBench(r, weighCopy, url.Values{})
+	f := &Form{Values: url.Values{}, System: sessionOf(r).System}
+	c, err := s.shop.Copy(r.Context(), weighCopy(r), planCopy)
 	if err != nil {
 		s.fail(w, r, err)
 		return
+	}
+	if c != nil && s.shop.Now(time.UTC).Sub(c.Updated) < freshRound {
+		f.Values = url.Values(c.Form)
 	}
 	s.showRound(w, r, http.StatusOK, f, nil)
 }
@@ -77,7 +88,7 @@ func (s *Server) typedRound(w http.ResponseWriter, r *http.Request) {
 	if !ok {
 		return
 	}
-	if _, err := s.keepTyped(r, weighCopy, f); err != nil {
+	if _, err := s.keepTyped(r, weighCopy(r), f); err != nil {
 		s.fail(w, r, err)
 		return
 	}
@@ -94,7 +105,7 @@ func (s *Server) recordRound(w http.ResponseWriter, r *http.Request) {
 		status := http.StatusOK
 		if s.offScale(f, field); len(f.Problems) > 0 {
 			status = http.StatusUnprocessableEntity
-		} else if _, err := s.keepTyped(r, weighCopy, f); err != nil {
+		} else if _, err := s.keepTyped(r, weighCopy(r), f); err != nil {
 			s.fail(w, r, err)
 			return
 		}
@@ -102,7 +113,7 @@ func (s *Server) recordRound(w http.ResponseWriter, r *http.Request) {
 		return
 	}
 	if r.PostFormValue("do") != "keep" {
-		if _, err := s.keepTyped(r, weighCopy, f); err != nil {
+		if _, err := s.keepTyped(r, weighCopy(r), f); err != nil {
 			s.fail(w, r, err)
 			return
 		}
@@ -110,7 +121,7 @@ func (s *Server) recordRound(w http.ResponseWriter, r *http.Request) {
 		return
 	}
 	var weights []shop.Weight
-	for name := range f.Values {
+	for _, name := range slices.Sorted(maps.Keys(f.Values)) {
 		if oid, ok := strings.CutPrefix(name, "g."); ok && f.Get(name) != "" {
 			weights = append(weights, shop.Weight{OID: oid, Grams: f.Mass(name)})
 		}
@@ -121,7 +132,7 @@ func (s *Server) recordRound(w http.ResponseWriter, r *http.Request) {
 	}
 	err := s.shop.WeighRound(r.Context(), act(r), weights)
 	if err == nil {
-		if err = s.shop.DropCopy(r.Context(), weighCopy, planCopy); err == nil {
+		if err = s.shop.DropCopy(r.Context(), weighCopy(r), planCopy); err == nil {
 			seeOther(w, r, "/")
 			return
 		}

@@ -2,10 +2,11 @@ package web_test
 
 import (
 	"context"
-	"log/slog"
 	"net/http"
+	"net/url"
 	"regexp"
 	"strconv"
+	"sync/atomic"
 	"testing"
 	"time"
 
@@ -13,16 +14,13 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"ashshelf/device"
-	"ashshelf/device/sim"
+	"ashshelf/shop"
 	"ashshelf/soap/unit"
 )
 
 func TestMarkedBarsAreWeighedInOneRound(t *testing.T) {
 	t.Parallel()
-	ctx, cancel := context.WithCancel(context.Background())
-	t.Cleanup(cancel)
-	bench := device.NewBench(ctx, slog.New(slog.DiscardHandler))
-	bench.Place(device.Scale, sim.NewScale(3))
+	bench := benchWithScale(t, 3)
 	v := visitBench(t, bench)
 	rows := regexp.MustCompile(`(?s)<td class="n">(?:([\d.]+) g.*?|–)</td>.*?name="(g\.[a-z0-9]{26})"`).FindAllStringSubmatch(mustGet(v, "/weigh"), -1)
 	require.GreaterOrEqual(t, len(rows), 2, "bars are due")
@@ -68,4 +66,32 @@ func TestMarkedBarsAreWeighedInOneRound(t *testing.T) {
 	_, page = v.get("/lots/" + one[2:])
 	has(t, page, "<strong>Sample bar</strong> "+lighter(rows[0]))
 	v.refuses("/weigh?all=on", "/weigh", one, "weighed it at 10:30 already", "do", "keep", one, lighter(rows[0]))
+}
+
+// Two people go along the racks with a tablet each, and what one types is not the
+// other's. What is still there on the next day is not taken for that day's.
+func TestWhatIsTypedInARoundIsOfItsDeviceAndItsDay(t *testing.T) {
+	t.Parallel()
+	file, err := seeded()
+	require.NoError(t, err)
+	dir := t.TempDir()
+	require.NoError(t, writeShop(dir, file))
+	var later atomic.Int64 // hours
+	s, err := shop.Open(context.Background(), dir, func() time.Time { return moment.Add(time.Duration(later.Load()) * time.Hour) })
+	require.NoError(t, err)
+	t.Cleanup(func() { assert.NoError(t, s.Close()) })
+	ida := serve(t, s, nil)
+	jon := &visitor{t: t, base: ida.base, http: &http.Client{Jar: jar(t)}}
+	for _, v := range []*visitor{ida, jon} {
+		v.post("/who", url.Values{"person": {"1"}})
+	}
+	page := mustGet(ida, "/weigh")
+	field := first(t, page, `name="(g\.[a-z0-9]{26})"`)
+	form := filled(t, page, "/weigh")
+	form.Set(field, "101.5 g")
+	ida.post("/weigh/typed", form)
+	has(t, mustGet(ida, "/weigh"), `value="101.5 g"`)
+	assert.NotContains(t, mustGet(jon, "/weigh"), "101.5")
+	later.Store(23)
+	assert.NotContains(t, mustGet(ida, "/weigh"), "101.5")
 }

@@ -308,16 +308,18 @@ func sum(bars map[ledger.Grade]int) (n int) {
 }
 
 // BarsG is what the bars weighed when they were cut, in g, by a typical one of each
-// size, halves as halves; 0 when none was weighed. A size that was not weighed
-// counts as usual bars.
+// size, halves as halves; 0 when a size that there are bars of was not weighed.
 func (c Cut) BarsG() float64 {
-	g := c.BarG * (float64(sum(c.Bars)) - float64(c.Halves)/2)
-	for _, s := range c.Sizes {
-		one := s.BarG
-		if one == 0 {
-			one = c.BarG
+	g := 0.0
+	for _, s := range append([]Size{{BarG: c.BarG, Bars: c.Bars}}, c.Sizes...) {
+		n := float64(sum(s.Bars))
+		if s.Name == "" {
+			n -= float64(c.Halves) / 2
 		}
-		g += one * float64(sum(s.Bars))
+		if n > 0 && s.BarG == 0 {
+			return 0
+		}
+		g += n * s.BarG
 	}
 	return g
 }
