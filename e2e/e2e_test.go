@@ -171,6 +171,13 @@ func (u *user) open(path string) {
 	u.do("open "+path, chromedp.Navigate("http://"+u.addr+path))
 }
 
+// back presses the browser's own back button. The press comes a moment after it was
+// asked for, since a page that goes away answers no more.
+func (u *user) back() {
+	u.t.Helper()
+	u.do("back", chromedp.Evaluate[chromedp.Void](`void setTimeout(() => history.back(), 50)`), chromedp.Sleep(800*time.Millisecond))
+}
+
 // press clicks what reads like text and waits for the page that follows.
 func (u *user) press(text string) {
 	u.t.Helper()

@@ -29,7 +29,6 @@ func TestALotIsFoundAndPutElsewhereByKeyboardAlone(t *testing.T) {
 	u.do("on", chromedp.KeyEvent(kb.Tab))
 	u.keys("put it there", kb.Enter)
 	u.reads("main", "It stands on Back wall, level 3")
-	u.do("back", chromedp.NavigateBack())
 	u.open("/?find=9-L")
 	u.reads("#find", "level 3")
 

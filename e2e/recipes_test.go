@@ -202,7 +202,7 @@ func TestTheBookIsSearchedComparedAndForeignRecipesAreChecked(t *testing.T) {
 	u.press("Side by side")
 	u.reads("table", "2.5 % of fats")
 	u.accessible("side by side")
-	u.do("back", chromedp.Evaluate[chromedp.Void](`history.back()`))
+	u.back()
 	u.reads("h2", "Fats")
 	u.open(eval[string](u, `location.pathname`))
 	u.press("Retired")
