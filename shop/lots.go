@@ -318,7 +318,7 @@ func (c *change) pour(l *lot.Lot, p lot.Pour) error {
 	if err := c.AddPour(entry, l.ID, p); err != nil {
 		return err
 	}
-	if j.Off != nil && j.Off.Level == caution.Block {
+	if j.Heavy {
 		return c.hold(l, true, fmt.Sprintf("poured with a superfat of %s %% where %s %% was meant: test it before anybody touches it", unit.Trim(j.Superfat, 1), unit.Trim(j.Planned, 1)))
 	}
 	return nil

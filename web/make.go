@@ -250,7 +250,7 @@ func (s *Server) benchOfLot(r *http.Request, l *lot.Lot, posted string, f *Form)
 	p.Warm = warmthOf(l, sessionOf(r).RoomC, s.shop.Now(sessionOf(r).Location), sessionOf(r).System)
 	p.Live = s.liveOf(r, l, p.Now.Step)
 	p.Troubles, p.Carried = incidentsOf(l, cooker), carriedOptions()
-	p.Rescuing = slices.ContainsFunc(p.Troubles, func(i incidentView) bool { return i.Chosen == nil || i.Done < len(i.Steps) })
+	p.Rescuing = slices.ContainsFunc(p.Troubles, func(i incidentView) bool { return i.Way == "" || i.Done < len(i.Steps) })
 	if p.Stories, err = s.storiesAt(r, l, p.Now.Step); err != nil {
 		return p, err
 	}

@@ -252,6 +252,12 @@ func (l *Lot) wayName(i Incident, key string) string {
 			return w.Name
 		}
 	}
+	// What was forgotten and is in by now has no way on the card any more.
+	if item, ok := strings.CutPrefix(key, "add:"); ok {
+		if it, ok := l.Item(item); ok {
+			return "Add " + it.Name
+		}
+	}
 	return key
 }
 

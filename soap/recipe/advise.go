@@ -20,6 +20,19 @@ func (f Formula) Bar() bool { return f.Alkali.NaOHPercent > 50 }
 // the usual errors of scale and of saponification values are not covered.
 const LeastBarSuperfat = 2.0
 
+// leastSoftSuperfat is the same of soft and liquid soap, which is meant to have
+// none: two points below zero is more than a scale that reads grams is off by.
+const leastSoftSuperfat = -2.0
+
+// LyeHeavy reports whether soap of a superfat in percent has more lye than is
+// safe.
+func (f Formula) LyeHeavy(superfat float64) bool {
+	if f.Bar() {
+		return superfat < LeastBarSuperfat
+	}
+	return superfat < leastSoftSuperfat
+}
+
 // Advise gives all cautions about the formula itself, for a batch of the given
 // amounts. superfat is what the soap really comes to, in percent.
 func (f Formula) Advise(superfat float64, a Amounts) []caution.Caution {
@@ -56,10 +69,14 @@ const milkPoint = 0.6
 
 func (f Formula) adviseSuperfat(superfat float64, a Amounts) []caution.Caution {
 	var out []caution.Caution
-	if f.Bar() && superfat < LeastBarSuperfat {
+	if f.LyeHeavy(superfat) {
+		least, what := LeastBarSuperfat, "bar"
+		if !f.Bar() {
+			least, what = 0, "soft soap"
+		}
 		out = append(out, caution.Caution{Code: "superfat.low", Level: caution.Block,
-			Reason: "A bar with " + unit.Trim(superfat, 1) + " % superfat is lye-heavy: it can burn the skin.",
-			Remedy: "Keep a bar at " + unit.Trim(LeastBarSuperfat, 0) + " % or more; 5 % is usual."})
+			Reason: "A " + what + " with " + unit.Trim(superfat, 1) + " % superfat is lye-heavy: it can burn the skin.",
+			Remedy: "Keep a " + what + " at " + unit.Trim(least, 0) + " % or more; 5 % is usual for bars."})
 	}
 	if superfat > 10 && f.Fats.Sum(fat.CoconutType) < 50 {
 		out = append(out, caution.Caution{Code: "superfat.high", Level: caution.Advice,

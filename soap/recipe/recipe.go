@@ -295,13 +295,7 @@ func (a Amounts) SaySame() map[Basis]float64 {
 // divided by the lye that all fats, the liquids' own included, would take.
 // It falls below zero when there is more lye than the fats can take.
 func (f Formula) SuperfatOf(a Amounts) float64 {
-	demand := 0.0
-	for i, s := range f.Fats {
-		demand += a.Fats[i] * s.Fat.SAP / 1000
-	}
-	for i, l := range f.Liquids {
-		demand += a.Liquids[i] * l.Liquid.Fat / 100 * l.Liquid.FatSAP / 1000
-	}
+	demand := f.Demand(a)
 	free := f.Alkali.Power(a.NaOH, a.KOH) - acidTake(f.Uses(), a.Additives)
 	switch {
 	case demand > 0:
@@ -310,6 +304,19 @@ func (f Formula) SuperfatOf(a Amounts) float64 {
 		return -100 // lye and no fat at all
 	}
 	return 100
+}
+
+// Demand is the lye that all fats of the amounts would take, the liquids' own
+// included, in grams of pure KOH.
+func (f Formula) Demand(a Amounts) float64 {
+	demand := 0.0
+	for i, s := range f.Fats {
+		demand += a.Fats[i] * s.Fat.SAP / 1000
+	}
+	for i, l := range f.Liquids {
+		demand += a.Liquids[i] * l.Liquid.Fat / 100 * l.Liquid.FatSAP / 1000
+	}
+	return demand
 }
 
 // MixC is the temperature at which batter is poured and its density counted.

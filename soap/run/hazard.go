@@ -155,7 +155,7 @@ func (o Order) stopsMeet(s State, items sheetOf, c Conditions) *caution.Caution 
 	if len(items.lye) > 0 && !s.Done[LyeInKey] {
 		return stop("lye-not-in", "The lye is not dissolved yet.", "Put it into the liquid first; dry lye never goes into fats.")
 	}
-	if j := Judge(o.request(), o.Sheet, s.Pot); j.Off != nil && j.Off.Level == caution.Block {
+	if j := Judge(o.request(), o.Sheet, s.Pot); j.Heavy {
 		held := *j.Off
 		held.Level = caution.Warn
 		held.Remedy += " To go on all the same, write why; the lot is then held."

@@ -25,15 +25,76 @@ import (
 type Judgement struct {
 	Superfat float64          // percent, of what is weighed plus what is still to come
 	Planned  float64          // percent, as planned
+	Heavy    bool             // there is more lye than is safe
 	Off      *caution.Caution // nil when all is well
-	AddFatG  float64          // grams of the blend that bring a lye-heavy soap back to its plan; else 0
-	AddFats  []plan.Row       // the same, fat by fat
+	Missing  []plan.Row       // fats of the sheet that are short and bring a soap with too little fat back towards its plan
+	Blend    []plan.Row       // what more of the blend it takes after that, fat by fat
+	Lye      Solution         // what brings a soap with too little lye back to its plan
 }
 
-// Points off the planned superfat at which a soap is noted and called out.
+// AddFats are the fats that bring the soap back to its plan, those that are
+// missing and the blend together; empty where there is fat enough.
+func (j Judgement) AddFats() []plan.Row {
+	out := slices.Clone(j.Missing)
+	for _, more := range j.Blend {
+		if i := slices.IndexFunc(out, func(r plan.Row) bool { return r.Name == more.Name }); i >= 0 {
+			out[i].Grams += more.Grams
+		} else {
+			out = append(out, more)
+		}
+	}
+	return out
+}
+
+// Solution is lye that is given to a pot afterwards, in g as bought. It goes in as
+// a solution of its own, in twice its weight of water: dry lye never goes into
+// batter, nor into lye that is mixed.
+type Solution struct {
+	NaOH, KOH float64
+}
+
+// waterPerLye is the water in g that a gram of lye gets when it is given to a pot
+// afterwards: lye of 33 %, which is sure to dissolve and soon cools.
+const waterPerLye = 2.0
+
+// Water is the water in g that it is dissolved in.
+func (s Solution) Water() float64 { return waterPerLye * (s.NaOH + s.KOH) }
+
+// Words says what to weigh, such as "12 g of NaOH in 24 g of water"; empty when
+// there is nothing to add.
+func (s Solution) Words() string {
+	var lye []string
+	for _, one := range []plan.Row{{Name: "NaOH", Grams: s.NaOH}, {Name: "KOH", Grams: s.KOH}} {
+		if one.Grams >= leastRow {
+			lye = append(lye, unit.Grams(one.Grams)+" g of "+one.Name)
+		}
+	}
+	if len(lye) == 0 {
+		return ""
+	}
+	return strings.Join(lye, " and ") + " in " + unit.Grams(s.Water()) + " g of water"
+}
+
+// leastRow is the least weight in g that is worth naming.
+const leastRow = 0.05
+
+// Rows writes weights in a line, such as "80 g Olive oil, 20 g Coconut oil".
+func Rows(rows []plan.Row) string {
+	var out []string
+	for _, r := range rows {
+		if r.Grams >= leastRow {
+			out = append(out, unit.Grams(r.Grams)+" g "+r.Name)
+		}
+	}
+	return strings.Join(out, ", ")
+}
+
+// Points off the planned superfat at which a soap is noted and called out, and
+// those that the rounding of a scale explains.
 const (
 	noted     = 1.0
 	calledOut = 2.0
+	rounding  = 0.5
 )
 
 // Part is something that was weighed from an ingredient lot whose figures are
@@ -107,6 +168,10 @@ func (p Pot) real(f recipe.Formula, a recipe.Amounts) (recipe.Formula, recipe.Am
 
 // Judge works out the soap that comes of what is weighed and what is still to
 // come, from the ingredient lots that were picked, against what was planned.
+//
+// Too much lye blocks ([recipe.Formula.LyeHeavy]); more than two points off the
+// plan, or less than half of the superfat that was meant, is called out; one
+// point is noted.
 func Judge(r plan.Request, sheet []plan.Section, p Pot) Judgement {
 	target := map[string]float64{}
 	for _, s := range sheet {
@@ -118,57 +183,111 @@ func Judge(r plan.Request, sheet []plan.Section, p Pot) Judgement {
 	planned := plan.Amounts(r, func(key string) float64 { return target[key] })
 	j := Judgement{Superfat: f.SuperfatOf(now), Planned: r.Formula.SuperfatOf(planned)}
 	off := j.Superfat - j.Planned
-	pct := func(v float64) string { return unit.Trim(v, 1) + " %" }
+	j.Heavy = f.LyeHeavy(j.Superfat)
+	half := j.Planned > 0 && j.Superfat < j.Planned/2 && off < -rounding
+	if off < 0 {
+		j.Missing, j.Blend = fatToRestore(f, now, planned, j.Planned)
+	} else if off > 0 {
+		j.Lye = lyeToRestore(f, now, j.Planned)
+	}
+	call := func(code string, level caution.Level, reason, remedy string) {
+		pct := func(v float64) string { return unit.Trim(v, 1) + " %" }
+		j.Off = &caution.Caution{Code: "run." + code, Level: level, Reason: fmt.Sprintf(reason, pct(j.Superfat), pct(j.Planned)), Remedy: remedy}
+	}
+	const is = "The superfat comes to %s instead of %s."
 	switch {
-	case f.Bar() && j.Superfat < recipe.LeastBarSuperfat || j.Planned > 0 && j.Superfat < j.Planned/2 || j.Superfat < 0:
-		j.AddFatG = fatToRestore(f, now, j.Planned)
-		for _, s := range r.Formula.Fats {
-			j.AddFats = append(j.AddFats, plan.Row{Name: s.Fat.Name, Grams: j.AddFatG * s.Percent / 100})
-		}
-		j.Off = &caution.Caution{Code: "run.lye-heavy", Level: caution.Block,
-			Reason: fmt.Sprintf("Lye-heavy: what is weighed and still to come makes a superfat of %s instead of %s.", pct(j.Superfat), pct(j.Planned)),
-			Remedy: j.remedy(p.Combined)}
-	case math.Abs(off) > calledOut:
-		j.Off = &caution.Caution{Code: "run.superfat-off", Level: caution.Warn,
-			Reason: fmt.Sprintf("The superfat comes to %s instead of %s.", pct(j.Superfat), pct(j.Planned)),
-			Remedy: "Check the last weights against the sheet; correct what was mistyped."}
+	case j.Heavy:
+		call("lye-heavy", caution.Block, "Lye-heavy: what is weighed and still to come makes a superfat of %s instead of %s.", j.fatRemedy(p.Combined))
+	case half || off < -calledOut:
+		call("superfat-off", caution.Warn, is, "Check the last weights against the sheet; correct what was mistyped. "+j.fatRemedy(p.Combined))
+	case off > calledOut:
+		call("superfat-off", caution.Warn, is, "Check the last weights against the sheet; correct what was mistyped. "+j.lyeRemedy(p.Combined))
 	case math.Abs(off) > noted:
-		j.Off = &caution.Caution{Code: "run.superfat-noted", Level: caution.Advice,
-			Reason: fmt.Sprintf("The superfat comes to %s instead of %s.", pct(j.Superfat), pct(j.Planned)),
-			Remedy: "No harm yet; watch the weights to come."}
+		call("superfat-noted", caution.Advice, is, "No harm yet; watch the weights to come.")
 	}
 	return j
 }
 
-func (j Judgement) remedy(combined bool) string {
-	fats := make([]string, 0, len(j.AddFats))
-	for _, a := range j.AddFats {
-		if a.Grams >= 0.05 {
-			fats = append(fats, unit.Grams(a.Grams)+" g "+a.Name)
-		}
+// fatRemedy says what fat brings a soap with too little of it back: what is
+// missing by name before any blend.
+func (j Judgement) fatRemedy(combined bool) string {
+	var amounts []string
+	if rows := Rows(j.Missing); rows != "" {
+		amounts = append(amounts, "what is missing ("+rows+")")
 	}
-	amount := fmt.Sprintf("%s g more of the blend (%s)", unit.Grams(j.AddFatG), strings.Join(fats, ", "))
-	if combined {
+	if rows := Rows(j.Blend); rows != "" {
+		sum := 0.0
+		for _, r := range j.Blend {
+			sum += r.Grams
+		}
+		amounts = append(amounts, fmt.Sprintf("%s g more of the blend (%s)", unit.Grams(sum), rows))
+	}
+	amount := strings.Join(amounts, " and ")
+	switch {
+	case amount == "":
+		return "Nobody touches it bare-handed until somebody has tested it."
+	case combined && j.Heavy:
 		return "It is combined already: it is held, and what saves it is a rebatch with " + amount + ". Nobody touches it bare-handed."
+	case combined:
+		return "It is combined already. While it is fluid, stir in " + amount + ", warm; or leave it."
 	}
 	return "Before the lye meets the fats, weigh in " + amount + ", or rescale what is not yet weighed."
 }
 
-// fatToRestore is how many grams of the formula's blend bring the amounts to
-// the wanted superfat in percent.
+// lyeRemedy says what lye brings a soap with too little of it back.
+func (j Judgement) lyeRemedy(combined bool) string {
+	words := j.Lye.Words()
+	switch {
+	case words == "":
+		return ""
+	case combined:
+		return "To put it right while it is fluid: dissolve " + words + ", let it cool, and stir it in thinly; never dry. Left as it is, the bar is softer and keeps less long."
+	}
+	return "To put it right: dissolve " + words + " in a second jug, let it cool, and pour it into the fats with the rest; never dry into lye that is mixed."
+}
+
+// fatToRestore is the fat that brings the amounts to the wanted superfat in
+// percent: first what is short of the planned amounts, as much of it as is
+// needed, then the formula's blend.
 //
-// Source: with power P (as KOH) and demand D, 1 − P/(D + x·SAP) = wanted.
-func fatToRestore(f recipe.Formula, a recipe.Amounts, wanted float64) float64 {
-	left := 1 - f.SuperfatOf(a)/100 // P / D
-	demand := 0.0
-	for i, s := range f.Fats {
-		demand += a.Fats[i] * s.Fat.SAP / 1000
+// Source: with power P (as KOH) and demand D, 1 − P/(D + Σ x·SAP) = wanted.
+func fatToRestore(f recipe.Formula, now, planned recipe.Amounts, wanted float64) (missing, blend []plan.Row) {
+	left := 1 - f.SuperfatOf(now)/100 // P / D
+	need := f.Demand(now) * (left/(1-wanted/100) - 1)
+	short := 0.0 // demand of all that is missing
+	for i := range planned.Fats {
+		short += math.Max(0, planned.Fats[i]-now.Fats[i]) * f.Fats[i].Fat.SAP / 1000
 	}
-	for i, l := range f.Liquids {
-		demand += a.Liquids[i] * l.Liquid.Fat / 100 * l.Liquid.FatSAP / 1000
+	if now.FatsTotal == 0 { // no fat at all: nothing to multiply
+		need = short
 	}
-	x := demand * (left/(1-wanted/100) - 1) / (f.Fats.SAP() / 1000)
-	return math.Max(0, x)
+	if need <= 0 {
+		return nil, nil
+	}
+	if share := math.Min(1, need/math.Max(short, 1e-12)); short > 0 {
+		for i := range planned.Fats {
+			if g := share * (planned.Fats[i] - now.Fats[i]); g > 0 {
+				missing = append(missing, plan.Row{Name: f.Fats[i].Fat.Name, Grams: g})
+			}
+		}
+	}
+	if rest := need - short; rest > 1e-9 {
+		for _, s := range f.Fats[:len(planned.Fats)] {
+			if s.Percent > 0 {
+				blend = append(blend, plan.Row{Name: s.Fat.Name, Grams: rest / (f.Fats.SAP() / 1000) * s.Percent / 100})
+			}
+		}
+	}
+	return missing, blend
+}
+
+// lyeToRestore is the lye that brings the amounts down to the wanted superfat in
+// percent, shared between both alkalis as the formula shares them.
+//
+// Source: the superfat is 1 − P/D, so each point of it takes D/100 of power.
+func lyeToRestore(f recipe.Formula, now recipe.Amounts, wanted float64) (s Solution) {
+	s.NaOH, s.KOH = f.Alkali.Weigh(f.Demand(now) * (f.SuperfatOf(now) - wanted) / 100)
+	return s
 }
 
 // OverPour is an item of which more went in than its tolerance allows, with the

@@ -1,6 +1,7 @@
 package trouble
 
 import (
+	"maps"
 	"math"
 
 	"ashshelf/soap/plan"
@@ -13,66 +14,119 @@ type Batch struct {
 	Request  plan.Request // with the formula of the lot
 	Sheet    []plan.Section
 	State    run.State
+	Sound    bool    // a safety check that counts was good
 	CookerML float64 // to the rim, 0 when there is none
 	VolumeML float64 // of the batter with all that is in it
 	SoapG    float64 // of the soap as it is now
 	LostG    float64 // of water since the pour
+
+	known *facts
 }
 
-// missing is an item of the sheet that is not, or not all, in the pot.
-type missing struct {
+func (b Batch) order() run.Order {
+	return run.Order{Request: b.Request, Formula: b.Request.Formula, Sheet: b.Sheet}
+}
+
+// Moment is how far the pot has come.
+func (b Batch) Moment() run.Moment { return b.State.Moment(b.At != InPot) }
+
+// Missing is an item of the sheet that should be in the pot by now and is not, or
+// not all of it.
+type Missing struct {
 	plan.Item
 	Short float64 // g
-	Fat   bool
-	Water bool
+	Thing run.Thing
+
+	unstirred bool // it stands weighed on the bench
 }
 
-// Missing are the items that are short, in the order of the sheet.
-func (b Batch) missing() []missing {
-	var out []missing
+// facts are what every card asks of a batch.
+type facts struct {
+	missing, coming []Missing
+	soap            run.Judgement // with what is to come and without what is missing
+	undissolved     bool
+}
+
+// look works the facts out, once for a set of cards.
+func (b Batch) look() *facts {
+	if b.known != nil {
+		return b.known
+	}
+	f := &facts{}
+	f.missing, f.coming = b.short()
+	p := run.Pot{Grams: map[string]float64{}, Closed: map[string]bool{}, Parts: b.State.Parts, Extras: b.State.Extras, Combined: b.State.Combined}
+	maps.Copy(p.Grams, b.State.Grams)
+	maps.Copy(p.Closed, b.State.Closed)
+	for _, m := range f.missing {
+		p.Closed[m.Key] = true
+		if m.unstirred {
+			p.Grams[m.Key] = 0
+		}
+	}
+	f.soap = run.Judge(b.Request, b.Sheet, p)
+	target := map[string]float64{}
 	for _, s := range b.Sheet {
 		for _, i := range s.Items {
-			if short := i.Target - b.State.Grams[i.Key]; short > i.Tolerance+1e-9 {
-				kind, _, _ := cutKey(i.Key)
-				out = append(out, missing{i, short, kind == "fat", kind == "liquid"})
+			target[i.Key] = i.Target
+		}
+	}
+	_, ok := b.Request.Formula.Dissolves(plan.Amounts(b.Request, func(key string) float64 {
+		if p.Closed[key] {
+			return p.Grams[key]
+		}
+		return max(p.Grams[key], target[key])
+	}))
+	f.undissolved = !ok
+	return f
+}
+
+// Missing are the items that were forgotten, in the order of the sheet: short of
+// their weight, or weighed and never stirred in, when their time has passed or the
+// maker has said that no more of them comes.
+func (b Batch) Missing() []Missing { return b.look().missing }
+
+// ToCome are the items that are still to be weighed or stirred in: nothing is
+// wrong with them yet.
+func (b Batch) ToCome() []Missing { return b.look().coming }
+
+func (b Batch) short() (forgotten, coming []Missing) {
+	o, moment := b.order(), b.Moment()
+	things := o.Things()
+	for _, s := range b.Sheet {
+		for _, i := range s.Items {
+			m := Missing{Item: i, Short: i.Target - b.State.Grams[i.Key], Thing: things[i.Key]}
+			past := m.Thing.Past(moment)
+			step, own := o.GoesIn(i.Key, m.Thing)
+			switch short := m.Short > i.Tolerance+1e-9; {
+			case short && (past || b.State.Closed[i.Key]):
+				forgotten = append(forgotten, m)
+			case short:
+				coming = append(coming, m)
+			case past && own && !b.State.Done[step]:
+				m.Short, m.unstirred = b.State.Grams[i.Key], true
+				forgotten = append(forgotten, m)
 			}
 		}
 	}
-	return out
+	return forgotten, coming
 }
 
-func cutKey(key string) (kind, rest string, ok bool) {
-	for i := range key {
-		if key[i] == ':' {
-			return key[:i], key[i+1:], true
-		}
+// Heavy reports whether there is more lye in it than is safe, which only a safety
+// check that counts can refute.
+func (b Batch) Heavy() bool { return !b.Sound && b.look().soap.Heavy }
+
+// Restore is the fat that brings a batch that is lye-heavy back to its own
+// superfat: what is missing of it first, then the blend; empty for any other.
+func (b Batch) Restore() []plan.Row {
+	if !b.Heavy() {
+		return nil
 	}
-	return key, "", false
+	return b.look().soap.AddFats()
 }
 
-// without is the superfat in percent if what is missing stays out.
-func (b Batch) without() float64 {
-	return run.Judge(b.Request, b.Sheet, b.asIs()).Superfat
-}
-
-// asIs is the pot with nothing more to come.
-func (b Batch) asIs() run.Pot {
-	p := b.State.Pot
-	p.Closed = map[string]bool{}
-	for _, s := range b.Sheet {
-		for _, i := range s.Items {
-			p.Closed[i.Key] = true
-		}
-	}
-	return p
-}
-
-// Restore is the fat that brings the batch back to its own superfat, split over
-// the blend, in g; empty when it is not lye-heavy.
-func (b Batch) Restore() []plan.Row { return run.Judge(b.Request, b.Sheet, b.asIs()).AddFats }
-
-// Heavy reports whether there is more lye than the recipe allows.
-func (b Batch) Heavy() bool { return len(b.Restore()) > 0 }
+// Undissolved reports whether the liquids that carry the lye hold too little water
+// for it, so that some of it lies in the batter as grains.
+func (b Batch) Undissolved() bool { return b.look().undissolved }
 
 // Cook is how a batch is cooked.
 type Cook struct {

@@ -11,9 +11,11 @@
 package trouble
 
 import (
+	"fmt"
 	"slices"
 
 	"ashshelf/soap/run"
+	"ashshelf/soap/unit"
 )
 
 // Kind is a kind of trouble.
@@ -30,6 +32,7 @@ const (
 	Forgotten   Kind = "forgotten"
 	Wrong       Kind = "wrong"
 	TooMuchLye  Kind = "lye-heavy"
+	TooLittle   Kind = "lye-short"
 	Undissolved Kind = "undissolved"
 	PartialGel  Kind = "partial-gel"
 	Ash         Kind = "ash"
@@ -86,6 +89,9 @@ type Way struct {
 	Steps []Step
 	Ends  Ends
 	Not   string // why this batch cannot go this way; empty when it can
+	// Mends says that the way puts the lye right, or looks after people first. Any
+	// other is closed to a lye-heavy pot unless it holds the lot or gives it up.
+	Mends bool
 }
 
 // Step is one step of a way out.
@@ -138,6 +144,7 @@ var entries = []entry{
 	{Forgotten, "Something was forgotten", "It is at hand and should be in the pot.", Test, "a missing fat leaves lye over; a missing scent is only missed", []At{InPot, InMold}, forgottenWays},
 	{Wrong, "The wrong thing went in", "Another fat, another bottle, the wrong cup.", Unsafe, "until its lye is worked out again nobody knows what it is", []At{InPot, InMold}, wrongWays},
 	{TooMuchLye, "Too much lye", "More lye, or less fat, than the recipe has.", Unsafe, "it burns skin", []At{InPot, InMold, AsBars}, tooMuchLyeWays},
+	{TooLittle, "Too little lye", "Less lye, or more fat, than the recipe has.", Test, "soft and greasy, not caustic; lye that is added late asks for the check", []At{InPot, InMold, AsBars}, tooLittleLyeWays},
 	{Undissolved, "Undissolved lye, white pockets", "Grains or pockets of lye in the batter or the cut face; they zap on the tongue's tip or turn a strip dark.", Unsafe, "a pocket burns whoever finds it", []At{InPot, InMold, AsBars}, undissolvedWays},
 	{PartialGel, "A ring of partial gel", "A darker middle with a paler rim: only the middle was warm enough.", Harmless, "it is a matter of looks", []At{InMold, AsBars}, looksOnly("Leave it", "Cover the mold, or chill it, so that all of it gels or none.")},
 	{Ash, "Soda ash", "A white bloom on the top: raw soap that met the air.", Harmless, "it washes off", []At{InMold, AsBars}, looksOnly("Steam or rinse it off, or leave it", "Next time: thicker trace, less water, a cover, alcohol on the top.")},
@@ -176,6 +183,7 @@ func (k Kind) Valid() bool { return slices.Contains(Kinds(), k) }
 
 // Cards returns the cards for a batch, those of the time of its life.
 func Cards(b Batch) []Card {
+	b.known = b.look()
 	var out []Card
 	for _, e := range entries {
 		if slices.Contains(e.at, b.At) {
@@ -187,6 +195,7 @@ func Cards(b Batch) []Card {
 
 // CardOf returns one card; ok is false where there is none of that kind.
 func CardOf(k Kind, b Batch) (c Card, ok bool) {
+	b.known = b.look()
 	for _, e := range entries {
 		if e.kind == k {
 			return e.card(b), true
@@ -196,7 +205,29 @@ func CardOf(k Kind, b Batch) (c Card, ok bool) {
 }
 
 func (e entry) card(b Batch) Card {
-	return Card{Kind: e.kind, Name: e.name, What: e.what, Safety: e.safety, Why: e.why, At: e.at, Ways: e.ways(b)}
+	return Card{Kind: e.kind, Name: e.name, What: e.what, Safety: e.safety, Why: e.why, At: e.at, Ways: b.judge(e.ways(b))}
+}
+
+// judge asks one question of the pot before any way leads to soap that is washed
+// with: is there too much lye in it? If there is, only what mends that, holds the
+// lot or gives it up stays open, and a way that mends is there.
+func (b Batch) judge(ways []Way) []Way {
+	if !b.Heavy() {
+		return ways
+	}
+	mended := false
+	for i := range ways {
+		w := &ways[i]
+		mended = mended || w.Key == mendKey
+		if w.Not == "" && !w.Mends && w.Ends.Hold == "" && !w.Ends.GiveUp {
+			w.Text, w.Steps = "", nil
+			w.Not = fmt.Sprintf("It is lye-heavy, with a superfat of %s %%: that is put right first.", unit.Trim(b.look().soap.Superfat, 1))
+		}
+	}
+	if !mended {
+		ways = append(ways, b.mend())
+	}
+	return ways
 }
 
 // Way finds a way out of a card.

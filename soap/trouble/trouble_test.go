@@ -26,15 +26,23 @@ func batch(t require.TestingT, at trouble.At, own map[string]float64) trouble.Ba
 	r := plan.Request{Formula: f, Rule: plan.Computed, LiquidC: 20, Target: plan.Target{FatsG: 1000}, Scales: plan.Scales{Resolution: 0.1}}
 	p, err := plan.Make(r)
 	require.NoError(t, err)
-	b := trouble.Batch{At: at, Request: r, Sheet: plan.Sheet(r, p), State: run.State{Done: map[string]bool{}, Pot: run.Pot{Grams: map[string]float64{}, Closed: map[string]bool{}}},
+	return combined(r, p, at, own)
+}
+
+// combined is a pot of a plan in which the lye has met the fats.
+func combined(r plan.Request, p plan.Plan, at trouble.At, own map[string]float64) trouble.Batch {
+	b := trouble.Batch{At: at, Request: r, Sheet: plan.Sheet(r, p), State: run.State{Done: map[string]bool{}, Pot: run.Pot{Grams: map[string]float64{}, Closed: map[string]bool{}, Combined: true}},
 		CookerML: 3000, VolumeML: p.VolumeML, SoapG: p.Whole()}
+	for _, s := range run.Steps(run.Order{Request: r, Formula: r.Formula, Sheet: b.Sheet, Pot: p}) {
+		b.State.Done[s.Key] = true
+	}
 	for _, s := range b.Sheet {
 		for _, i := range s.Items {
 			g, ok := own[i.Key]
 			if !ok {
 				g = i.Target
 			}
-			b.State.Grams[i.Key] = g
+			b.State.Grams[i.Key], b.State.Closed[i.Key] = g, true
 		}
 	}
 	return b

@@ -2,7 +2,6 @@ package trouble
 
 import (
 	"fmt"
-	"strings"
 
 	"ashshelf/soap/run"
 	"ashshelf/soap/unit"
@@ -34,10 +33,12 @@ func (b Batch) cook() Way {
 		w.Not = "No cooker is noted under pots, jugs and cutters."
 		return w
 	}
-	if b.Heavy() {
-		w.Text = "There is too much lye in it: the fat of “Add fat and cook” goes in first."
-		w.Not = "It is lye-heavy; cooking alone does not mend that."
+	if b.look().soap.Superfat > mostLeft {
+		w.Not = "There is too little lye in it to make soap, however long it cooks: that goes in first."
 		return w
+	}
+	if b.Undissolved() {
+		w.Ends.Hold = "there was too little water for the lye; the safety check decides"
 	}
 	load := "all of it"
 	if c.Loads > 1 {
@@ -56,30 +57,77 @@ func (c Cook) steps() []Step {
 	}
 }
 
-// addAndCook mends a lye-heavy batch with fat and a cook.
-func (b Batch) addAndCook() Way {
-	w := Way{Key: "fat", Name: "Add fat and cook", Ends: Ends{Cooked: true, Plain: true, Hold: "it was lye-heavy; the safety check decides"}}
-	rows := b.Restore()
-	if len(rows) == 0 {
+// mendKey is the way that mends too much lye.
+const mendKey = "fat"
+
+// mend is how a lye-heavy batch is put right with fat: in the pot before the lye
+// has met the fats, else in the cooker.
+func (b Batch) mend() Way {
+	w := Way{Key: mendKey, Name: "Add fat and cook", Mends: true, Ends: Ends{Cooked: true, Plain: true, Hold: "it was lye-heavy; the safety check decides"}}
+	open := b.Moment() == run.NotMixed || b.Moment() == run.Mixed
+	if open {
+		w.Name, w.Ends = "Add fat", Ends{}
+	}
+	if !b.Heavy() {
 		w.Not = "What was weighed is not lye-heavy."
 		return w
 	}
-	var parts []string
-	sum := 0.0
-	for _, r := range rows {
-		if r.Grams >= 0.05 {
-			parts = append(parts, grams(r.Grams)+" "+r.Name)
+	j := b.look().soap
+	if rows := run.Rows(j.Missing); rows != "" {
+		w.Text = "First what is missing: " + rows + ". "
+	}
+	if rows := run.Rows(j.Blend); rows != "" {
+		sum := 0.0
+		for _, r := range j.Blend {
 			sum += r.Grams
 		}
+		w.Text += fmt.Sprintf("%s more of the blend: %s. ", grams(sum), rows)
+	}
+	w.Text += "That brings the superfat back to " + unit.Trim(j.Planned, 1) + " %."
+	all := run.Rows(j.AddFats())
+	if open {
+		w.Text += " The lye has not met the fats: nothing is lost."
+		w.Steps = steps("Weigh in "+all+", melted where it is solid; what was not on the sheet is written down as “added something”.", "Look at the superfat again before the lye goes in.")
+		return w
 	}
 	c, ok := b.Cooking()
 	if !ok {
 		c = Cook{1, b.VolumeML, cookMinutes, cookStir}
-		w.Text = "No cooker is noted; use a steel pot with a lid, three quarters full at most. "
+		w.Text = "No cooker is noted; use a steel pot with a lid, three quarters full at most. " + w.Text
 	}
-	w.Text += fmt.Sprintf("%s of the blend bring the superfat back: %s.", grams(sum), strings.Join(parts, ", "))
-	w.Steps = append([]Step{do("Gloves and goggles. Grate or scoop it into the cooker."), do("Weigh in " + strings.Join(parts, ", ") + ", and write it down as “added something”.")}, c.steps()...)
+	w.Steps = append([]Step{do("Gloves and goggles. Grate or scoop it into the cooker."), do("Weigh in " + all + ", and write it down as “added something”.")}, c.steps()...)
 	w.Steps = append(w.Steps, do("Mold it. It stays held until its check is good and somebody lifts the hold."))
+	return w
+}
+
+// lye is how lye that is missing is given to a batch, which is never dry: words say
+// the solution, such as "12 g of NaOH in 24 g of water".
+func (b Batch) lye(key, words string) Way {
+	w := Way{Key: key, Name: "Add the lye that is missing"}
+	mix := "Goggles and gloves on. Into a second jug: " + words + ". Lye into water, never water into lye."
+	switch b.Moment() {
+	case run.NotMixed:
+		w.Text = "None of the lye is in the liquid yet: nothing is lost."
+		w.Steps = steps("Weigh it into the dry cup with the rest of the lye, before any of it goes into the liquid.")
+	case run.Mixed:
+		w.Text = "As a solution of its own: " + words + ". Dry lye into lye that is hot boils up."
+		w.Steps = steps(mix, "Let it cool as far as the other jug.", "Pour both into the fats, one after the other.")
+	case run.Combined:
+		w.Text = "As a solution of its own: " + words + ". Dry lye never goes into batter: it burns in it and leaves pockets."
+		w.Ends.Hold = "lye was added late; the safety check decides"
+		w.Steps = steps(mix, "Let it cool until it is no warmer than the batter.", "Stir it in by hand in a thin stream, then blend well.", "It stays held until its check is good and somebody lifts the hold.")
+	default:
+		w.Name = "Scoop it out and cook it with the lye that is missing"
+		w.Text = "As a solution of its own: " + words + ", in the cooker; never dry, and never poured into the mold."
+		w.Ends = Ends{Cooked: true, Plain: true, Hold: "lye was added late; the safety check decides"}
+		c, ok := b.Cooking()
+		if !ok {
+			w.Not = "No cooker is noted under pots, jugs and cutters."
+			return w
+		}
+		w.Steps = append(append([]Step{do(mix), do("Scoop or grate the soap into the cooker, lid on, low."), do("When it melts, stir the cooled solution in by hand in a thin stream.")}, c.steps()...),
+			do("Mold it. It stays held until its check is good and somebody lifts the hold."))
+	}
 	return w
 }
 
@@ -123,7 +171,7 @@ func plainBars() Way {
 }
 
 func spillWays(Batch) []Way {
-	return []Way{{Key: "first-aid", Name: "First aid, now", Text: "Skin or eyes: clothes off, lenses out, running water for at least 15 minutes, then medical help. Swallowed: rinse the mouth, no vomiting, call at once.",
+	return []Way{{Key: "first-aid", Name: "First aid, now", Mends: true, Text: "Skin or eyes: clothes off, lenses out, running water for at least 15 minutes, then medical help. Swallowed: rinse the mouth, no vomiting, call at once.",
 		Steps: []Step{timed("Rinse with running water, 15 minutes by the clock.", "Rinse", 15), do("Call emergency or poison services and follow their words."), do("When everybody is safe: gloves and goggles on, keep people out, take the spill up with plenty of water and cloths."), do("Look whether lye is missing in the pot; if so, weigh what is left or give the batch up.")}},
 		lost("When nobody knows how much lye is left in the pot, nobody knows what soap it makes.")}
 }
@@ -146,45 +194,34 @@ func separationWays(b Batch) []Way {
 	if b.At == InMold {
 		out[0].Ends = Ends{Plain: true, Hold: "it had parted in the mold; test top and bottom"}
 	}
-	return append(out, b.cook(), b.addAndCook())
+	return append(out, b.cook(), b.mend())
 }
 
 func overheatingWays(Batch) []Way {
 	return []Way{{Key: "cool", Name: "Cool it", Text: "Uncovered, moving air, off the wood; a loaf that climbs stands in a tray.", Steps: []Step{do("Uncover it and set it on a rack in moving air."), timed("Look again in a quarter of an hour.", "Look at the loaf", 15)}}, plainBars()}
 }
 
-func forgottenWays(b Batch) []Way {
-	var out []Way
-	for _, m := range b.missing() {
-		add := Way{Key: "add:" + m.Key, Name: "Add " + m.Name, Steps: steps("Weigh "+grams(m.Short)+" of it, warm where it is a fat, and stir it in well.", "Write the weight down at its step.")}
-		switch {
-		case m.Fat:
-			add.Text = fmt.Sprintf("%s are missing. Without them the superfat is %s %%.", grams(m.Short), unit.Trim(b.without(), 1))
-		case m.Water:
-			add.Text = fmt.Sprintf("%s are missing: thicker and quicker, but soap. Warm, and in thirds, so that it does not split.", grams(m.Short))
-		default:
-			add.Text = fmt.Sprintf("%s of it.", grams(m.Short))
-		}
-		if b.At != InPot {
-			add.Not = "It is in the mold: only scooped out and worked in again, in the cooker."
-		}
-		out = append(out, add)
-	}
-	if b.Heavy() {
-		out = append(out, b.addAndCook())
-	} else {
-		out = append(out, goOn("Go on without", "What is missing is only missed. Say so at the pour and on the label."))
-	}
-	return append(out, b.cook())
-}
-
 func wrongWays(b Batch) []Way {
 	return []Way{{Key: "reckon", Name: "Work it out again", Text: "Write what really went in as “added something” and correct the weight of what did not: the superfat then says what it is.", Ends: Ends{Hold: "the wrong thing went in; it is worked out again first"},
-		Steps: steps("Write down what went in, with its weight.", "Correct the weight of what did not.", "Look at the superfat and at the ways for too much lye.")}, b.addAndCook(), lost("When nobody knows what went in, nobody can say that it is safe.")}
+		Steps: steps("Write down what went in, with its weight.", "Correct the weight of what did not.", "Look at the superfat and at the ways for too much lye.")}, b.mend(), lost("When nobody knows what went in, nobody can say that it is safe.")}
 }
 
 func tooMuchLyeWays(b Batch) []Way {
-	return []Way{b.addAndCook(), lost("More than a few points over, and with a long list of other things in it, it is cheaper to begin anew.")}
+	return []Way{b.mend(), lost("More than a few points over, and with a long list of other things in it, it is cheaper to begin anew.")}
+}
+
+// leastShort is how many points above its plan a superfat must be before it is
+// called too little lye.
+const leastShort = 2.0
+
+func tooLittleLyeWays(b Batch) []Way {
+	j := b.look().soap
+	add := b.lye("lye", j.Lye.Words())
+	if j.Superfat-j.Planned < leastShort {
+		add.Text, add.Steps = "", nil
+		add.Not = fmt.Sprintf("What was weighed comes to a superfat of %s %%, as planned.", unit.Trim(j.Superfat, 1))
+	}
+	return []Way{add, b.goOnWithout(), hold("it may be short of lye", "When in doubt, nobody gets a bar before it is tested.")}
 }
 
 func undissolvedWays(b Batch) []Way {
@@ -200,7 +237,7 @@ func undissolvedWays(b Batch) []Way {
 func weepingWays(b Batch) []Way {
 	out := []Way{goOn("Wipe it and wait", "Drier air, space between bars; look again in a day."), hold("it weeps oil", "Oil that comes back asks for the check: top, middle and end.")}
 	if b.Heavy() {
-		out = append(out, b.addAndCook())
+		out = append(out, b.mend())
 	}
 	return append(out, b.rebatch())
 }
