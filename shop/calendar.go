@@ -21,7 +21,7 @@ func (s *Shop) LookAfter(ctx context.Context, act Act, what, note string, oids .
 	}
 	_, err := s.byPerson(ctx, act, func(c *change) (string, error) {
 		for _, oid := range oids {
-			err := s.actOn(c, oid, "care", func(*change, *lot.Lot) error { return nil }, func(c *change, l *lot.Lot) error {
+			err := s.actOn(c, oid, lot.ToCare, func(*change, *lot.Lot) error { return nil }, func(c *change, l *lot.Lot) error {
 				if at, done := l.LastCare(what); done && c.now.Sub(at) < time.Hour {
 					return nil
 				}

@@ -12,6 +12,7 @@ import (
 	"unicode/utf8"
 
 	"ashshelf/soap/caution"
+	"ashshelf/soap/cure"
 	"ashshelf/soap/ledger"
 	"ashshelf/soap/lot"
 	"ashshelf/soap/rack"
@@ -144,6 +145,13 @@ func (s *Shop) FindLots(ctx context.Context, w store.LotsWhere) (out []*lot.Lot,
 	return out, all, err
 }
 
+// OnEarlyCheck returns the lots that were released when only checks that were made
+// too early spoke for them, newest first, whether bars of them are left or not.
+func (s *Shop) OnEarlyCheck(ctx context.Context) ([]*lot.Lot, error) {
+	lots, err := s.readLots(ctx, store.LotsWhere{Unproven: true}, false)
+	return slices.DeleteFunc(lots, func(l *lot.Lot) bool { return !l.OnEarlyCheck() }), err
+}
+
 // OnShelf are the stages of lots that are still about.
 var OnShelf = []lot.Stage{lot.Weighed, lot.InMold, lot.Unmolded, lot.Curing, lot.Ready}
 
@@ -211,7 +219,7 @@ func (s *Shop) lotIn(tx *store.Tx, oid string) (*lot.Lot, error) {
 
 // onLot runs one act on a lot: what may happen is checked against its stage
 // and against what the page had seen, and what follows is written with it.
-func (s *Shop) onLot(ctx context.Context, act Act, oid, what string, do func(*change, *lot.Lot) error) error {
+func (s *Shop) onLot(ctx context.Context, act Act, oid string, what lot.Act, do func(*change, *lot.Lot) error) error {
 	return s.onLotWhere(ctx, act, oid, what, func(_ *change, l *lot.Lot) error {
 		if act.Seen != l.LastEntry {
 			newest := l.Newest()
@@ -222,7 +230,7 @@ func (s *Shop) onLot(ctx context.Context, act Act, oid, what string, do func(*ch
 }
 
 // onLotWhere is onLot with a check of its own in place of what the page had seen.
-func (s *Shop) onLotWhere(ctx context.Context, act Act, oid, what string, sound, do func(*change, *lot.Lot) error) error {
+func (s *Shop) onLotWhere(ctx context.Context, act Act, oid string, what lot.Act, sound, do func(*change, *lot.Lot) error) error {
 	_, err := s.byPerson(ctx, act, func(c *change) (string, error) {
 		return oid, s.actOn(c, oid, what, sound, do)
 	})
@@ -230,7 +238,7 @@ func (s *Shop) onLotWhere(ctx context.Context, act Act, oid, what string, sound,
 }
 
 // actOn does something to a lot within a change, and brings its state up to date.
-func (s *Shop) actOn(c *change, oid, what string, sound, do func(*change, *lot.Lot) error) error {
+func (s *Shop) actOn(c *change, oid string, what lot.Act, sound, do func(*change, *lot.Lot) error) error {
 	l, err := s.lotIn(c.Tx, oid)
 	if err != nil {
 		return err
@@ -266,7 +274,7 @@ func (s *Shop) RecordPour(ctx context.Context, act Act, oid string, p lot.Pour) 
 	if err := checkPour(p).Err(); err != nil {
 		return err
 	}
-	return s.onRun(ctx, act, oid, "pour", func(c *change, l *lot.Lot) error { return c.pour(l, p) })
+	return s.onRun(ctx, act, oid, lot.ToPour, func(c *change, l *lot.Lot) error { return c.pour(l, p) })
 }
 
 // checkPour finds what cannot be in the words on a pour.
@@ -395,12 +403,34 @@ func (c *change) hold(l *lot.Lot, held bool, why string) error {
 	return c.AddHold(entry, l.ID, held, why)
 }
 
-// RecordUnmold records that the soap came out of its mold.
-func (s *Shop) RecordUnmold(ctx context.Context, act Act, oid string, u lot.Unmolding) error {
+// deviates writes that an act was done outside of its window, which asks for a
+// reason; within it there is nothing to write. Soap that came out at an odd time is
+// cut at one too, so one reason serves for both.
+func (c *change) deviates(l *lot.Lot, act lot.Act, what, why string) error {
+	out := l.OutOfWindow(c.now)
+	if out == "" || l.Deviated(lot.ToUnmold) {
+		return nil
+	}
+	if why = strings.TrimSpace(why); why == "" {
+		return caution.Problems{{Path: "deviation", Text: "it is " + out + ". Write why it is done all the same; it goes on record as a deviation"}}
+	}
+	entry, err := c.entry("deviation")
+	if err != nil {
+		return err
+	}
+	return c.AddDeviation(entry, l.ID, lot.Deviation{Act: act, What: what + " " + out, Why: why})
+}
+
+// RecordUnmold records that the soap came out of its mold. Outside of its window it
+// asks for a reason.
+func (s *Shop) RecordUnmold(ctx context.Context, act Act, oid string, u lot.Unmolding, deviation string) error {
 	if !slices.Contains(lot.Gels(), u.Gel) {
 		return caution.Problems{{Path: "gel", Text: "say how far the gel went"}}
 	}
-	return s.onLot(ctx, act, oid, "unmold", func(c *change, l *lot.Lot) error {
+	return s.onLot(ctx, act, oid, lot.ToUnmold, func(c *change, l *lot.Lot) error {
+		if err := c.deviates(l, lot.ToUnmold, "unmolded", deviation); err != nil {
+			return err
+		}
 		entry, err := c.entry("unmolding")
 		if err != nil {
 			return err
@@ -456,21 +486,25 @@ func checkCut(k lot.Cut) caution.Problems {
 	return bad
 }
 
-// RecordCut counts the bars and puts them on the rack.
-func (s *Shop) RecordCut(ctx context.Context, act Act, oid string, k lot.Cut) error {
+// RecordCut counts the bars and puts them on the rack. Outside of its window it
+// asks for a reason.
+func (s *Shop) RecordCut(ctx context.Context, act Act, oid string, k lot.Cut, deviation string) error {
 	for i := range k.Sizes {
 		k.Sizes[i].Name = strings.TrimSpace(k.Sizes[i].Name)
 	}
 	if err := checkCut(k).Err(); err != nil {
 		return err
 	}
-	return s.onLot(ctx, act, oid, "cut", func(c *change, l *lot.Lot) error {
+	return s.onLot(ctx, act, oid, lot.ToCut, func(c *change, l *lot.Lot) error {
 		if l.Plain() && k.OfGrade(ledger.First) > 0 {
 			return caution.Problems{{Path: string(ledger.First), Text: "the bars of this lot are plain since its rescue: count them as seconds"}}
 		}
 		batter := l.PotNow().Whole()
 		if weight := k.Weight(); k.BarsG() > 0 && weight > batter*1.1 {
 			return caution.Problems{{Path: "bar", Text: fmt.Sprintf("%d bars and what else was kept make %s g, more than the %s g that went into the mold: check counts and weights", k.Count(), unit.Grams(weight), unit.Grams(batter))}}
+		}
+		if err := c.deviates(l, lot.ToCut, "cut", deviation); err != nil {
+			return err
 		}
 		entry, err := c.entry("cut")
 		if err != nil {
@@ -509,7 +543,7 @@ func (s *Shop) RecordCut(ctx context.Context, act Act, oid string, k lot.Cut) er
 // WeighSample records the marked sample bar's weight, or corrects an earlier
 // one.
 func (s *Shop) WeighSample(ctx context.Context, act Act, oid string, grams float64, corrects int64, reason string) error {
-	return s.onLot(ctx, act, oid, "sample", func(c *change, l *lot.Lot) error { return s.weigh(c, l, grams, corrects, reason) })
+	return s.onLot(ctx, act, oid, lot.ToSample, func(c *change, l *lot.Lot) error { return s.weigh(c, l, grams, corrects, reason) })
 }
 
 // weigh records a weight of the marked bar within a change.
@@ -563,7 +597,7 @@ func (s *Shop) WeighRound(ctx context.Context, act Act, weights []Weight) error 
 		var bad caution.Problems
 		for _, w := range weights {
 			at := "g." + w.OID
-			err := s.actOn(c, w.OID, "sample", func(c *change, l *lot.Lot) error {
+			err := s.actOn(c, w.OID, lot.ToSample, func(c *change, l *lot.Lot) error {
 				if list := l.Weights(); len(list) > 0 && c.now.Sub(list[len(list)-1].Occurred) < again {
 					last := list[len(list)-1]
 					return caution.Problems{{Text: fmt.Sprintf("%s weighed it at %s already: %s g", last.Who, last.Occurred.In(c.now.Location()).Format("15:04"), unit.Trim(last.Grams, 1))}}
@@ -586,23 +620,17 @@ func (s *Shop) WeighRound(ctx context.Context, act Act, weights []Weight) error 
 	return err
 }
 
-// RecordCheck records a safety check. A failed one holds the lot.
+// RecordCheck records a safety check, as the core judges it. A failed one holds the
+// lot.
 func (s *Shop) RecordCheck(ctx context.Context, act Act, oid string, k lot.SafetyCheck) error {
-	var bad caution.Problems
-	switch k.Method {
-	case "zap":
-		k.PH = nil
-	case "ph":
-		if k.PH == nil || *k.PH < 0 || *k.PH > 14 {
-			bad.Add("ph", "type the reading, between 0 and 14")
-		}
-	default:
-		bad.Add("method", "say whether it was a tongue test or a pH reading")
-	}
-	if err := bad.Err(); err != nil {
+	var err error
+	if k.Pass, err = cure.Verdict(k.Method, k.PH, k.Pass); err != nil {
 		return err
 	}
-	return s.onLot(ctx, act, oid, "check", func(c *change, l *lot.Lot) error {
+	if k.Method != "ph" {
+		k.PH = nil
+	}
+	return s.onLot(ctx, act, oid, lot.ToCheck, func(c *change, l *lot.Lot) error {
 		entry, err := c.entry("check")
 		if err != nil {
 			return err
@@ -619,9 +647,9 @@ func (s *Shop) RecordCheck(ctx context.Context, act Act, oid string, k lot.Safet
 
 // SetHold holds a lot or lifts its holds, with a reason.
 func (s *Shop) SetHold(ctx context.Context, act Act, oid string, held bool, why string) error {
-	what := "lift"
+	what := lot.ToLift
 	if held {
-		what = "hold"
+		what = lot.ToHold
 	}
 	if why = strings.TrimSpace(why); why == "" {
 		return caution.Problems{{Path: "why", Text: "write why"}}
@@ -638,7 +666,7 @@ func (s *Shop) SetHold(ctx context.Context, act Act, oid string, held bool, why 
 // time it needs a reason; over a failed or missing safety check or a hold it
 // cannot be given.
 func (s *Shop) ReleaseLot(ctx context.Context, act Act, oid, early string) error {
-	return s.onLot(ctx, act, oid, "release", func(c *change, l *lot.Lot) error {
+	return s.onLot(ctx, act, oid, lot.ToRelease, func(c *change, l *lot.Lot) error {
 		g := l.Gate(c.now)
 		early = strings.TrimSpace(early)
 		switch {
@@ -672,7 +700,7 @@ func (s *Shop) ReleaseLot(ctx context.Context, act Act, oid, early string) error
 
 // MoveBars moves bars out of, or back into, a released lot.
 func (s *Shop) MoveBars(ctx context.Context, act Act, oid string, k ledger.Kind, r ledger.Reason, count int, note string) error {
-	return s.onLot(ctx, act, oid, "move", func(c *change, l *lot.Lot) error {
+	return s.onLot(ctx, act, oid, lot.ToMove, func(c *change, l *lot.Lot) error {
 		have := l.Balance[k]
 		if l.Cut.Of(k) == 0 && have == 0 {
 			return caution.Problems{{Path: "count", Text: "this lot has no " + k.Words()}}
@@ -704,7 +732,7 @@ func (s *Shop) AddNote(ctx context.Context, act Act, oid string, incident bool, 
 	if incident {
 		kind = "incident"
 	}
-	return s.onLot(ctx, act, oid, "note", func(c *change, l *lot.Lot) error {
+	return s.onLot(ctx, act, oid, lot.ToNote, func(c *change, l *lot.Lot) error {
 		entry, err := c.entry(kind)
 		if err != nil {
 			return err
@@ -718,7 +746,7 @@ func (s *Shop) GiveUp(ctx context.Context, act Act, oid, why string) error {
 	if why = strings.TrimSpace(why); why == "" {
 		return caution.Problems{{Path: "why", Text: "write why the lot is given up"}}
 	}
-	return s.onRun(ctx, act, oid, "abandon", func(c *change, l *lot.Lot) error {
+	return s.onRun(ctx, act, oid, lot.ToAbandon, func(c *change, l *lot.Lot) error {
 		entry, err := c.entry("abandoned")
 		if err != nil {
 			return err

@@ -46,7 +46,7 @@ func (s *Shop) AddPhoto(ctx context.Context, act Act, oid string, from io.Reader
 	if err != nil {
 		return err
 	}
-	return s.onLotWhere(ctx, act, oid, "photo", func(*change, *lot.Lot) error { return nil }, func(c *change, l *lot.Lot) error {
+	return s.onLotWhere(ctx, act, oid, lot.ToPhoto, func(*change, *lot.Lot) error { return nil }, func(c *change, l *lot.Lot) error {
 		entry, err := c.entry("photo")
 		if err != nil {
 			return err

@@ -164,7 +164,7 @@ const (
 // PlaceLot puts a lot on a level of a rack, on its best place, or off its place
 // with [NoPlace]. It is refused where it does not fit or does not belong.
 func (s *Shop) PlaceLot(ctx context.Context, act Act, oid, on string, level int) error {
-	return s.onLotWhere(ctx, act, oid, "place", func(*change, *lot.Lot) error { return nil }, func(c *change, l *lot.Lot) error {
+	return s.onLotWhere(ctx, act, oid, lot.ToPlace, func(*change, *lot.Lot) error { return nil }, func(c *change, l *lot.Lot) error {
 		room, _, err := s.roomIn(c.Tx, c.now)
 		if err != nil {
 			return err

@@ -35,7 +35,7 @@ const putDown = 30 * time.Minute
 // write is it, another takes over by [Shop.TakeOver]. What the page had seen is
 // checked by each act for its own subject, so that entries kept back while the
 // connection was lost still find their place.
-func (s *Shop) onRun(ctx context.Context, act Act, oid, what string, do func(*change, *lot.Lot) error) error {
+func (s *Shop) onRun(ctx context.Context, act Act, oid string, what lot.Act, do func(*change, *lot.Lot) error) error {
 	return s.onLotWhere(ctx, act, oid, what, func(c *change, l *lot.Lot) error {
 		switch w := l.Writer; {
 		case w.Device == c.device:
@@ -63,7 +63,7 @@ func (c *change) write(l *lot.Lot) error {
 
 // TakeOver makes this device the one that writes the run.
 func (s *Shop) TakeOver(ctx context.Context, act Act, oid string) error {
-	return s.onLotWhere(ctx, act, oid, "tick", func(*change, *lot.Lot) error { return nil }, func(c *change, l *lot.Lot) error {
+	return s.onLotWhere(ctx, act, oid, lot.ToTick, func(*change, *lot.Lot) error { return nil }, func(c *change, l *lot.Lot) error {
 		if l.Writer.Device == c.device {
 			return nil
 		}
@@ -94,7 +94,7 @@ type Weighed struct {
 // is weighed back. A weight that looks like ounces typed for grams, or is far
 // off, is asked about once; an order that is dangerous is stopped.
 func (s *Shop) Weigh(ctx context.Context, act Act, oid string, w Weighed) error {
-	return s.onRun(ctx, act, oid, "weigh", func(c *change, l *lot.Lot) error {
+	return s.onRun(ctx, act, oid, lot.ToWeigh, func(c *change, l *lot.Lot) error {
 		i, ok := l.Item(w.Item)
 		if !ok {
 			return &lot.NotNow{Why: fmt.Sprintf("lot %s has no “%s” to weigh", l.Code, w.Item)}
@@ -277,7 +277,7 @@ type Ticked struct {
 // Tick records that a step was done. An order that is dangerous is refused; what
 // is merely odd needs a word why.
 func (s *Shop) Tick(ctx context.Context, act Act, oid string, k Ticked) error {
-	return s.onRun(ctx, act, oid, "tick", func(c *change, l *lot.Lot) error {
+	return s.onRun(ctx, act, oid, lot.ToTick, func(c *change, l *lot.Lot) error {
 		k.Note = strings.TrimSpace(k.Note)
 		step, ok := stepOf(l, k.Step)
 		if !ok || step.Kind == run.Pour {
@@ -440,7 +440,7 @@ func (s *Shop) ReadTemperature(ctx context.Context, act Act, oid, of string, cel
 	if err := p.Err(); err != nil {
 		return err
 	}
-	return s.onRun(ctx, act, oid, "tick", func(c *change, l *lot.Lot) error {
+	return s.onRun(ctx, act, oid, lot.ToTick, func(c *change, l *lot.Lot) error {
 		return c.temperature(l, lot.Temp{Of: of, C: celsius, How: how})
 	})
 }
@@ -489,7 +489,7 @@ func (c *change) scentSeen(l *lot.Lot, name string, k Ticked) error {
 // too much went in. What was weighed before comes up short of the new sheet and
 // is topped up.
 func (s *Shop) Rescale(ctx context.Context, act Act, oid, item string) error {
-	return s.onRun(ctx, act, oid, "weigh", func(c *change, l *lot.Lot) error {
+	return s.onRun(ctx, act, oid, lot.ToWeigh, func(c *change, l *lot.Lot) error {
 		if _, ok := l.Item(item); !ok {
 			return &lot.NotNow{Why: fmt.Sprintf("lot %s has no “%s” to rescale to", l.Code, item)}
 		}
@@ -532,7 +532,7 @@ func (s *Shop) AddExtra(ctx context.Context, act Act, oid, name string, grams fl
 	if err := p.Err(); err != nil {
 		return err
 	}
-	return s.onRun(ctx, act, oid, "weigh", func(c *change, l *lot.Lot) error {
+	return s.onRun(ctx, act, oid, lot.ToWeigh, func(c *change, l *lot.Lot) error {
 		x := lot.Extra{Name: name, Grams: grams}
 		for _, f := range append(fatsOf(l), fat.Reference()...) {
 			if strings.EqualFold(f.Name, name) || f.Slug == strings.ToLower(name) {
@@ -573,7 +573,7 @@ const oldestPaper = 60 * 24 * time.Hour
 // count as done but those that are said to be left out; weights are looked at as
 // if they were typed at the bench.
 func (s *Shop) RecordPaper(ctx context.Context, act Act, oid string, p Paper) error {
-	return s.onRun(ctx, act, oid, "pour", func(c *change, l *lot.Lot) error {
+	return s.onRun(ctx, act, oid, lot.ToPour, func(c *change, l *lot.Lot) error {
 		bad := checkPour(p.Pour)
 		p.Left = strings.TrimSpace(p.Left)
 		switch ago := c.now.Sub(p.When); {

@@ -26,6 +26,7 @@ import (
 	"ashshelf/soap/plan"
 	"ashshelf/soap/recipe"
 	"ashshelf/soap/run"
+	"ashshelf/soap/schedule"
 	"ashshelf/store"
 )
 
@@ -173,8 +174,8 @@ func (b *bench) poured(oid string) {
 func (b *bench) made(oid string) {
 	b.t.Helper()
 	b.poured(oid)
-	require.NoError(b.t, b.RecordUnmold(ctx, b.on(oid), oid, lot.Unmolding{Gel: "full"}))
-	require.NoError(b.t, b.RecordCut(ctx, b.on(oid), oid, lot.Cut{Bars: map[ledger.Grade]int{ledger.First: 9, ledger.Second: 1}, BarG: 118}))
+	require.NoError(b.t, b.RecordUnmold(ctx, b.on(oid), oid, lot.Unmolding{Gel: "full"}, ""))
+	require.NoError(b.t, b.RecordCut(ctx, b.on(oid), oid, lot.Cut{Bars: map[ledger.Grade]int{ledger.First: 9, ledger.Second: 1}, BarG: 118}, ""))
 }
 
 func (b *bench) cured(oid string) {
@@ -372,6 +373,7 @@ func TestALyeHeavyPourIsHeldAndAFailedCheckToo(t *testing.T) {
 func TestAnEarlyReleaseNeedsAReason(t *testing.T) {
 	b := open(t)
 	oid := b.onTheRack()
+	b.now = b.now.Add(48 * time.Hour) // three days after the pour, it gelled through
 	require.NoError(t, b.RecordCheck(ctx, b.on(oid), oid, lot.SafetyCheck{Method: "zap", Pass: true}))
 	assert.Contains(t, problem(t, b.ReleaseLot(ctx, b.on(oid), oid, " "), "early"), "before its time")
 	require.NoError(t, b.ReleaseLot(ctx, b.on(oid), oid, "for our own basin"))
@@ -447,9 +449,9 @@ func TestTheDatabaseItselfKeepsTheRecords(t *testing.T) {
 func TestTheBarsBalance(t *testing.T) {
 	b := open(t)
 	oid := b.inMold()
-	require.NoError(t, b.RecordUnmold(ctx, b.on(oid), oid, lot.Unmolding{Gel: "full"}))
+	require.NoError(t, b.RecordUnmold(ctx, b.on(oid), oid, lot.Unmolding{Gel: "full"}, ""))
 	guest := lot.Size{Name: "guest bar", BarG: 40, Bars: map[ledger.Grade]int{ledger.First: 5, ledger.Tester: 1, ledger.Scrap: 1}}
-	require.NoError(t, b.RecordCut(ctx, b.on(oid), oid, lot.Cut{Bars: map[ledger.Grade]int{ledger.First: 6, ledger.Second: 1}, BarG: 118, Sizes: []lot.Size{guest}}))
+	require.NoError(t, b.RecordCut(ctx, b.on(oid), oid, lot.Cut{Bars: map[ledger.Grade]int{ledger.First: 6, ledger.Second: 1}, BarG: 118, Sizes: []lot.Size{guest}}, ""))
 	assert.Equal(t, 13, b.lot(oid).InStock())
 	b.cured(oid)
 	require.NoError(t, b.ReleaseLot(ctx, b.on(oid), oid, ""))
@@ -477,7 +479,7 @@ func TestTheBarsBalance(t *testing.T) {
 func TestBarsOfAnotherSizeAreCountedByThemselves(t *testing.T) {
 	b := open(t)
 	oid := b.inMold()
-	require.NoError(t, b.RecordUnmold(ctx, b.on(oid), oid, lot.Unmolding{Gel: "full"}))
+	require.NoError(t, b.RecordUnmold(ctx, b.on(oid), oid, lot.Unmolding{Gel: "full"}, ""))
 	usual := map[ledger.Grade]int{ledger.First: 6}
 	guest := func(name string, g float64, n int) lot.Size {
 		return lot.Size{Name: name, BarG: g, Bars: map[ledger.Grade]int{ledger.First: n}}
@@ -486,9 +488,9 @@ func TestBarsOfAnotherSizeAreCountedByThemselves(t *testing.T) {
 		"size[0].name": {guest(" ", 40, 2)}, "size[1].name": {guest("guest bar", 40, 2), guest("guest bar ", 30, 2)}, "size[0].first": {guest("guest bar", 40, 0)}, "size[0].bar": {guest("guest bar", -1, 1)},
 		"bar": {guest("guest bar", 400, 12)}, // more than went into the mold
 	} {
-		problem(t, b.RecordCut(ctx, b.on(oid), oid, lot.Cut{Bars: usual, BarG: 118, Sizes: sizes}), path)
+		problem(t, b.RecordCut(ctx, b.on(oid), oid, lot.Cut{Bars: usual, BarG: 118, Sizes: sizes}, ""), path)
 	}
-	require.NoError(t, b.RecordCut(ctx, b.on(oid), oid, lot.Cut{Bars: usual, BarG: 118, Sizes: []lot.Size{guest("guest bar", 40, 8)}, Halves: 2, TrimmingsG: 30, Finish: "bevel"}))
+	require.NoError(t, b.RecordCut(ctx, b.on(oid), oid, lot.Cut{Bars: usual, BarG: 118, Sizes: []lot.Size{guest("guest bar", 40, 8)}, Halves: 2, TrimmingsG: 30, Finish: "bevel"}, ""))
 	l := b.lot(oid)
 	assert.InDelta(t, 118*5+40*8+30, l.Cut.Weight(), 1e-9, "two halves are a bar")
 	assert.Equal(t, 14, l.Cut.Count())
@@ -748,8 +750,8 @@ func TestExpectedLossComesFromTheRecipesOwnLots(t *testing.T) {
 	b.weighed(oid)
 	require.NoError(t, b.RecordPour(ctx, b.on(oid), oid, lot.Pour{Trace: "light"}))
 	b.now = b.now.Add(24 * time.Hour)
-	require.NoError(t, b.RecordUnmold(ctx, b.on(oid), oid, lot.Unmolding{Gel: "full"}))
-	require.NoError(t, b.RecordCut(ctx, b.on(oid), oid, lot.Cut{Bars: map[ledger.Grade]int{ledger.First: 10}, BarG: 118}))
+	require.NoError(t, b.RecordUnmold(ctx, b.on(oid), oid, lot.Unmolding{Gel: "full"}, ""))
+	require.NoError(t, b.RecordCut(ctx, b.on(oid), oid, lot.Cut{Bars: map[ledger.Grade]int{ledger.First: 10}, BarG: 118}, ""))
 	b.cured(oid)
 	require.NoError(t, b.ReleaseLot(ctx, b.on(oid), oid, ""))
 	w, err = b.WorkOut(ctx, o)
@@ -767,24 +769,24 @@ func TestSlipsAtTheRackAreRefusedInWords(t *testing.T) {
 	b := open(t)
 	oid := b.started()
 	var not *lot.NotNow
-	assert.ErrorAs(t, b.RecordUnmold(ctx, b.on(oid), oid, lot.Unmolding{Gel: "full"}), &not, "nothing is poured yet")
+	assert.ErrorAs(t, b.RecordUnmold(ctx, b.on(oid), oid, lot.Unmolding{Gel: "full"}, ""), &not, "nothing is poured yet")
 	assert.ErrorAs(t, b.WeighSample(ctx, b.on(oid), oid, 118, 0, ""), &not)
 	b.weighed(oid)
 	require.NoError(t, b.RecordPour(ctx, b.on(oid), oid, lot.Pour{Trace: "light"}))
 	b.now = b.now.Add(24 * time.Hour)
-	problem(t, b.RecordUnmold(ctx, b.on(oid), oid, lot.Unmolding{Gel: "wobbly"}), "gel")
-	assert.ErrorAs(t, b.RecordCut(ctx, b.on(oid), oid, lot.Cut{Bars: map[ledger.Grade]int{ledger.First: 9}}), &not, "it is in the mold")
-	require.NoError(t, b.RecordUnmold(ctx, b.on(oid), oid, lot.Unmolding{Gel: "full"}))
+	problem(t, b.RecordUnmold(ctx, b.on(oid), oid, lot.Unmolding{Gel: "wobbly"}, ""), "gel")
+	assert.ErrorAs(t, b.RecordCut(ctx, b.on(oid), oid, lot.Cut{Bars: map[ledger.Grade]int{ledger.First: 9}}, ""), &not, "it is in the mold")
+	require.NoError(t, b.RecordUnmold(ctx, b.on(oid), oid, lot.Unmolding{Gel: "full"}, ""))
 
 	for field, cut := range map[string]lot.Cut{
 		"first":  {},
 		"second": {Bars: map[ledger.Grade]int{ledger.First: 9, ledger.Second: -1}},
 		"bar":    {Bars: map[ledger.Grade]int{ledger.First: 90}, BarG: 118},
 	} {
-		problem(t, b.RecordCut(ctx, b.on(oid), oid, cut), field)
+		problem(t, b.RecordCut(ctx, b.on(oid), oid, cut, ""), field)
 	}
-	problem(t, b.RecordCut(ctx, b.on(oid), oid, lot.Cut{Bars: map[ledger.Grade]int{ledger.First: 9}, TrimmingsG: -1}), "bar")
-	require.NoError(t, b.RecordCut(ctx, b.on(oid), oid, lot.Cut{Bars: map[ledger.Grade]int{ledger.First: 9, ledger.Scrap: 1}, BarG: 118}))
+	problem(t, b.RecordCut(ctx, b.on(oid), oid, lot.Cut{Bars: map[ledger.Grade]int{ledger.First: 9}, TrimmingsG: -1}, ""), "bar")
+	require.NoError(t, b.RecordCut(ctx, b.on(oid), oid, lot.Cut{Bars: map[ledger.Grade]int{ledger.First: 9, ledger.Scrap: 1}, BarG: 118}, ""))
 
 	sample := func(g float64, corrects int64, why string) error {
 		return b.WeighSample(ctx, b.on(oid), oid, g, corrects, why)
@@ -812,4 +814,90 @@ func TestSlipsAtTheRackAreRefusedInWords(t *testing.T) {
 	problem(t, b.SetHold(ctx, b.on(oid), oid, true, "\t"), "why")
 	assert.ErrorAs(t, b.SetHold(ctx, b.on(oid), oid, false, "all is well"), &not, "nothing holds it")
 	assert.ErrorAs(t, b.GiveUp(ctx, b.on(oid), oid, "too late"), &not, "what is on the rack is not given up")
+}
+
+// Poured, out, cut, “only soap”, released: all within minutes. Raw soap is never on
+// sale, whatever reason is given.
+func TestRawSoapIsNotReleasedWhateverIsSaid(t *testing.T) {
+	b := open(t)
+	oid := b.started()
+	b.weighed(oid)
+	require.NoError(t, b.RecordPour(ctx, b.on(oid), oid, lot.Pour{Trace: "light"}))
+	b.now = b.now.Add(time.Minute)
+	assert.Contains(t, problem(t, b.RecordUnmold(ctx, b.on(oid), oid, lot.Unmolding{Gel: "none"}, " "), "deviation"), "before its window opens")
+	require.NoError(t, b.RecordUnmold(ctx, b.on(oid), oid, lot.Unmolding{Gel: "none"}, "the mold leaked"))
+	require.NoError(t, b.RecordCut(ctx, b.on(oid), oid, lot.Cut{Bars: map[ledger.Grade]int{ledger.First: 9}, BarG: 118}, ""), "one reason serves for both")
+	l := b.lot(oid)
+	require.Len(t, l.Deviations, 1)
+	assert.Equal(t, "the mold leaked", l.Deviations[0].Why)
+	require.NoError(t, b.RecordCheck(ctx, b.on(oid), oid, lot.SafetyCheck{Method: "zap", Pass: true}))
+	assert.Contains(t, problem(t, b.ReleaseLot(ctx, b.on(oid), oid, "test"), "early"), "too early")
+	b.now = b.now.Add(7 * 24 * time.Hour)
+	assert.Contains(t, problem(t, b.ReleaseLot(ctx, b.on(oid), oid, "test"), "early"), "too early", "an early check does not ripen")
+	require.NoError(t, b.RecordCheck(ctx, b.on(oid), oid, lot.SafetyCheck{Method: "zap", Pass: true}))
+	require.NoError(t, b.ReleaseLot(ctx, b.on(oid), oid, "for our own basin"))
+	sealed, err := b.Verify(ctx, b.lot(oid))
+	require.NoError(t, err)
+	assert.True(t, sealed.Same)
+	none, err := b.OnEarlyCheck(ctx)
+	require.NoError(t, err)
+	assert.Empty(t, none)
+}
+
+func TestALateCutIsADeviationToo(t *testing.T) {
+	b := open(t)
+	oid := b.inMold()
+	require.NoError(t, b.RecordUnmold(ctx, b.on(oid), oid, lot.Unmolding{Gel: "none"}, ""))
+	b.now = b.now.Add(80 * time.Hour)
+	bars := lot.Cut{Bars: map[ledger.Grade]int{ledger.First: 9}, BarG: 118}
+	assert.Contains(t, problem(t, b.RecordCut(ctx, b.on(oid), oid, bars, ""), "deviation"), "after its window closed")
+	assert.Nil(t, b.lot(oid).Cut, "nothing was recorded")
+	require.NoError(t, b.RecordCut(ctx, b.on(oid), oid, bars, "away at the fair"))
+	assert.Equal(t, lot.ToCut, b.lot(oid).Deviations[0].Act)
+}
+
+func TestAReadingOfThirteenIsNoPass(t *testing.T) {
+	b := open(t)
+	oid := b.onTheRack()
+	b.now = b.now.Add(30 * 24 * time.Hour)
+	thirteen := 13.0
+	require.NoError(t, b.RecordCheck(ctx, b.on(oid), oid, lot.SafetyCheck{Method: "ph", PH: &thirteen, Pass: true}))
+	assert.False(t, b.lot(oid).Checks[0].Pass)
+	assert.NotEmpty(t, b.lot(oid).Held())
+}
+
+// A lot that was released under the rules of an earlier program, on a check of the
+// first day, keeps its release and its seal, and is listed for the owner.
+func TestALotReleasedOnAnEarlyCheckIsListed(t *testing.T) {
+	b := open(t)
+	oid := b.onTheRack()
+	require.NoError(t, b.RecordCheck(ctx, b.on(oid), oid, lot.SafetyCheck{Method: "zap", Pass: true}))
+	b.now = b.now.Add(8 * 24 * time.Hour)
+	require.NoError(t, b.RecordCheck(ctx, b.on(oid), oid, lot.SafetyCheck{Method: "zap", Pass: true}))
+	require.NoError(t, b.ReleaseLot(ctx, b.on(oid), oid, "for our own basin"))
+	raw, err := sql.Open("sqlite", filepath.Join(b.dir, "shop.db"))
+	require.NoError(t, err)
+	defer raw.Close()
+	// As the earlier program left it: only the first check, on the first day.
+	_, err = raw.Exec(`DROP TRIGGER IF EXISTS safety_check_keep_d; DELETE FROM safety_check WHERE entry_id = (SELECT max(entry_id) FROM safety_check)`)
+	require.NoError(t, err)
+	require.NoError(t, b.Close())
+	b.Shop, err = shop.Open(ctx, b.dir, func() time.Time { return b.now })
+	require.NoError(t, err)
+	list, err := b.OnEarlyCheck(ctx)
+	require.NoError(t, err)
+	require.Len(t, list, 1)
+	assert.Equal(t, oid, list[0].OID)
+	assert.True(t, list[0].Gate(b.now).Ready, "it stays released")
+	shelf, err := b.Shop.Shelf(ctx, time.UTC)
+	require.NoError(t, err)
+	var kinds []schedule.Kind
+	for _, task := range shelf.Tasks {
+		kinds = append(kinds, task.Kind)
+	}
+	assert.Contains(t, kinds, schedule.Again)
+	require.NoError(t, b.RecordCheck(ctx, b.on(oid), oid, lot.SafetyCheck{Method: "zap", Pass: true}))
+	list, err = b.OnEarlyCheck(ctx)
+	require.NoError(t, err)
+	assert.Empty(t, list, "tested again it is as good as any")
 }

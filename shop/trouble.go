@@ -99,7 +99,7 @@ func (s *Shop) CookerML(ctx context.Context) (ml float64, err error) {
 // onTrouble runs an act on a lot whatever device writes its run: trouble does not
 // wait for a takeover.
 func (s *Shop) onTrouble(ctx context.Context, act Act, oid string, do func(*change, *lot.Lot) error) error {
-	return s.onLotWhere(ctx, act, oid, "trouble", func(*change, *lot.Lot) error { return nil }, do)
+	return s.onLotWhere(ctx, act, oid, lot.ToTrouble, func(*change, *lot.Lot) error { return nil }, do)
 }
 
 func (c *change) blame(l *lot.Lot, incident int64, s lot.Suspect, blamed bool) error {
@@ -257,7 +257,7 @@ func (s *Shop) CarryIn(ctx context.Context, act Act, oid, code, what string, gra
 	if err := p.Err(); err != nil {
 		return err
 	}
-	return s.onLotWhere(ctx, act, oid, "carry", func(*change, *lot.Lot) error { return nil }, func(c *change, l *lot.Lot) error {
+	return s.onLotWhere(ctx, act, oid, lot.ToCarry, func(*change, *lot.Lot) error { return nil }, func(c *change, l *lot.Lot) error {
 		parents, err := s.lotsIn(c.Tx, store.LotsWhere{Number: number}, false)
 		if err != nil {
 			return err
@@ -295,7 +295,7 @@ func (s *Shop) SetMark(ctx context.Context, act Act, oid, mark string, on bool, 
 	if err := p.Err(); err != nil {
 		return err
 	}
-	return s.onLotWhere(ctx, act, oid, "mark", func(*change, *lot.Lot) error { return nil }, func(c *change, l *lot.Lot) error {
+	return s.onLotWhere(ctx, act, oid, lot.ToMark, func(*change, *lot.Lot) error { return nil }, func(c *change, l *lot.Lot) error {
 		if _, is := l.MarkedNow()[mark]; is == on {
 			return nil
 		}
@@ -312,7 +312,7 @@ func (s *Shop) AddNext(ctx context.Context, act Act, oid, text string) error {
 	if text = strings.TrimSpace(text); text == "" || len(text) > 2000 {
 		return caution.Problems{{Path: "next", Text: "write what to change, in up to 2000 letters"}}
 	}
-	return s.onLotWhere(ctx, act, oid, "next", func(*change, *lot.Lot) error { return nil }, func(c *change, l *lot.Lot) error {
+	return s.onLotWhere(ctx, act, oid, lot.ToNext, func(*change, *lot.Lot) error { return nil }, func(c *change, l *lot.Lot) error {
 		entry, err := c.entry("next time")
 		if err != nil {
 			return err
@@ -334,7 +334,7 @@ func (s *Shop) KeepReference(ctx context.Context, act Act, oid string, bars int,
 	if err := p.Err(); err != nil {
 		return err
 	}
-	return s.onLotWhere(ctx, act, oid, "kept", func(*change, *lot.Lot) error { return nil }, func(c *change, l *lot.Lot) error {
+	return s.onLotWhere(ctx, act, oid, lot.ToKeep, func(*change, *lot.Lot) error { return nil }, func(c *change, l *lot.Lot) error {
 		entry, err := c.entry("reference bar")
 		if err != nil {
 			return err
@@ -356,7 +356,7 @@ func (s *Shop) Wash(ctx context.Context, act Act, oid string, k lot.Wash) error 
 		return err
 	}
 	k.Against, k.Note = strings.TrimSpace(k.Against), strings.TrimSpace(k.Note)
-	return s.onLotWhere(ctx, act, oid, "wash", func(*change, *lot.Lot) error { return nil }, func(c *change, l *lot.Lot) error {
+	return s.onLotWhere(ctx, act, oid, lot.ToWash, func(*change, *lot.Lot) error { return nil }, func(c *change, l *lot.Lot) error {
 		entry, err := c.entry("wash")
 		if err != nil {
 			return err

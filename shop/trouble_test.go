@@ -73,9 +73,9 @@ func TestASeizedBatchIsCookedAndComesOutAsPlainBars(t *testing.T) {
 	assert.ErrorAs(t, b.ComeOut(ctx, b.act(), oid, 999, "well"), &not)
 	require.NoError(t, b.RecordPour(ctx, b.on(oid), oid, lot.Pour{Trace: "thick"}))
 	b.now = b.now.Add(10 * time.Hour)
-	require.NoError(t, b.RecordUnmold(ctx, b.on(oid), oid, lot.Unmolding{Gel: "full"}))
-	assert.Contains(t, problem(t, b.RecordCut(ctx, b.on(oid), oid, lot.Cut{Bars: map[ledger.Grade]int{ledger.First: 9}}), "first"), "seconds")
-	require.NoError(t, b.RecordCut(ctx, b.on(oid), oid, lot.Cut{Bars: map[ledger.Grade]int{ledger.Second: 9}}))
+	require.NoError(t, b.RecordUnmold(ctx, b.on(oid), oid, lot.Unmolding{Gel: "full"}, ""))
+	assert.Contains(t, problem(t, b.RecordCut(ctx, b.on(oid), oid, lot.Cut{Bars: map[ledger.Grade]int{ledger.First: 9}}, ""), "first"), "seconds")
+	require.NoError(t, b.RecordCut(ctx, b.on(oid), oid, lot.Cut{Bars: map[ledger.Grade]int{ledger.Second: 9}}, ""))
 	problem(t, b.ComeOut(ctx, b.act(), oid, i.ID, " "), "outcome")
 	require.NoError(t, b.ComeOut(ctx, b.act(), oid, i.ID, "nine plain bars, good lather"))
 
@@ -195,18 +195,18 @@ func TestACutCountsHalvesEndsAndTrimmingsThatGoIntoAnotherLot(t *testing.T) {
 	b.weighed(oid)
 	require.NoError(t, b.RecordPour(ctx, b.on(oid), oid, lot.Pour{Trace: "light"}))
 	b.now = b.now.Add(24 * time.Hour)
-	require.NoError(t, b.RecordUnmold(ctx, b.on(oid), oid, lot.Unmolding{Gel: "full"}))
+	require.NoError(t, b.RecordUnmold(ctx, b.on(oid), oid, lot.Unmolding{Gel: "full"}, ""))
 	cut := lot.Cut{Bars: map[ledger.Grade]int{ledger.First: 10, ledger.Tester: 2}, BarG: 110, Halves: 4, Ends: 2, EndsG: 60, TrimmingsG: 45, Finish: "bevel, Jon"}
 	spoilt := cut
 	spoilt.Halves = 13
-	problem(t, b.RecordCut(ctx, b.on(oid), oid, spoilt), "halves")
+	problem(t, b.RecordCut(ctx, b.on(oid), oid, spoilt, ""), "halves")
 	spoilt = cut
 	spoilt.Ends = -1
-	problem(t, b.RecordCut(ctx, b.on(oid), oid, spoilt), "ends")
+	problem(t, b.RecordCut(ctx, b.on(oid), oid, spoilt, ""), "ends")
 	spoilt = cut
 	spoilt.EndsG = 4000
-	problem(t, b.RecordCut(ctx, b.on(oid), oid, spoilt), "bar")
-	require.NoError(t, b.RecordCut(ctx, b.on(oid), oid, cut))
+	problem(t, b.RecordCut(ctx, b.on(oid), oid, spoilt, ""), "bar")
+	require.NoError(t, b.RecordCut(ctx, b.on(oid), oid, cut, ""))
 	l := b.lot(oid)
 	assert.Equal(t, 12, l.Cut.Count())
 	assert.InDelta(t, 110*10+60+45, l.Cut.Weight(), 1e-9, "four halves weigh as two bars")
@@ -231,6 +231,7 @@ func TestNoBarIsWashedWithBeforeItsSafetyCheck(t *testing.T) {
 	wash := lot.Wash{Volume: 3, Creaminess: 2, Slime: 1, Scent: 4, Against: "lot 1"}
 	var not *lot.NotNow
 	assert.ErrorAs(t, b.Wash(ctx, b.act(), oid, wash), &not)
+	b.now = b.now.Add(7 * 24 * time.Hour)
 	require.NoError(t, b.RecordCheck(ctx, b.on(oid), oid, lot.SafetyCheck{Method: "zap", Pass: true}))
 	spoilt := wash
 	spoilt.Slime = 5

@@ -144,6 +144,7 @@ type LotsWhere struct {
 	Material string      // key of an ingredient, or part of its name
 	Trouble  string      // kind of an incident; "any" for lots with one
 	From, To time.Time   // started within
+	Unproven bool        // released, and no good check as late as a week after the pour
 	Most     int         // newest first, at most so many; 0 for all
 	Skip     int         // after so many
 }
@@ -189,6 +190,10 @@ func (w LotsWhere) where() (string, []any) {
 		and(`l.id IN (SELECT lot_id FROM incident)`)
 	} else if w.Trouble != "" {
 		and(`l.id IN (SELECT lot_id FROM incident WHERE kind = ?)`, w.Trouble)
+	}
+	if w.Unproven {
+		and(`l.id IN (SELECT r.lot_id FROM release r JOIN pour p ON p.lot_id = r.lot_id JOIN entry pe ON pe.id = p.entry_id
+			WHERE NOT EXISTS (SELECT 1 FROM safety_check k JOIN entry ke ON ke.id = k.entry_id WHERE k.lot_id = r.lot_id AND k.pass = 1 AND ke.occurred_at >= pe.occurred_at + ?))`, (7 * 24 * time.Hour).Milliseconds())
 	}
 	if !w.From.IsZero() {
 		and(`(SELECT occurred_at FROM entry WHERE id = l.entry_id) >= ?`, w.From.UnixMilli())

@@ -83,7 +83,7 @@ func TestAShopOfTheFirstSchemaComesUpToDateWithAllItsRecords(t *testing.T) {
 		assert.Equal(t, 7, lots[0].Balance[ledger.Of(ledger.First)], "its bars are of the usual size")
 		return nil
 	}))
-	assert.FileExists(t, filepath.Join(dir, "before-schema-9.db"))
+	assert.FileExists(t, filepath.Join(dir, "before-schema-10.db"))
 }
 
 // Every table of what happened refuses to be changed or thinned out, whichever

@@ -42,6 +42,11 @@ func (t *Tx) AddMark(entry, lotID int64, m lot.Mark) error {
 	return t.exec("add mark", `INSERT INTO lot_mark (entry_id, lot_id, mark, is_on, why) VALUES (?,?,?,?,?)`, entry, lotID, m.Mark, m.On, m.Why)
 }
 
+// AddDeviation writes what was done otherwise than it should be.
+func (t *Tx) AddDeviation(entry, lotID int64, d lot.Deviation) error {
+	return t.exec("add deviation", `INSERT INTO lot_deviation (entry_id, lot_id, act, what, why) VALUES (?,?,?,?,?)`, entry, lotID, d.Act, d.What, d.Why)
+}
+
 // AddNext writes what to change next time.
 func (t *Tx) AddNext(entry, lotID int64, text string) error {
 	return t.exec("add next", `INSERT INTO lot_next (entry_id, lot_id, text) VALUES (?,?,?)`, entry, lotID, text)
@@ -153,6 +158,9 @@ func troubles(c chosen[*Lot]) error {
 		read(c, "lot_mark", "x.mark, x.is_on, x.why",
 			func(m *lot.Mark) []any { return []any{&m.Mark, &m.On, &m.Why} },
 			func(l *Lot, e lot.Entry, m lot.Mark) { m.Entry = e; l.Marks = append(l.Marks, m) }),
+		read(c, "lot_deviation", "x.act, x.what, x.why",
+			func(d *lot.Deviation) []any { return []any{&d.Act, &d.What, &d.Why} },
+			func(l *Lot, e lot.Entry, d lot.Deviation) { d.Entry = e; l.Deviations = append(l.Deviations, d) }),
 		read(c, "lot_next", "x.text",
 			func(n *lot.Next) []any { return []any{&n.Text} },
 			func(l *Lot, e lot.Entry, n lot.Next) { n.Entry = e; l.Next = append(l.Next, n) }),
@@ -289,9 +297,13 @@ func (t *Tx) Digest(lotID int64) (version int, digest string, err error) {
 
 // digested are the tables and columns that a digest of each version covers. They
 // must never change: a new version is a new list.
-var digested = map[int][]string{1: digestedFirst, 2: append(slices.Clone(digestedFirst),
-	`size: SELECT entry_id, size, bar_mg, first, second, tester, scrap FROM cut_size x WHERE lot_id = ?1 AND entry_id <= ?2`,
+var digested = map[int][]string{1: digestedFirst, 2: digestedSecond, 3: append(slices.Clone(digestedSecond),
+	`deviation: SELECT entry_id, act, what, why FROM lot_deviation x WHERE lot_id = ?1 AND entry_id <= ?2`,
 )}
+
+var digestedSecond = append(slices.Clone(digestedFirst),
+	`size: SELECT entry_id, size, bar_mg, first, second, tester, scrap FROM cut_size x WHERE lot_id = ?1 AND entry_id <= ?2`,
+)
 
 var digestedFirst = []string{
 	`lot: SELECT entry_id, number, code, pot, frozen FROM lot x WHERE id = ?1 AND entry_id <= ?2`,
@@ -323,7 +335,7 @@ var digestedFirst = []string{
 }
 
 // DigestVersion is the newest way to digest a lot.
-const DigestVersion = 2
+const DigestVersion = 3
 
 // Digested hands every record of a lot up to an entry to say, one line each, in a
 // fixed order: its table, its columns, and the head that says when, who and why.

@@ -114,6 +114,18 @@ type lotsPage struct {
 	None, Narrowed         bool
 }
 
+// earlyCheck is the choice of lots that were released on a check made too early.
+const earlyCheck = "early-check"
+
+// foundLots are the lots that fit, and how many fit in all.
+func (s *Server) foundLots(r *http.Request, where store.LotsWhere) ([]*lot.Lot, int, error) {
+	if !where.Unproven {
+		return s.shop.FindLots(r.Context(), where)
+	}
+	list, err := s.shop.OnEarlyCheck(r.Context())
+	return list, len(list), err
+}
+
 func (s *Server) lots(w http.ResponseWriter, r *http.Request) {
 	q := r.URL.Query()
 	f := &Form{Values: q, System: sessionOf(r).System}
@@ -124,7 +136,9 @@ func (s *Server) lots(w http.ResponseWriter, r *http.Request) {
 		}
 	}
 	where := store.LotsWhere{Text: f.Get("q"), Recipe: f.Get("recipe"), Material: f.Get("material"), Trouble: f.Get("trouble"), Most: mostLots}
-	if stage := lot.Stage(f.Get("stage")); stage != "" {
+	if stage := lot.Stage(f.Get("stage")); stage == earlyCheck {
+		where.Unproven = true
+	} else if stage != "" {
 		where.Stages = []lot.Stage{stage}
 	}
 	where.From, where.To = readDay(f, "from", sessionOf(r).Location), readDay(f, "to", sessionOf(r).Location)
@@ -135,7 +149,7 @@ func (s *Server) lots(w http.ResponseWriter, r *http.Request) {
 		where.Skip = n
 	}
 	p := lotsPage{Form: f, Narrowed: where.Text+where.Recipe+where.Material+where.Trouble+f.Get("stage")+f.Get("from")+f.Get("to") != ""}
-	list, all, err := s.shop.FindLots(r.Context(), where)
+	list, all, err := s.foundLots(r, where)
 	if err == nil && all == 0 && !p.Narrowed {
 		p.None = true
 	}
@@ -174,6 +188,7 @@ func (s *Server) lots(w http.ResponseWriter, r *http.Request) {
 	for _, st := range []lot.Stage{lot.Weighed, lot.InMold, lot.Unmolded, lot.Curing, lot.Ready, lot.Gone, lot.Abandoned} {
 		p.Stages = append(p.Stages, Option{string(st), st.Words()})
 	}
+	p.Stages = append(p.Stages, Option{earlyCheck, "released on an early check"})
 	p.Recipes = []Option{{"", "any recipe"}}
 	for _, one := range recipes {
 		p.Recipes = append(p.Recipes, Option{one.OID, one.Name})
@@ -224,7 +239,9 @@ type lotPage struct {
 	Stamp    *time.Time // until when a bar takes an impression
 	Scale    bool       // there is one on the bench
 
-	LastSample int64 // the entry that a correction of the sample's weight takes the place of
+	Outside    string // how far from its window it is unmolded or cut now
+	Dilutes    bool   // a paste that is tested when it is diluted
+	LastSample int64  // the entry that a correction of the sample's weight takes the place of
 }
 
 type storyLine struct {
@@ -400,6 +417,10 @@ func (s *Server) showLot(w http.ResponseWriter, r *http.Request, status int, pos
 		t.State = l.Unmolds().At(now.Sub(l.Pour.Occurred))
 		p.Window = &t
 	}
+	if st := p.Stage; (st == lot.InMold || st == lot.Unmolded) && !l.Deviated(lot.ToUnmold) {
+		p.Outside = l.OutOfWindow(now)
+	}
+	p.Dilutes = l.ChecksFrom(now.Location()).First != ""
 	if p.Places, p.Place, err = s.placesOf(r, l); err != nil {
 		s.fail(w, r, err)
 		return
@@ -442,10 +463,10 @@ func (s *Server) lotAct(r *http.Request, oid, name string, f *Form) (do func() e
 	switch name {
 	case "unmold":
 		u := lot.Unmolding{Gel: f.Get("gel"), Note: f.Get("note")}
-		return func() error { return s.shop.RecordUnmold(ctx, a, oid, u) }, true
+		return func() error { return s.shop.RecordUnmold(ctx, a, oid, u, f.Get("deviation")) }, true
 	case "cut":
 		c := readCut(f)
-		return func() error { return s.shop.RecordCut(ctx, a, oid, c) }, true
+		return func() error { return s.shop.RecordCut(ctx, a, oid, c, f.Get("deviation")) }, true
 	case "sample":
 		g, corrects := f.Mass("sample"), int64(0)
 		if f.Get("correct") == "on" {
@@ -460,7 +481,6 @@ func (s *Server) lotAct(r *http.Request, oid, name string, f *Form) (do func() e
 		if c.Method == "ph" {
 			v := f.Number("ph")
 			c.PH = &v
-			c.Pass, _ = cure.PHVerdict(v)
 		} else if f.Get("result") == "" {
 			f.Problems.Add("result", "say how it felt")
 		}

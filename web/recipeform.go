@@ -88,9 +88,12 @@ func recipeForm(b shop.RecipeBody, k stores) *Form {
 	f.Set("name", fm.Name)
 	f.Set("notes", b.Notes)
 	f.Set("policy", b.Policy)
-	if days, ok := strings.CutPrefix(b.Policy, ownPolicy+"-"); ok {
+	if own, ok := cure.PolicyByCode(b.Policy); ok && strings.HasPrefix(b.Policy, ownPolicy+"-") {
 		f.Set("policy", ownPolicy)
-		f.Set("own_days", days)
+		f.Set("own_days", unit.Trim(float64(own.Days), 0))
+		if own.CheckDay > 0 {
+			f.Set("own_check_day", unit.Trim(float64(own.CheckDay), 0))
+		}
 	}
 	f.Set("tags", strings.Join(b.Tags, ", "))
 	f.Set("temperature", string(cmp.Or(fm.School, recipe.Warm)))
@@ -342,7 +345,7 @@ func readRecipe(f *Form, k stores) (shop.RecipeBody, caution.Problems) {
 	}
 	policy := f.Get("policy")
 	if policy == ownPolicy {
-		policy = cure.Own(f.Count("own_days")).Code
+		policy = cure.OwnChecked(f.Count("own_days"), ifTyped(f, "own_check_day", f.Count, 0)).Code
 	}
 	body := shop.RecipeBody{Formula: fm, Policy: policy, Notes: f.Get("notes"), Tags: readTags(f.Get("tags"))}
 	problems := f.Problems

@@ -259,6 +259,8 @@ type recordPage struct {
 	Trial     bool
 	Gear      []gearLine
 	QR        draw.Picture // leads to the lot
+
+	EarlyChecks []lot.SafetyCheck // that were good and do not count
 }
 
 type materialLine struct {
@@ -309,6 +311,11 @@ func (s *Server) record(w http.ResponseWriter, r *http.Request) {
 	p := recordPage{Lot: l, Stage: l.Stage(), Sealed: sealed, Materials: materialsOf(l), Yield: yieldOf(l), Incidents: incidentsOf(l, 0), Printed: now, Trial: l.Frozen.Kind == lot.Trial}
 	soap := l.Soap()
 	p.Soap, p.Planned = soap.Superfat, soap.Planned
+	for _, k := range l.Checks {
+		if k.Pass && l.TooEarly(k) {
+			p.EarlyChecks = append(p.EarlyChecks, k)
+		}
+	}
 	if p.QR, err = draw.OfQR(addressOf(r, "/lots/"+l.OID)); err != nil {
 		s.fail(w, r, err)
 		return

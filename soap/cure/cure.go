@@ -29,6 +29,9 @@ type Policy struct {
 	Until int    `json:"until"` // when it is at its best
 	Why   string `json:"why"`
 	Other string `json:"other,omitempty"` // what the other school says, where makers disagree
+	// CheckDay is the day after the pour before which no safety check counts, where
+	// the policy waits longer than the chemistry asks for; 0 where it does not.
+	CheckDay int `json:"check_day,omitempty"`
 }
 
 // Policies returns the policies a recipe can follow, the usual one first.
@@ -43,8 +46,9 @@ func Policies() []Policy {
 	}
 }
 
-// own begins the code of a rule of the shop's own, such as "own-45" for 45 days.
-const own = "own-"
+// own begins the code of a rule of the shop's own, such as "own-45" for 45 days, or
+// "own-45-check-14" where the safety check waits for day 14.
+const own, ownCheck = "own-", "-check-"
 
 // mostOwn is the longest cure that a shop can set itself, in days.
 const mostOwn = 720
@@ -52,6 +56,18 @@ const mostOwn = 720
 // Own is a policy of a number of days of the shop's own.
 func Own(days int) Policy {
 	return Policy{Code: own + strconv.Itoa(days), Name: fmt.Sprintf("Own rule, %d days", days), Days: days, Until: days, Why: "the shop says so itself"}
+}
+
+// OwnChecked is a policy of the shop's own whose safety check waits for a day after
+// the pour.
+func OwnChecked(days, checkDay int) Policy {
+	p := Own(days)
+	if checkDay > 0 {
+		p.Code += ownCheck + strconv.Itoa(checkDay)
+		p.Name += fmt.Sprintf(", checked from day %d", checkDay)
+		p.CheckDay = checkDay
+	}
+	return p
 }
 
 // Cooked is the policy of a lot that was cooked after all: a cook finishes the
@@ -74,8 +90,16 @@ func PolicyByCode(code string) (Policy, bool) {
 		}
 	}
 	if text, ok := strings.CutPrefix(code, own); ok {
-		if days, err := strconv.Atoi(text); err == nil && days >= 1 && days <= mostOwn {
+		text, day, waits := strings.Cut(text, ownCheck)
+		days, err := strconv.Atoi(text)
+		if err != nil || days < 1 || days > mostOwn {
+			return Policy{}, false
+		}
+		if !waits {
 			return Own(days), true
+		}
+		if checkDay, err := strconv.Atoi(day); err == nil && checkDay >= 1 && checkDay <= days {
+			return OwnChecked(days, checkDay), true
 		}
 	}
 	return Policy{}, false
@@ -256,7 +280,9 @@ type Facts struct {
 	Policy   Policy
 	Samples  []Sample
 	Checked  bool // a safety check was made
-	Passed   bool // the latest one was good
+	Passed   bool // the latest one was good, and counts
+	Early    bool // it was good, and made too early to count
+	From     Checkable
 	Holds    []string
 	Released bool
 }
@@ -314,8 +340,12 @@ func (f Facts) Open() Gate {
 	switch {
 	case f.Checked && f.Passed:
 		check.Detail = "passed"
+	case f.Early:
+		check.Detail = "made too early to prove anything: " + f.From.Words()
 	case f.Checked:
 		check.Detail = "failed: do not sell, gift or test"
+	case f.From.After(f.Now):
+		check.Detail += "; " + f.From.Words()
 	}
 	hold := Condition{"hold", "Nothing holds it", len(f.Holds) == 0, "no hold"}
 	if !hold.Met {
@@ -335,8 +365,9 @@ func (f Facts) Open() Gate {
 	return g
 }
 
-// CheckFrom is the age in days from which the safety check is asked for.
-const CheckFrom = 21
+// CheckAsked is the age in days from which the safety check is asked for; it counts
+// from the moment that [ChecksFrom] says.
+const CheckAsked = 21
 
 // SampleEvery is how often the sample bar is to be weighed, in days.
 const SampleEvery = 7
@@ -352,17 +383,5 @@ func (f Facts) SampleDue(cut time.Time) bool {
 
 // CheckDue reports whether the safety check should be made now.
 func (f Facts) CheckDue() bool {
-	return !f.Checked && !f.Released && Days(f.Poured, f.Now) >= CheckFrom
-}
-
-// PHVerdict judges a pH reading of soap in water. Real soap reads about 9 to
-// 10.5; lower doubts the strip, higher means free lye.
-func PHVerdict(ph float64) (pass bool, text string) {
-	switch {
-	case ph < 9:
-		return false, "soap never reads below 9: the strip or the probe is doubtful, test again"
-	case ph <= 10.5:
-		return true, "in the range of good soap"
-	}
-	return false, "above 10.5 there may be free lye: hold the lot and test again"
+	return !f.Passed && (!f.Checked || f.Early) && !f.Released && !f.From.After(f.Now) && Days(f.Poured, f.Now) >= CheckAsked
 }

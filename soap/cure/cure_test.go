@@ -151,3 +151,36 @@ func TestAShopMaySetItsOwnCureAndEachSchoolHearsTheOther(t *testing.T) {
 	long, _ := cure.PolicyByCode("long-olive")
 	assert.Equal(t, "long-olive", cure.Cooked(long).Code, "a cook makes olive soap no less slimy")
 }
+
+func TestAReadingDecidesWhateverAnybodySaysOfIt(t *testing.T) {
+	for ph, want := range map[float64]bool{13: false, 10.6: false, 10.5: true, 9: true, 8.9: false, 0: false} {
+		for _, said := range []bool{true, false} {
+			pass, err := cure.Verdict("ph", &ph, said)
+			require.NoError(t, err)
+			assert.Equal(t, want, pass, "pH %v", ph)
+		}
+	}
+	for _, bad := range []float64{-1, 14.1, math.NaN()} {
+		_, err := cure.Verdict("ph", &bad, true)
+		assert.Error(t, err)
+	}
+	_, err := cure.Verdict("ph", nil, true)
+	assert.Error(t, err)
+	_, err = cure.Verdict("smell", nil, true)
+	assert.Error(t, err)
+	pass, err := cure.Verdict("zap", nil, true)
+	assert.True(t, pass)
+	assert.NoError(t, err)
+}
+
+func TestAnOwnPolicyIsFoundByItsCode(t *testing.T) {
+	for _, p := range []cure.Policy{cure.Own(45), cure.OwnChecked(45, 14), cure.OwnChecked(10, 10)} {
+		got, ok := cure.PolicyByCode(p.Code)
+		require.True(t, ok, p.Code)
+		assert.Equal(t, p, got)
+	}
+	for _, bad := range []string{"own-", "own-0", "own-900", "own-45-check-", "own-45-check-0", "own-45-check-46", "own-x-check-3"} {
+		_, ok := cure.PolicyByCode(bad)
+		assert.False(t, ok, bad)
+	}
+}

@@ -231,7 +231,10 @@ type Unmolding struct {
 }
 
 // Gels returns the words for how far the gel went.
-func Gels() []string { return []string{"none", "ring", "full", "not looked"} }
+func Gels() []string { return []string{"none", "ring", FullGel, "not looked"} }
+
+// FullGel is a gel that went through all of it.
+const FullGel = "full"
 
 // Cut is the bars counted.
 type Cut struct {
@@ -371,6 +374,15 @@ type Note struct {
 	Text     string
 }
 
+// Deviation is something that was done otherwise than it should be, with the
+// maker's reason.
+type Deviation struct {
+	Entry
+	Act  Act // that was done
+	What string
+	Why  string
+}
+
 // Lot is the whole record.
 type Lot struct {
 	ID      int64
@@ -383,38 +395,39 @@ type Lot struct {
 	Recipe  string // opaque id
 	Frozen  Frozen
 
-	Weighings []Weighing
-	Ticks     []Tick
-	Temps     []Temp
-	Rescales  []Rescale
-	Extras    []Extra
-	Scents    []ScentSeen
-	Photos    []Photo
-	Writer    Writer
-	Incidents []Incident
-	Turns     []Turn
-	Parents   []Parent // that went into it
-	Children  []Parent // that it went into
-	Inherited []Restriction
-	Marks     []Mark
-	Next      []Next
-	Kept      []Kept
-	Cared     []Care
-	Washes    []Wash
-	Places    []Place
-	Pour      *Pour
-	Unmolding *Unmolding
-	Cut       *Cut
-	Samples   []SampleWeight
-	Checks    []SafetyCheck
-	Holds     []Hold
-	Release   *Release
-	Moves     []Move
-	Notes     []Note
-	Abandoned *Note
-	Balance   map[ledger.Kind]int // bars that are there
-	LastEntry int64
-	Odd       bool // at its newest weighing it was not where earlier lots of the recipe were by then
+	Weighings  []Weighing
+	Ticks      []Tick
+	Temps      []Temp
+	Rescales   []Rescale
+	Extras     []Extra
+	Scents     []ScentSeen
+	Photos     []Photo
+	Writer     Writer
+	Incidents  []Incident
+	Turns      []Turn
+	Parents    []Parent // that went into it
+	Children   []Parent // that it went into
+	Inherited  []Restriction
+	Marks      []Mark
+	Next       []Next
+	Kept       []Kept
+	Cared      []Care
+	Washes     []Wash
+	Places     []Place
+	Pour       *Pour
+	Unmolding  *Unmolding
+	Cut        *Cut
+	Samples    []SampleWeight
+	Checks     []SafetyCheck
+	Holds      []Hold
+	Release    *Release
+	Moves      []Move
+	Notes      []Note
+	Deviations []Deviation
+	Abandoned  *Note
+	Balance    map[ledger.Kind]int // bars that are there
+	LastEntry  int64
+	Odd        bool // at its newest weighing it was not where earlier lots of the recipe were by then
 }
 
 // Stage is where a lot is in its life.
@@ -540,9 +553,9 @@ func (l *Lot) Facts(now time.Time) cure.Facts {
 	for _, s := range l.Weights() {
 		f.Samples = append(f.Samples, cure.Sample{At: s.Occurred.In(now.Location()), Grams: s.Grams})
 	}
-	if n := len(l.Checks); n > 0 {
-		f.Checked, f.Passed = true, l.Checks[n-1].Pass
-	}
+	f.From = l.ChecksFrom(now.Location())
+	f.Checked = len(l.Checks) > 0
+	f.Passed, f.Early = l.checked(f.From)
 	return f
 }
 
@@ -560,78 +573,3 @@ func (l *Lot) SampleStep() float64 {
 // Gate works out what still keeps the bars from being sold. It is only
 // meaningful once the lot is poured.
 func (l *Lot) Gate(now time.Time) cure.Gate { return l.Facts(now).Open() }
-
-// NotNow says that something cannot happen to a lot at its stage of life.
-type NotNow struct{ Why string }
-
-func (e *NotNow) Error() string { return e.Why }
-
-// May reports whether the named act can happen now; the error is a [*NotNow].
-func (l *Lot) May(act string, now time.Time) error {
-	stage := l.Stage()
-	not := func(format string, args ...any) error { return &NotNow{fmt.Sprintf(format, args...)} }
-	switch act {
-	case "weigh", "abandon":
-		if stage != Weighed {
-			return not("lot %s is %s: nothing is weighed into it any more", l.Code, stage.Words())
-		}
-	case "tick":
-		if stage != Weighed && stage != InMold {
-			return not("lot %s is %s: its run is over", l.Code, stage.Words())
-		}
-	case "care":
-		if l.Pour == nil || l.Release != nil {
-			return not("lot %s is %s: nothing is to be looked after", l.Code, stage.Words())
-		}
-	case "wash":
-		if l.Cut == nil {
-			return not("lot %s is %s; bars are washed with after the cut", l.Code, stage.Words())
-		}
-		if n := len(l.Checks); n == 0 || !l.Checks[n-1].Pass {
-			return not("no bar of lot %s is washed with before its safety check is good", l.Code)
-		}
-	case "place":
-		if !l.Stands() {
-			return not("lot %s is %s: it stands on no rack", l.Code, stage.Words())
-		}
-	case "photo", "trouble", "mark", "next", "carry", "kept":
-		if act == "carry" && stage != Weighed {
-			return not("lot %s is %s: nothing goes into it any more", l.Code, stage.Words())
-		}
-		if act == "kept" && l.Cut == nil {
-			return not("lot %s is %s; a reference bar is kept after the cut", l.Code, stage.Words())
-		}
-	case "pour":
-		if stage != Weighed {
-			return not("lot %s has been poured already", l.Code)
-		}
-	case "unmold":
-		if stage != InMold {
-			return not("lot %s is %s, not in the mold", l.Code, stage.Words())
-		}
-	case "cut":
-		if stage != Unmolded {
-			return not("lot %s is %s; it is cut after it is unmolded", l.Code, stage.Words())
-		}
-	case "sample", "check":
-		if l.Cut == nil {
-			return not("lot %s is %s; bars are weighed and checked after the cut", l.Code, stage.Words())
-		}
-	case "release":
-		if stage != Curing {
-			return not("lot %s is %s, not curing", l.Code, stage.Words())
-		}
-	case "move":
-		if l.Release == nil {
-			return not("lot %s is not released: none of its bars may leave yet", l.Code)
-		}
-		if g := l.Gate(now); !g.Ready {
-			return not("lot %s is on hold: none of its bars may leave", l.Code)
-		}
-	case "hold", "lift", "note":
-		if stage == Abandoned && act != "note" {
-			return not("lot %s was given up", l.Code)
-		}
-	}
-	return nil
-}

@@ -64,9 +64,10 @@ func TestACorrectionTakesThePlaceOfWhatItCorrects(t *testing.T) {
 func TestALotGoesThroughItsLifeInOrder(t *testing.T) {
 	now := time.Date(2026, 3, 1, 12, 0, 0, 0, time.UTC)
 	l := &lot.Lot{Code: "1-F", Balance: map[ledger.Kind]int{}}
-	step := func(stage lot.Stage, may, mayNot []string) {
+	step := func(stage lot.Stage, may, mayNot []lot.Act) {
 		t.Helper()
 		assert.Equal(t, stage, l.Stage())
+		assert.Error(t, l.May("enchant", now), "what nobody knows is never done")
 		for _, act := range may {
 			assert.NoError(t, l.May(act, now), "%s at %s", act, stage)
 		}
@@ -74,23 +75,23 @@ func TestALotGoesThroughItsLifeInOrder(t *testing.T) {
 			assert.Error(t, l.May(act, now), "%s at %s", act, stage)
 		}
 	}
-	step(lot.Weighed, []string{"weigh", "pour", "hold", "abandon"}, []string{"unmold", "cut", "sample", "release", "move"})
+	step(lot.Weighed, []lot.Act{lot.ToWeigh, lot.ToPour, lot.ToHold, lot.ToAbandon}, []lot.Act{lot.ToUnmold, lot.ToCut, lot.ToSample, lot.ToRelease, lot.ToMove})
 	l.Pour = &lot.Pour{Entry: lot.Entry{Occurred: now}}
-	step(lot.InMold, []string{"unmold"}, []string{"weigh", "pour", "cut", "abandon"})
+	step(lot.InMold, []lot.Act{lot.ToUnmold}, []lot.Act{lot.ToWeigh, lot.ToPour, lot.ToCut, lot.ToAbandon})
 	l.Unmolding = &lot.Unmolding{}
-	step(lot.Unmolded, []string{"cut"}, []string{"unmold", "release"})
+	step(lot.Unmolded, []lot.Act{lot.ToCut}, []lot.Act{lot.ToUnmold, lot.ToRelease})
 	l.Cut = &lot.Cut{}
 	l.Balance[ledger.Of(ledger.First)] = 10
-	step(lot.Curing, []string{"sample", "check", "release"}, []string{"cut", "move"})
+	step(lot.Curing, []lot.Act{lot.ToSample, lot.ToCheck, lot.ToRelease}, []lot.Act{lot.ToCut, lot.ToMove})
 	l.Release = &lot.Release{}
 	l.Checks = []lot.SafetyCheck{{Pass: true}}
-	step(lot.Ready, []string{"move"}, []string{"release"})
+	step(lot.Ready, []lot.Act{lot.ToMove}, []lot.Act{lot.ToRelease})
 	l.Holds = []lot.Hold{{Held: true, Why: "complaint"}}
-	step(lot.Ready, nil, []string{"move"})
+	step(lot.Ready, nil, []lot.Act{lot.ToMove})
 	l.Holds = append(l.Holds, lot.Hold{Why: "it was another shop's bar"})
-	step(lot.Ready, []string{"move"}, nil)
+	step(lot.Ready, []lot.Act{lot.ToMove}, nil)
 	l.Balance[ledger.Of(ledger.First)] = 0
-	step(lot.Gone, nil, []string{"weigh", "release"})
+	step(lot.Gone, nil, []lot.Act{lot.ToWeigh, lot.ToRelease})
 }
 
 func TestBarsNeverGoBelowZeroNorComeBackTwice(t *testing.T) {

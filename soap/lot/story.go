@@ -51,7 +51,13 @@ func (l *Lot) Story() []Event {
 		} else {
 			text += "failed"
 		}
+		if c.Pass && l.TooEarly(c) {
+			text += ", too early to count"
+		}
 		add(c.Entry, "Safety check", "%s", withNote(text, c.Note))
+	}
+	for _, d := range l.Deviations {
+		add(d.Entry, "Deviation", "%s: %s", d.What, d.Why)
 	}
 	for _, h := range l.Holds {
 		if h.Held {

@@ -101,13 +101,17 @@ type Next struct {
 // Care is something done for a lot that is no record of its own.
 type Care struct {
 	Entry
-	What string // "texture", "gel", "oven", "turn" or "stamp"
+	What string // "texture", "gel", "oven", "turn", "stamp" or [Diluted]
 	Note string
 }
 
+// Diluted is the care that a paste of potassium hydroxide, or a sample of it, was
+// diluted.
+const Diluted = "dilute"
+
 // CareWords says what was done.
 func CareWords(what string) string {
-	return map[string]string{"texture": "Top textured", "gel": "Gel looked for", "oven": "Oven off", "turn": "Bars turned", "stamp": "Stamped"}[what]
+	return map[string]string{"texture": "Top textured", "gel": "Gel looked for", "oven": "Oven off", "turn": "Bars turned", "stamp": "Stamped", Diluted: "Paste diluted"}[what]
 }
 
 // LastCare is when something was last done for the lot; ok is false when it never
@@ -208,7 +212,7 @@ type Kept struct {
 func (l *Lot) Batch(cookerML float64) trouble.Batch {
 	r := l.Frozen.Request
 	r.Formula = l.Frozen.Formula
-	b := trouble.Batch{At: trouble.AsBars, Request: r, Sheet: l.Sheet(), State: l.State(), CookerML: cookerML, VolumeML: l.PotNow().VolumeML, SoapG: l.PotNow().Whole()}
+	b := trouble.Batch{At: trouble.AsBars, Request: r, Sheet: l.Sheet(), State: l.State(), Sound: l.Sound(time.UTC) && !l.OnEarlyCheck(), CookerML: cookerML, VolumeML: l.PotNow().VolumeML, SoapG: l.PotNow().Whole()}
 	if own := r.Vessels.Cooker.ML; own > 0 {
 		b.CookerML = own
 	}

@@ -93,6 +93,9 @@ type Process struct {
 	Closes   float64 `json:"unmold_until,omitempty"` // h after the pour
 }
 
+// Cooks reports whether the batter is cooked, which finishes its chemistry.
+func (pr Process) Cooks() bool { return pr.Kind == Cooked || pr.Kind == Rebatch }
+
 // mostApart is how far the lye and the fats may be from each other, in °C.
 const mostApart = 10.0
 

@@ -30,6 +30,7 @@ const (
 	Weigh   Kind = "weigh"   // the sample bar
 	Turn    Kind = "turn"    // the bars on their rack
 	Check   Kind = "check"   // zap or pH
+	Again   Kind = "again"   // released on a check that was made too early
 	Release Kind = "release" // all is met but the release
 	Odd     Kind = "odd"     // it dries unlike its siblings
 	Held    Kind = "held"    // somebody must decide
@@ -38,7 +39,7 @@ const (
 var words = map[Kind]string{
 	Finish: "Finish the pour", Unmold: "Unmold and cut", Cut: "Cut", Weigh: "Weigh the sample bar",
 	Texture: "Texture the top", Gel: "Look for the gel ring", Oven: "Oven off", Stamp: "Stamp", Turn: "Turn the bars",
-	Check: "Make the safety check", Release: "Release", Held: "On hold: decide", Odd: "Look at it: it dries oddly",
+	Check: "Make the safety check", Again: "Check it again", Release: "Release", Held: "On hold: decide", Odd: "Look at it: it dries oddly",
 }
 
 // Kinds returns all kinds, the most pressing first.
@@ -96,7 +97,7 @@ func Today(lots []*lot.Lot, now time.Time) []Task {
 	return out
 }
 
-var order = []Kind{Finish, Oven, Texture, Gel, Cut, Unmold, Stamp, Release, Check, Odd, Held, Weigh, Turn}
+var order = []Kind{Finish, Oven, Texture, Gel, Cut, Unmold, Stamp, Again, Release, Check, Odd, Held, Weigh, Turn}
 
 func tasks(l *lot.Lot, now time.Time) []Task {
 	task := func(k Kind, state cure.State, why string) Task { return Task{Lot: l, Kind: k, State: state, Why: why} }
@@ -139,6 +140,10 @@ func tasks(l *lot.Lot, now time.Time) []Task {
 			out = append(out, task(Turn, cure.Open, "so that they dry evenly and do not bend"))
 		}
 		return out
+	case lot.Ready:
+		if l.OnEarlyCheck() {
+			return []Task{task(Again, cure.Open, "it was released on a check made too early to prove anything")}
+		}
 	}
 	return nil
 }
@@ -257,8 +262,8 @@ func Calendar(lots []*lot.Lot, from, to time.Time, off []string) []Event {
 			}
 			day(Weigh, last.In(zone).AddDate(0, 0, cure.SampleEvery), "the marked bar, weekly")
 			day(Turn, TurnOn(l, zone), "")
-			if !facts.Checked {
-				day(Check, facts.Poured.In(zone).AddDate(0, 0, cure.CheckFrom), "zap or pH")
+			if !facts.Passed {
+				day(Check, facts.Poured.In(zone).AddDate(0, 0, cure.CheckAsked), "zap or pH")
 			}
 			day(Release, facts.Policy.ReadyOn(facts.Poured.In(zone)), "the days of its cure are done; weight and check decide as well")
 		}
