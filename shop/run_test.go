@@ -109,7 +109,7 @@ func TestTheLyeMeetsTheFatsOnceAndInItsTurn(t *testing.T) {
 	cool, hot := 18.0, 71.0
 	assert.Contains(t, problem(t, tick(shop.Ticked{Step: run.LyeInKey, LiquidC: &cool}), "step"), "Water (distilled or soft)")
 	require.NoError(t, b.Weigh(ctx, b.on(oid), oid, shop.Weighed{Item: water, Grams: b.target(oid, water)}))
-	assert.Contains(t, problem(t, tick(shop.Ticked{Step: run.LyeInKey, LiquidC: &hot}), "step"), "boils over")
+	assert.Contains(t, problem(t, tick(shop.Ticked{Step: run.LyeInKey, LiquidC: &hot}), "step"), "boils up")
 	require.NoError(t, tick(shop.Ticked{Step: run.LyeInKey, LiquidC: &cool}))
 	assert.Contains(t, problem(t, b.Weigh(ctx, b.on(oid), oid, shop.Weighed{Item: water, Grams: 20, Sure: false}), "grams"), "already")
 	require.NoError(t, b.Weigh(ctx, b.on(oid), oid, shop.Weighed{Item: water, Grams: 20, Back: true}))

@@ -24,7 +24,7 @@ type heatPage struct {
 	Schools []Option
 	Stands  []Option
 	Jugs    []Option
-	Frozens []Option
+	Alkalis []Option
 }
 
 type heatAnswers struct {
@@ -32,6 +32,7 @@ type heatAnswers struct {
 	Problems caution.Problems
 	Strength float64
 	PeakC    float64
+	Measured bool    // a reading is warmer than was worked out, and counts
 	LossyC   float64 // with the jug's share; the same as PeakC without one
 	Jug      bool
 	BoilsC   float64
@@ -54,15 +55,13 @@ type heatAnswers struct {
 
 // heatInput is what is typed on the heat bench.
 type heatInput struct {
-	solution   lye.Solution
+	jug        lye.Jug
 	liquid     float64
-	liquidC    float64
-	frozen     float64 // g
-	waterShare float64
+	waterShare float64 // of what is frozen
 	limit      float64
 	roomC      float64
 	stands     lye.Vessel
-	jug        string
+	tool       string // that the lye is in
 	school     recipe.School
 	fats       float64
 	fatsC      float64
@@ -70,8 +69,8 @@ type heatInput struct {
 }
 
 func freshHeat(roomC float64, sys unit.System) url.Values {
-	return url.Values{"kind": {shop.NaOH}, "alkali_g": {"143 g"}, "liquid_g": {"290 g"}, "liquid_c": {unit.FormatTemperature(roomC, sys)}, "room_c": {unit.FormatTemperature(roomC, sys)},
-		"stands": {"open"}, "school": {string(recipe.Warm)}, "frozen_is": {"ice"}, "fats_g": {"1000 g"}, "fats_c": {unit.FormatTemperature(55, sys)}}
+	return url.Values{"naoh_g": {"143 g"}, "liquid_g": {"290 g"}, "liquid_c": {unit.FormatTemperature(roomC, sys)}, "room_c": {unit.FormatTemperature(roomC, sys)},
+		"stands": {"open"}, "school": {string(recipe.Warm)}, "fats_g": {"1000 g"}, "fats_c": {unit.FormatTemperature(55, sys)}}
 }
 
 func (s *Server) heat(w http.ResponseWriter, r *http.Request) {
@@ -79,6 +78,9 @@ func (s *Server) heat(w http.ResponseWriter, r *http.Request) {
 	if err != nil {
 		s.fail(w, r, err)
 		return
+	}
+	if old := f.Get("alkali_g"); old != "" && f.Get("naoh_g")+f.Get("koh_g") == "" { // typed before both alkalis had a field
+		f.Set(f.Get("kind")+"_g", old)
 	}
 	if oid := r.URL.Query().Get("plan"); oid != "" {
 		if err := s.heatOfPlan(r, f, oid); err != nil {
@@ -89,32 +91,50 @@ func (s *Server) heat(w http.ResponseWriter, r *http.Request) {
 	s.showHeat(w, r, http.StatusOK, f, nil)
 }
 
-// heatOfPlan writes what a pot of a plan weighs onto the bench.
+// heatOfPlan writes the jug of a pot of a plan onto the bench.
 func (s *Server) heatOfPlan(r *http.Request, f *Form, oid string) error {
 	p, err := s.shop.Plan(r.Context(), oid)
 	if err != nil {
 		return err
 	}
 	pot := p.PlanBody.Plan.Pot()
-	f.Set("kind", shop.NaOH) // a mix of both counts as the one that heats more
-	if pot.NaOH == 0 {
-		f.Set("kind", shop.KOH)
-	}
-	carried, frozen := 0.0, 0.0
-	for i, l := range p.Request.Formula.Liquids {
-		if l.Carries {
-			carried += pot.Liquids[i].Grams
-			if l.Frozen {
-				frozen += pot.Liquids[i].Grams
-			}
+	jug, al := p.Request.JugOf(pot), p.Request.Formula.Alkali
+	grams := func(name string, g float64) {
+		f.Set(name, "")
+		if g > 0.05 {
+			f.Set(name, unit.Trim(g, 2)+" g")
 		}
 	}
-	f.Set("alkali_g", unit.Trim(pot.NaOH+pot.KOH, 1)+" g")
-	f.Set("liquid_g", unit.Trim(carried, 1)+" g")
-	f.Set("frozen_g", "")
-	if frozen > 0 {
-		f.Set("frozen_g", unit.Trim(frozen, 1)+" g")
+	dry := jug.Solution // what is not drawn
+	for _, name := range []string{"stock_g", "stock_percent", "stock_is", "stock_c"} {
+		f.Set(name, "")
 	}
+	if k := jug.Stock; k != nil {
+		d := k.Draw(jug.Drawn)
+		grams("stock_g", d.Solution)
+		f.Set("stock_percent", unit.Trim(k.Strength, 2))
+		f.Set("stock_c", unit.FormatTemperature(k.C, f.System))
+		f.Set("stock_is", shop.NaOH)
+		dry.Water -= d.Water
+		if k.KOH {
+			f.Set("stock_is", shop.KOH)
+			dry.KOH -= jug.Drawn
+		} else {
+			dry.NaOH -= jug.Drawn
+		}
+	}
+	naoh, koh := dry.NaOH/al.NaOHPurity*100, dry.KOH/al.KOHPurity*100
+	grams("naoh_g", naoh)
+	grams("koh_g", koh)
+	f.Set("naoh_purity", unit.Trim(al.NaOHPurity, 2))
+	f.Set("koh_purity", unit.Trim(al.KOHPurity, 2))
+	grams("liquid_g", dry.Mass()-naoh-koh)
+	grams("frozen_g", jug.Frozen.Grams)
+	f.Set("frozen_water_percent", "")
+	if jug.Frozen.Grams > 0 {
+		f.Set("frozen_water_percent", unit.Trim(100*jug.Frozen.Water/jug.Frozen.Grams, 2))
+	}
+	f.Set("liquid_c", unit.FormatTemperature(p.Request.LiquidC, f.System))
 	f.Set("fats_g", unit.Trim(pot.FatsG, 0)+" g")
 	f.Set("school", string(p.Request.Formula.School))
 	f.Set("readings", "")
@@ -132,35 +152,56 @@ func (s *Server) showHeat(w http.ResponseWriter, r *http.Request, status int, f 
 		return
 	}
 	s.show(w, r, status, "heat", "Heat and ice", "Lye", notice, heatPage{Form: f, Answers: a, Schools: options(recipe.Schools()), Stands: options(lye.Vessels()),
-		Jugs: toolOptions(tools, shop.Jug, "do not count the jug"), Frozens: []Option{{"ice", "ice"}, {"milk", "frozen milk"}}})
+		Jugs: toolOptions(tools, shop.Jug, "do not count the jug"), Alkalis: []Option{{shop.NaOH, "sodium hydroxide"}, {shop.KOH, "potassium hydroxide"}}})
 }
 
-// frozenMilk is the water in frozen milk, 0 to 1.
-const frozenMilk = 0.87
-
 func readHeat(f *Form) heatInput {
-	in := heatInput{liquid: f.Mass("liquid_g"), liquidC: f.Temperature("liquid_c"), roomC: f.Temperature("room_c"), stands: lye.Vessel(f.Get("stands")), jug: f.Get("jug"), school: recipe.School(f.Get("school")),
-		frozen: ifTyped(f, "frozen_g", f.Mass, 0), limit: ifTyped(f, "limit_c", f.Temperature, 0), fats: ifTyped(f, "fats_g", f.Mass, 0), fatsC: ifTyped(f, "fats_c", f.Temperature, 0), waterShare: 1}
-	if f.Get("frozen_is") == "milk" {
-		in.waterShare = frozenMilk
-	}
-	alkali := f.Mass("alkali_g")
-	if f.Get("kind") == shop.KOH {
-		in.solution = lye.Solution{KOH: alkali, Water: in.liquid}
-	} else {
-		in.solution = lye.Solution{NaOH: alkali, Water: in.liquid}
-	}
+	usual := lye.DefaultAlkali()
+	in := heatInput{liquid: ifTyped(f, "liquid_g", f.Mass, 0), roomC: f.Temperature("room_c"), stands: lye.Vessel(f.Get("stands")), tool: f.Get("jug"), school: recipe.School(f.Get("school")),
+		limit: ifTyped(f, "limit_c", f.Temperature, 0), fats: ifTyped(f, "fats_g", f.Mass, 0), fatsC: ifTyped(f, "fats_c", f.Temperature, 0), waterShare: ifTyped(f, "frozen_water_percent", f.Number, 100) / 100}
+	naoh, koh := ifTyped(f, "naoh_g", f.Mass, 0), ifTyped(f, "koh_g", f.Mass, 0)
+	al := lye.Alkali{NaOHPurity: ifTyped(f, "naoh_purity", f.Number, usual.NaOHPurity), KOHPurity: ifTyped(f, "koh_purity", f.Number, usual.KOHPurity)}
+	frozen := ifTyped(f, "frozen_g", f.Mass, 0)
+	in.jug = lye.Jug{LiquidC: f.Temperature("liquid_c"), Frozen: lye.Frozen{Grams: frozen, Water: frozen * in.waterShare}}
+	stock := ifTyped(f, "stock_g", f.Mass, 0)
 	p := &f.Problems
+	if stock > 0 {
+		k := lye.Stock{Strength: f.Number("stock_percent"), C: f.Temperature("stock_c"), KOH: f.Get("stock_is") == shop.KOH}
+		caution.LyeStrength.Check(p, "stock_percent", "the strength of the stock", k.Strength)
+		in.jug.Stock, in.jug.Drawn = &k, stock*k.Strength/100
+	}
 	if len(*p) == 0 {
-		caution.Positive(p, "alkali_g", "the lye", alkali)
-		caution.Positive(p, "liquid_g", "the liquid", in.liquid)
-		caution.Temperature.Check(p, "liquid_c", "the liquid", in.liquidC)
-		if in.frozen > in.liquid {
+		caution.Purity.Check(p, "naoh_purity", "the purity", al.NaOHPurity)
+		caution.Purity.Check(p, "koh_purity", "the purity", al.KOHPurity)
+		caution.Temperature.Check(p, "liquid_c", "the liquid", in.jug.LiquidC)
+		if naoh+koh+stock <= 0 {
+			p.Add("naoh_g", "say how much lye: dry, or from a stock")
+		}
+		if in.liquid+stock <= 0 {
+			p.Add("liquid_g", "say how much liquid takes the lye")
+		}
+		if frozen > in.liquid {
 			p.Add("frozen_g", "more is frozen than there is liquid in all")
 		}
-		if strength := 100 * alkali / (alkali + in.liquid); strength > caution.MostDissolved && in.liquid > 0 {
-			p.Add("liquid_g", "%s %% lye does not dissolve: at least %s g of liquid", unit.Trim(strength, 1), unit.Trim(math.Ceil(alkali*(100-caution.MostDissolved)/caution.MostDissolved), 0))
+		if !(in.waterShare > 0 && in.waterShare <= 1) {
+			p.Add("frozen_water_percent", "between 1 and 100 %%: ice is all water, milk about 87 %%")
 		}
+	}
+	sol := &in.jug.Solution
+	sol.NaOH, sol.KOH = naoh*al.NaOHPurity/100, koh*al.KOHPurity/100
+	sol.Bound = koh - sol.KOH
+	sol.Water = naoh + koh - sol.NaOH - sol.KOH + in.liquid + stock
+	if k := in.jug.Stock; k != nil {
+		sol.Water -= in.jug.Drawn
+		if k.KOH {
+			sol.KOH += in.jug.Drawn
+		} else {
+			sol.NaOH += in.jug.Drawn
+		}
+	}
+	if strength := sol.Strength(); strength > caution.MostDissolved && len(*p) == 0 {
+		need := (sol.NaOH+sol.KOH)*(100-caution.MostDissolved)/caution.MostDissolved - (sol.Water - in.liquid)
+		p.Add("liquid_g", "%s %% lye does not dissolve: at least %s g of liquid", unit.Trim(strength, 1), unit.Trim(math.Ceil(need), 0))
 	}
 	in.readings = readReadings(f)
 	return in
@@ -226,24 +267,28 @@ func (s *Server) workOutHeat(r *http.Request, f *Form, tools []shop.Tool) (a hea
 	if len(a.Problems) > 0 {
 		return a, nil
 	}
-	sol := in.solution
-	grams := sol.NaOH + sol.KOH + sol.Water
-	a.OK, a.Strength, a.BoilsC = true, 100*(sol.NaOH+sol.KOH)/grams, sol.BoilsC()
-	a.PeakC = lye.PeakDry(sol, in.liquidC, lye.Frozen{Grams: in.frozen, Water: in.frozen * in.waterShare})
+	sol := in.jug.Solution
+	grams := sol.Mass()
+	a.OK, a.Strength, a.BoilsC, a.PeakC = true, sol.Strength(), sol.BoilsC(), in.jug.PeakC()
+	for _, r := range in.readings {
+		if r.C > a.PeakC {
+			a.PeakC, a.Measured = r.C, true
+		}
+	}
 	a.LossyC = a.PeakC
 	for _, t := range tools {
-		if t.OID == in.jug && t.Tare > 0 {
+		if t.OID == in.tool && t.Tare > 0 {
 			a.Jug = true
 			a.LossyC = sol.Lossy(a.PeakC, t.Tare, lye.Material("pp").VesselHeat(), in.roomC)
 		}
 	}
 	a.Low, a.High = in.school.Range()
 	around := lye.Surroundings(in.roomC, in.stands)
-	if a.Tau, a.Seen, err = s.shop.Tau(r.Context(), in.jug, in.stands, false, grams); err != nil {
+	if a.Tau, a.Seen, err = s.shop.Tau(r.Context(), in.tool, in.stands, false, grams); err != nil {
 		return a, err
 	}
 	cool := lye.Cooling{StartC: a.LossyC, RoomC: around, Tau: a.Tau}
-	a.cooled = store.Cooled{Tool: in.jug, Stands: string(in.stands), Usual: lye.UsualTau(grams, in.stands, false)}
+	a.cooled = store.Cooled{Tool: in.tool, Stands: string(in.stands), Usual: lye.UsualTau(grams, in.stands, false)}
 	now := 0.0
 	if len(in.readings) > 0 {
 		cool = cool.Learn(in.readings)
@@ -262,11 +307,14 @@ func (s *Server) workOutHeat(r *http.Request, f *Form, tools []shop.Tool) (a hea
 		fats := lye.Cooling{StartC: in.fatsC, RoomC: around, Tau: tau}
 		picture.Fats = &fats
 		a.Meet = "Lye and fats do not come together within the range on their own: warm or cool one of them."
-		if m, ok := lye.Meet(cool, fats, a.High, mostApartC); ok {
+		if fats.StartC < a.Low {
+			a.Meet = "The fats are below the range already: warm them first."
+		}
+		if m, ok := lye.Meet(cool, fats, a.Low, a.High, lye.MostApart); ok {
 			picture.Meet = m
-			a.Meet = fmt.Sprintf("Ready to combine in %s: lye at %s, fats at %s.", minutesWords(math.Max(0, m-now)), unit.FormatTemperature(cool.At(m), f.System), unit.FormatTemperature(fats.At(m), f.System))
+			a.Meet = fmt.Sprintf("Ready to combine in %s: lye at %s, fats at %s.", minutesWords(math.Max(0, m-now)), unit.FormatTemperature(cool.At(m), f.System), unit.FormatTemperature(math.Max(fats.At(m), a.Low), f.System))
 			if fats.At(m) < a.Low {
-				a.Meet += " By then the fats are below the range; keep them warm so that solid ones do not set."
+				a.Meet += " Keep the fats from falling below that until then, so that solid ones do not set."
 			}
 		}
 	}
@@ -274,17 +322,15 @@ func (s *Server) workOutHeat(r *http.Request, f *Form, tools []shop.Tool) (a hea
 		a.iceFor(in, f.System)
 	}
 	a.Picture = draw.OfHeat(picture)
-	a.Cautions = append(sol.AdviseBoil(a.PeakC), a.Cautions...)
+	a.Cautions = append(in.jug.Advise(), sol.AdviseCold(around)...)
+	caution.Sort(a.Cautions)
 	return a, nil
 }
-
-// mostApartC is how far lye and fats may be apart when they are combined, °C.
-const mostApartC = 10.0
 
 // iceFor answers the reverse question: how much of the liquid to freeze.
 func (a *heatAnswers) iceFor(in heatInput, sys unit.System) {
 	a.IceAsked, a.Limit = true, in.limit
-	g, ok := lye.FrozenFor(in.solution, in.liquidC, in.limit, in.liquid, in.waterShare)
+	g, ok := in.jug.FrozenFor(in.limit, in.liquid, in.waterShare)
 	a.IceOK = ok
 	limit := unit.FormatTemperature(in.limit, sys)
 	switch {
@@ -293,8 +339,9 @@ func (a *heatAnswers) iceFor(in heatInput, sys unit.System) {
 	case ok:
 		a.Ice = fmt.Sprintf("Freeze %s g of the %s g (%s %%) to stay under %s.", unit.Trim(math.Ceil(g), 0), unit.Trim(in.liquid, 0), unit.Trim(math.Ceil(100*g/in.liquid), 0), limit)
 	default:
-		peak := lye.PeakDry(in.solution, in.liquidC, lye.Frozen{Grams: in.liquid, Water: in.liquid * in.waterShare})
-		a.Ice = fmt.Sprintf("Even with all of it frozen it reaches %s. Stand the jug in ice and water and add the lye in portions, or use more liquid.", unit.FormatTemperature(peak, sys))
+		all := in.jug
+		all.Frozen = lye.Frozen{Grams: in.liquid, Water: in.liquid * in.waterShare}
+		a.Ice = fmt.Sprintf("Even with all of it frozen it reaches %s. Stand the jug in ice and water and add the lye in portions, or use more liquid.", unit.FormatTemperature(all.PeakC(), sys))
 	}
 }
 

@@ -409,7 +409,7 @@ func overOf(l *lot.Lot, over run.OverPour, state run.State) *overPour {
 func warmthOf(l *lot.Lot, roomC float64, now time.Time, sys unit.System) warmth {
 	m := l.Ready(roomC, now)
 	v := warmth{LyeRead: len(l.Read("lye"))}
-	v.Low, v.High = l.Frozen.Formula.School.Range()
+	v.Low, v.High = m.Low, m.High
 	say := func(c float64) string {
 		if math.IsNaN(c) {
 			return ""
@@ -422,12 +422,18 @@ func warmthOf(l *lot.Lot, roomC float64, now time.Time, sys unit.System) warmth 
 	}
 	switch {
 	case v.Lye == "" || v.Fats == "":
+	case l.State().Combined || l.Pour != nil: // they have met
+	case m.Cold():
+		v.Ready = fmt.Sprintf("Too cold: warm both to %s or more before they meet.", say(m.Low))
 	case !m.OK:
 		v.Ready = "They do not come together on their own: warm or cool one of them."
 	case m.Minutes < 1:
 		v.Ready = "Ready to combine now."
 	default:
 		v.Ready = fmt.Sprintf("Ready to combine in about %s.", minutesWords(m.Minutes))
+		if m.FatsThen < m.Low {
+			v.Ready += fmt.Sprintf(" Keep the fats above %s until then.", say(m.Low))
+		}
 	}
 	return v
 }

@@ -100,7 +100,7 @@ func TestIceOfTheHeatPageKeepsItsWord(t *testing.T) {
 		require.Equal(t, http.StatusOK, status)
 		return answer
 	}
-	jug := []string{"kind", "naoh", "alkali_g", "150", "liquid_g", "300 g", "liquid_c", "20", "room_c", "20"}
+	jug := []string{"naoh_g", "150", "liquid_g", "300 g", "liquid_c", "20", "room_c", "20"}
 	peak := func(answer string) float64 { return number(t, answer, `id="answer-peak">([0-9.]+) °C`) }
 	dry := live(jug...)
 	assert.Greater(t, peak(dry), 90.0, "33 % from 20 °C passes 90 °C")
@@ -112,16 +112,17 @@ func TestIceOfTheHeatPageKeepsItsWord(t *testing.T) {
 	assert.Greater(t, kept, 68.0, "and no more than is needed")
 	has(t, live(append(jug, "limit_c", "10")...), "Even with all of it frozen")
 	has(t, live(append(jug, "limit_c", "120")...), "without ice")
-	assert.Greater(t, peak(live(append(jug, "frozen_g", ice, "frozen_is", "milk")...)), kept, "milk has less water to melt")
-	has(t, live("kind", "koh", "alkali_g", "400", "liquid_g", "200"), "does not dissolve")
+	assert.Greater(t, peak(live(append(jug, "frozen_g", ice, "frozen_water_percent", "87")...)), kept, "milk has less water to melt")
+	has(t, live("naoh_g", "", "koh_g", "400", "koh_purity", "95", "liquid_g", "200"), "does not dissolve")
 	has(t, live(append(jug, "frozen_g", "400 g")...), "more is frozen than there is liquid")
 
-	// A plan writes its own pot onto the page.
+	// A plan writes its own jug onto the page, and page and plan say the same of it.
 	plan := v.link("/plan", "plans", "")
 	_, page := v.get("/lye/heat?plan=" + strings.TrimPrefix(plan, "/plans/"))
 	f := filled(t, page, "/lye/heat")
 	_, sheet := v.get(plan)
-	assert.Contains(t, sheet, strings.TrimSuffix(f.Get("alkali_g"), " g"), "the lye of its sheet")
+	assert.Contains(t, sheet, strings.TrimSuffix(f.Get("naoh_g"), " g"), "the lye of its sheet")
+	assert.Equal(t, number(t, sheet, `data-print="Lye at most">([0-9.]+) °C`), peak(page))
 }
 
 // The book goes out as a file and comes back as it was, into a shop that has

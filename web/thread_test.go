@@ -171,7 +171,11 @@ func TestAPourIsPlannedMadeCuredAndSoldWithoutAnyScript(t *testing.T) {
 		assert.Equal(t, code, status)
 		has(t, page, "Nothing was recorded", "an old window of the bench is told so")
 	}
-	v.does(lot, lot+"/unmold", "note", "clean")
+	v.refuses(lot, lot+"/unmold", "deviation", "after its window closed", "note", "clean")
+	v.does(lot, lot+"/unmold", "note", "clean", "deviation", "away at the fair")
+	_, record := v.get(lot + "/record")
+	has(t, record, "away at the fair")
+	assert.NotContains(t, record, "<p>None.</p>", "a deviation is no secret")
 	v.refuses(lot, lot+"/cut", "first", "not a number", "first", "ten")
 	v.does(lot, lot+"/cut", "first", "9", "second", "1", "bar", "120", "trimmings", "40 g")
 	v.refuses(lot, lot+"/sample", "sample", "not a number", "sample", "light")

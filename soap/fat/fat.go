@@ -165,6 +165,27 @@ func (b Blend) Acids() Acids {
 // Solid is the share of fats in percent that are solid at 20 °C.
 func (b Blend) Solid() float64 { return b.Sum(func(f Fat) bool { return f.Solid }) }
 
+// dissolves is how many °C each percent of liquid fats lowers the temperature at
+// which the solid ones set: they dissolve in them.
+const dissolves = 0.15
+
+// ClearC is the temperature in °C above which the solid fats of the blend stay
+// melted, 0 when there are none. The rule is this program's own: their mean melting
+// point by share, less 0.15 °C for each percent of liquid fats.
+func (b Blend) ClearC() float64 {
+	solid, melt := 0.0, 0.0
+	for _, s := range b {
+		if s.Fat.Solid {
+			solid += s.Percent
+			melt += s.Percent * s.Fat.MeltC
+		}
+	}
+	if solid <= 0 {
+		return 0
+	}
+	return melt/solid - dissolves*(100-solid)
+}
+
 // Sum adds the percentages of the fats that match.
 func (b Blend) Sum(match func(Fat) bool) float64 {
 	sum := 0.0

@@ -1,12 +1,9 @@
 package lye
 
 import (
-	"fmt"
 	"math"
 
-	"ashshelf/soap/caution"
 	"ashshelf/soap/internal/stat"
-	"ashshelf/soap/unit"
 )
 
 // Vessel is what a pot of lye or fats stands in while it cools.
@@ -150,12 +147,17 @@ func (c Cooling) Learn(readings []Reading) Cooling {
 	return c
 }
 
-// Meet is when, in minutes, two cooling pots are both at or below a temperature
-// and within a number of degrees of each other; ok is false when that never
-// happens within a day.
-func Meet(a, b Cooling, highC, apart float64) (minutes float64, ok bool) {
+// Meet is when, in minutes, two cooling pots are both within a range of temperature
+// and within a number of degrees of each other, each being kept from falling below
+// the range while the other still cools. ok is false when that never happens within
+// a day, or when one of them is too cold to begin with.
+func Meet(a, b Cooling, lowC, highC, apart float64) (minutes float64, ok bool) {
+	if math.Min(a.StartC, b.StartC) < lowC {
+		return 0, false
+	}
 	for m := 0.0; m <= 24*60; m++ {
-		if x, y := a.At(m), b.At(m); x <= highC && y <= highC && math.Abs(x-y) <= apart {
+		x, y := math.Max(a.At(m), lowC), math.Max(b.At(m), lowC)
+		if math.Max(x, y) <= highC && math.Abs(x-y) <= apart {
 			return m, true
 		}
 	}
@@ -165,7 +167,7 @@ func Meet(a, b Cooling, highC, apart float64) (minutes float64, ok bool) {
 // Lossy is the highest temperature when a vessel takes its share of the heat:
 // vessel grams of a specific heat in J/g/K that start at vesselC.
 func (s Solution) Lossy(peakC, vesselG, vesselHeat, vesselC float64) float64 {
-	own := s.mass() * s.SpecificHeat()
+	own := s.Mass() * s.SpecificHeat()
 	if own == 0 {
 		return peakC
 	}
@@ -185,29 +187,6 @@ func (m Material) VesselHeat() float64 {
 	return 1
 }
 
-// FrozenFor is how many grams of the water must go in as ice (or, with the
-// water share of milk, as frozen milk) so that dry lye stays at or below a
-// limit in °C. liquid is all that carries the lye and waterShare its water, 0
-// to 1. ok is false when even all of it frozen is not enough.
-func FrozenFor(s Solution, startC, limitC, liquid, waterShare float64) (grams float64, ok bool) {
-	peak := func(g float64) float64 { return PeakDry(s, startC, Frozen{g, g * waterShare}) }
-	if peak(0) <= limitC {
-		return 0, true
-	}
-	if peak(liquid) > limitC {
-		return liquid, false
-	}
-	low, high := 0.0, liquid
-	for range 60 {
-		if mid := (low + high) / 2; peak(mid) > limitC {
-			low = mid
-		} else {
-			high = mid
-		}
-	}
-	return high, true
-}
-
 // boils is the temperature at which lye of a strength in percent boils, by
 // handbook values rounded to whole degrees; what lye touches first is water,
 // which spits from 100 °C on.
@@ -215,26 +194,11 @@ var boils = []struct{ strength, c float64 }{{0, 100}, {10, 103}, {20, 108}, {30,
 
 // BoilsC is the boiling point of the solution in °C.
 func (s Solution) BoilsC() float64 {
-	w := s.strength()
+	w := s.Strength()
 	for i := 1; i < len(boils); i++ {
 		if a, b := boils[i-1], boils[i]; w <= b.strength {
 			return a.c + (b.c-a.c)*(w-a.strength)/(b.strength-a.strength)
 		}
 	}
 	return boils[len(boils)-1].c
-}
-
-// AdviseBoil says whether a peak comes to the boil.
-func (s Solution) AdviseBoil(peakC float64) []caution.Caution {
-	switch b := s.BoilsC(); {
-	case peakC >= b:
-		return []caution.Caution{{Code: "lye.boils", Level: caution.Block,
-			Reason: fmt.Sprintf("At up to %s °C this lye boils: it boils from %s °C.", unit.Trim(peakC, 0), unit.Trim(b, 0)),
-			Remedy: "Start with cold water, use ice, or add the lye in several portions with time to cool between."}}
-	case peakC >= 95:
-		return []caution.Caution{{Code: "lye.spits", Level: caution.Warn,
-			Reason: fmt.Sprintf("At up to %s °C it steams and may spit where the lye falls in.", unit.Trim(peakC, 0)),
-			Remedy: "Add it slowly, in portions, stirring, with your face away from the steam; a third of the water as ice helps."}}
-	}
-	return nil
 }

@@ -20,7 +20,6 @@ import (
 
 	"ashshelf/soap/caution"
 	"ashshelf/soap/internal/table"
-	"ashshelf/soap/unit"
 )
 
 // Molar masses in g/mol.
@@ -117,16 +116,18 @@ func CrystalKOH(strength float64) float64 { return kohCrystal.At(strength) }
 // else, which counts as water.
 type Solution struct {
 	NaOH, KOH, Water float64 // grams
+	Bound            float64 // grams of the water that came bound in bought potassium hydroxide
 }
 
-func (s Solution) mass() float64 { return s.NaOH + s.KOH + s.Water }
+// Mass of the solution in g.
+func (s Solution) Mass() float64 { return s.NaOH + s.KOH + s.Water }
 
-// strength is the weight percent of both alkalis together.
-func (s Solution) strength() float64 {
-	if s.mass() == 0 {
+// Strength is the weight percent of both alkalis together.
+func (s Solution) Strength() float64 {
+	if s.Mass() == 0 {
 		return 0
 	}
-	return (s.NaOH + s.KOH) / s.mass() * 100
+	return (s.NaOH + s.KOH) / s.Mass() * 100
 }
 
 // mix weights a figure of each alkali's table by how much of it there is.
@@ -142,15 +143,20 @@ func (s Solution) mix(naoh, koh float64) float64 {
 // tables at the total strength; potassium hydroxide borrows the fall per degree of
 // sodium hydroxide, which is within 0.0001 g/ml.
 func (s Solution) Density(celsius float64) float64 {
-	w := s.strength()
+	w := s.Strength()
 	return s.mix(naohDensity.At(w), kohDensity.At(w)) - naohFall.At(w)*(celsius-20)
 }
 
 // SpecificHeat of the solution in J/g/K.
 func (s Solution) SpecificHeat() float64 {
-	w := s.strength()
+	w := s.Strength()
 	return s.mix(naohCp.At(w), kohCp.At(w))
 }
+
+// hydration is the heat in J that a mole of water gives off when potassium hydroxide
+// binds it, at most one to a molecule. Bought flakes hold it already, so it is
+// missing when they dissolve.
+const hydration = 38000
 
 // Heat released in joules when the dry alkalis of s dissolve in its water.
 func (s Solution) Heat() float64 {
@@ -159,7 +165,8 @@ func (s Solution) Heat() float64 {
 		return 0
 	}
 	n := s.Water / MolarWater / moles
-	return -1000 * (naohHeat.At(n)*s.NaOH/MolarNaOH + kohHeat.At(n)*s.KOH/MolarKOH)
+	bound := math.Min(s.Bound/MolarWater, s.KOH/MolarKOH)
+	return -1000*(naohHeat.At(n)*s.NaOH/MolarNaOH+kohHeat.At(n)*s.KOH/MolarKOH) - hydration*bound
 }
 
 // Frozen is a part of the liquid that goes in frozen, from the freezer.
@@ -180,33 +187,16 @@ func PeakDry(s Solution, startC float64, frozen Frozen) float64 {
 }
 
 func (s Solution) warm(heat, startC float64, frozen Frozen) float64 {
-	if s.mass() == 0 {
+	if s.Mass() == 0 {
 		return startC
 	}
 	cp := s.SpecificHeat()
 	heat -= frozen.Water*iceLatent - frozen.Grams*iceHeat*FreezerC + frozen.Grams*waterHeat*startC
-	peak := startC + heat/(s.mass()*cp)
+	peak := startC + heat/(s.Mass()*cp)
 	if frozen.Water > 0 {
 		return math.Max(peak, 0)
 	}
 	return peak
-}
-
-// AdvisePeak says what a highest temperature calls for. Everyday lye of 33 %
-// from room temperature has an upper limit of 110 °C and stays below the boil
-// in an open jug; above 115 °C that is no longer sure.
-func AdvisePeak(peakC float64) []caution.Caution {
-	switch {
-	case peakC >= 115:
-		return []caution.Caution{{Code: "lye.hot", Level: caution.Warn,
-			Reason: "This lye may boil up and spit (" + unit.Trim(peakC, 0) + " °C at the most).",
-			Remedy: "Start with cold liquid, add the lye in portions, or use part of the water as ice."}}
-	case peakC >= 60:
-		return []caution.Caution{{Code: "lye.warm", Level: caution.Advice,
-			Reason: "The lye heats to " + unit.Trim(peakC, 0) + " °C at the most.",
-			Remedy: "Let it cool to the working range before it meets the fats."}}
-	}
-	return nil
 }
 
 // Handling is the caution shown wherever lye is handled.

@@ -103,12 +103,12 @@ func WeakestFor(pure, water float64) float64 { return 100 * pure / (pure + water
 //
 // Source: the difference of the heats of solution at the two dilutions.
 func (k Stock) PeakDraw(final Solution, pure, liquidC float64, frozen Frozen) float64 {
-	if final.mass() == 0 {
+	if final.Mass() == 0 {
 		return liquidC
 	}
 	before := k.Of(pure)
-	rest := final.mass() - before.mass()
-	own := before.mass() * before.SpecificHeat()
+	rest := final.Mass() - before.Mass()
+	own := before.Mass() * before.SpecificHeat()
 	start := (own*k.C + rest*waterHeat*liquidC) / (own + rest*waterHeat)
 	return final.warm(final.Heat()-before.Heat(), start, frozen)
 }
@@ -137,6 +137,15 @@ func (b Batch) Check(p *caution.Problems, path string) {
 func (b Batch) Weigh() (alkali, water float64) {
 	alkali = b.Grams * b.Strength / b.Purity
 	return alkali, b.Grams - alkali
+}
+
+// Jug is the vessel that it is made in, with water of a temperature.
+func (b Batch) Jug(waterC float64) Jug {
+	s := b.Of(b.Grams * b.Strength / 100)
+	if alkali, _ := b.Weigh(); b.KOH {
+		s.Bound = alkali - s.KOH
+	}
+	return Jug{Solution: s, LiquidC: waterC}
 }
 
 // Made is the strength in percent of pure alkali that weighed amounts come to.
@@ -190,7 +199,7 @@ func (k Stock) Weaker(grams, to, waterC float64) (water, peakC float64, ok bool)
 	pure := grams * k.Strength / 100
 	after := k.Of(pure)
 	after.Water += water
-	return water, k.PeakDraw(after, pure, waterC, Frozen{}), true
+	return water, Jug{Solution: after, LiquidC: waterC, Stock: &k, Drawn: pure}.PeakC(), true
 }
 
 // Evaporated is the strength that a stock has come to when the books say grams

@@ -136,7 +136,7 @@ type Plan struct {
 	Density   float64           `json:"density"`  // g/ml at 35 °C
 	FatShare  float64           `json:"fats_pct"` // fats in percent of batter
 	Superfat  float64           `json:"superfat"` // percent, milk fat counted
-	PeakC     float64           `json:"peak_c"`   // upper limit of the lye's temperature
+	PeakC     float64           `json:"peak_c"`   // upper limit of the lye's temperature, which is its boiling point at the most
 	Cautions  []caution.Caution `json:"cautions"`
 	PerBatch  *Plan             `json:"per_batch,omitempty"`
 	VolumeML  float64           `json:"volume_ml"` // batter, additives and scraps
@@ -564,12 +564,8 @@ func (r Request) answer(a recipe.Amounts, times, pots int) Plan {
 	if r.Stock != nil {
 		d := r.Stock.Draw(r.drawn(a))
 		p.Draw = &Draw{k * d.Solution, k * d.Water, k * math.Max(0, f.PlainWater(a)-d.Water)}
-		jug, frozen := f.StockJug(a)
-		p.PeakC = r.Stock.PeakDraw(jug, r.drawn(a), r.LiquidC, frozen)
-	} else {
-		jug, frozen := f.Jug(a)
-		p.PeakC = lye.PeakDry(jug, r.LiquidC, frozen)
 	}
+	p.PeakC = r.Jug(a).PeakC()
 	return p
 }
 
@@ -577,7 +573,7 @@ func (r Request) answer(a recipe.Amounts, times, pots int) Plan {
 func (r Request) advise(one Plan, a recipe.Amounts, pots int, exact float64, tooFine []string) []caution.Caution {
 	out := []caution.Caution{lye.Handling()}
 	out = append(out, r.Formula.Advise(one.Superfat, a)...)
-	out = append(out, lye.AdvisePeak(one.PeakC)...)
+	out = append(out, r.Jug(a).Advise()...)
 	if r.Stock != nil {
 		out = append(out, r.Stock.Advise()...)
 	}

@@ -8,6 +8,7 @@ import (
 	"ashshelf/soap/additive"
 	"ashshelf/soap/caution"
 	"ashshelf/soap/fat"
+	"ashshelf/soap/lye"
 	"ashshelf/soap/recipe"
 	"ashshelf/soap/unit"
 )
@@ -29,6 +30,24 @@ func (r Request) drawn(a recipe.Amounts) float64 {
 	}
 	return pure * r.share100() / 100
 }
+
+// Jug is the lye jug of one pot of the given amounts.
+func (r Request) Jug(a recipe.Amounts) lye.Jug {
+	j := lye.Jug{LiquidC: r.LiquidC}
+	if r.Stock == nil {
+		j.Solution, j.Frozen = r.Formula.Jug(a)
+		return j
+	}
+	j.Solution, j.Frozen = r.Formula.StockJug(a)
+	j.Stock, j.Drawn = r.Stock, r.drawn(a)
+	if r.Stock.KOH { // what is drawn was dissolved long ago
+		j.Solution.Bound *= 1 - r.share100()/100
+	}
+	return j
+}
+
+// JugOf is the lye jug of a pot of its plan.
+func (r Request) JugOf(pot Plan) lye.Jug { return r.Jug(pot.amounts()) }
 
 // dry is what is left to weigh of each alkali, as bought, in g.
 func (r Request) dry(naoh, koh float64) (float64, float64) {

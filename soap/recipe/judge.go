@@ -34,6 +34,19 @@ func (s School) Range() (low, high float64) {
 	return 30, 43
 }
 
+// Working is the range in °C that both pots of the formula are worked in: that of
+// its school, widened by what the recipe itself wishes, and never so cold that its
+// solid fats set.
+func (f Formula) Working() (low, high float64) {
+	low, high = f.School.Range()
+	for _, wish := range []float64{f.Process.LyeC, f.Process.FatsC} {
+		if wish != 0 {
+			low, high = math.Min(low, wish), math.Max(high, wish)
+		}
+	}
+	return math.Min(math.Max(low, f.Fats.ClearC()), high), high
+}
+
 // Words says the school as a maker would.
 func (s School) Words() string {
 	switch s {

@@ -1,9 +1,11 @@
 package recipe
 
 import (
+	"math"
 	"slices"
 
 	"ashshelf/soap/caution"
+	"ashshelf/soap/lye"
 )
 
 // Kind is the process a soap is made by.
@@ -96,9 +98,6 @@ type Process struct {
 // Cooks reports whether the batter is cooked, which finishes its chemistry.
 func (pr Process) Cooks() bool { return pr.Kind == Cooked || pr.Kind == Rebatch }
 
-// mostApart is how far the lye and the fats may be from each other, in °C.
-const mostApart = 10.0
-
 func (pr Process) check(p *caution.Problems) {
 	word := func(ok bool, field, what, value string) {
 		if !ok && value != "" {
@@ -121,7 +120,7 @@ func (pr Process) check(p *caution.Problems) {
 
 func (pr Process) advise() []caution.Caution {
 	d := pr.LyeC - pr.FatsC
-	if pr.LyeC != 0 && pr.FatsC != 0 && (d > mostApart || d < -mostApart) {
+	if pr.LyeC != 0 && pr.FatsC != 0 && math.Abs(d) > lye.MostApart {
 		return []caution.Caution{{Code: "process.apart", Level: caution.Advice, Reason: "The lye and the fats are meant to meet more than 10 °C apart.",
 			Remedy: "Within about 10 °C of each other they trace as expected, and solid fats do not set again."}}
 	}

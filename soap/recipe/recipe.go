@@ -350,7 +350,7 @@ func EverydayDensity() float64 {
 // solution is all alkali in all liquid.
 func (f Formula) solution(a Amounts) lye.Solution {
 	naoh, koh := a.NaOH*f.Alkali.NaOHPurity/100, a.KOH*f.Alkali.KOHPurity/100
-	return lye.Solution{NaOH: naoh, KOH: koh, Water: a.NaOH + a.KOH - naoh - koh + a.Liquid}
+	return lye.Solution{NaOH: naoh, KOH: koh, Water: a.NaOH + a.KOH - naoh - koh + a.Liquid, Bound: a.KOH - koh}
 }
 
 // Jug is what is in the lye jug: the alkali and the liquids that carry it,

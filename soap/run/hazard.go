@@ -9,6 +9,7 @@ import (
 	"ashshelf/soap/caution"
 	"ashshelf/soap/lye"
 	"ashshelf/soap/plan"
+	"ashshelf/soap/recipe"
 	"ashshelf/soap/unit"
 )
 
@@ -27,11 +28,10 @@ func (s State) closed(i plan.Item) bool { return s.Closed[i.Key] }
 
 // Temperatures at which order hazards begin, in °C.
 const (
-	mostLiquidC = 40.0 // liquid that dry lye goes into
-	mostBeerC   = 10.0 // boiled-down beer and wine, which foam up
-	mostMilkC   = 35.0 // lye that milk may meet without scorching
-	mostApart   = 10.0 // between lye and fats when they meet
-	mostMeetC   = 70.0 // of either, when they meet
+	mostBeerC = 10.0 // boiled-down beer and wine, which foam up
+	mostMilkC = 35.0 // lye that milk may meet without scorching
+	mostMeetC = 70.0 // of either, when they meet
+	coldSlack = 0.5  // °C that a thermometer reads to
 )
 
 func stop(code, reason, remedy string) *caution.Caution {
@@ -125,25 +125,33 @@ func (o Order) stopsLyeIn(s State, items sheetOf, c Conditions) *caution.Caution
 	if c.LiquidC == nil {
 		return stop("liquid-unread", "How warm is the liquid?", "Read its temperature: lye into warm liquid boils up.")
 	}
-	limit := mostLiquidC
 	for _, l := range o.Formula.Liquids {
-		if l.Carries && l.Liquid.BoilDown > 1 {
-			limit = mostBeerC
+		if l.Carries && l.Liquid.BoilDown > 1 && *c.LiquidC > mostBeerC {
+			return stop("liquid-hot", fmt.Sprintf("The %s is at %s °C; lye foams over in it above %.0f °C.", strings.ToLower(l.Liquid.Name), unit.Trim(*c.LiquidC, 0), mostBeerC), "Cool it first, in cold water or the fridge.")
 		}
 	}
-	if *c.LiquidC > limit {
-		return stop("liquid-hot", fmt.Sprintf("The liquid is at %s °C; lye boils over in it above %.0f °C.", unit.Trim(*c.LiquidC, 0), limit), "Cool it first, in cold water or the fridge.")
-	}
-	if o.Pot.Draw != nil {
-		return nil
-	}
-	sol, frozen := o.Solution()
-	for _, one := range sol.AdviseBoil(lye.PeakDry(sol, *c.LiquidC, frozen)) {
+	for _, one := range o.Jug(s.Pot, *c.LiquidC).Advise() {
 		if one.Level == caution.Block {
 			return &one
 		}
 	}
 	return nil
+}
+
+// Jug is the lye jug by what is weighed and still to come, with liquid of a
+// temperature.
+func (o Order) Jug(p Pot, liquidC float64) lye.Jug {
+	r := o.request()
+	r.LiquidC = liquidC
+	target := map[string]float64{}
+	for _, s := range o.Sheet {
+		for _, i := range s.Items {
+			target[i.Key] = i.Target
+		}
+	}
+	var a recipe.Amounts
+	r.Formula, a = p.real(r.Formula, plan.Amounts(r, func(key string) float64 { return p.coming(key, target[key]) }))
+	return r.Jug(a)
 }
 
 func (o Order) stopsMeet(s State, items sheetOf, c Conditions) *caution.Caution {
@@ -164,15 +172,20 @@ func (o Order) stopsMeet(s State, items sheetOf, c Conditions) *caution.Caution 
 	if c.LyeC == nil || c.FatsC == nil {
 		return ask("unread", "The temperatures were not read.", "Read both pots, or say why not.")
 	}
-	low, high := o.Formula.School.Range()
+	low, high := o.Formula.Working()
 	l, f := *c.LyeC, *c.FatsC
 	switch {
 	case l > mostMeetC || f > mostMeetC:
 		return ask("too-hot", fmt.Sprintf("Lye at %s °C, fats at %s °C: together they may boil up.", unit.Trim(l, 0), unit.Trim(f, 0)), fmt.Sprintf("Wait until both are below %.0f °C, or say why not.", high))
-	case math.Abs(l-f) > mostApart:
-		return ask("apart", fmt.Sprintf("Lye at %s °C and fats at %s °C are more than %.0f °C apart.", unit.Trim(l, 0), unit.Trim(f, 0), mostApart), "Stand the warmer one in cold water, or the colder one in warm; or say why not.")
-	case math.Max(l, f) > high+mostApart || math.Min(l, f) < low-mostApart:
+	case math.Abs(l-f) > lye.MostApart:
+		return ask("apart", fmt.Sprintf("Lye at %s °C and fats at %s °C are more than %.0f °C apart.", unit.Trim(l, 0), unit.Trim(f, 0), lye.MostApart), "Stand the warmer one in cold water, or the colder one in warm; or say why not.")
+	case math.Min(l, f) < low-coldSlack:
+		return ask("too-cold", fmt.Sprintf("Lye at %s °C, fats at %s °C: below %.0f °C hard fats set before they are soap, and it only seems to thicken.", unit.Trim(l, 0), unit.Trim(f, 0), low), fmt.Sprintf("Warm both to between %.0f and %.0f °C, or say why not.", low, high))
+	case math.Max(l, f) > high+lye.MostApart:
 		return ask("off-range", fmt.Sprintf("Lye at %s °C, fats at %s °C; this recipe is worked between %.0f and %.0f °C.", unit.Trim(l, 0), unit.Trim(f, 0), low, high), "Bring them there, or say why not.")
+	}
+	if cold := o.Jug(s.Pot, l).Solution.AdviseCold(l); len(cold) > 0 {
+		return ask("crystals", cold[0].Reason, cold[0].Remedy+" Or say why it is poured all the same.")
 	}
 	if missing := open(s, o.atSpeed(items)...); len(missing) > 0 {
 		return ask("not-at-hand", "Not at hand: "+strings.Join(missing, ", ")+".", "Weigh it now: at trace there is no time. Or say why not.")

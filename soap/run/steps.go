@@ -225,9 +225,9 @@ func Steps(o Order) []Step {
 	for _, i := range s.later {
 		add(Step{Key: milkPrefix + i.Key, Kind: Milk, Title: i.Name + " into the fats", Text: "Never onto hot lye, where it scorches.", Item: i, Must: true})
 	}
-	low, high := o.Formula.School.Range()
+	low, high := o.Formula.Working()
 	add(Step{Key: "batter:warm", Kind: Warm, Title: "Both pots at their temperature", Must: true,
-		Text: fmt.Sprintf("Between %.0f and %.0f °C, within %.0f °C of each other.", low, high, mostApart)})
+		Text: fmt.Sprintf("Between %.0f and %.0f °C, within %.0f °C of each other.", low, high, lye.MostApart)})
 	add(Step{Key: MeetKey, Kind: Meet, Title: "Lye into the fats", Must: true, Timer: &motor,
 		Text: "Through a strainer, down the blender shaft. Blend in bouts of half a minute and let the motor rest."})
 	o.batter(&s, add)
@@ -380,23 +380,4 @@ func capital(s string) string {
 		return s
 	}
 	return strings.ToUpper(s[:1]) + s[1:]
-}
-
-// Solution is the lye of the pot as it will stand in the jug, by the weights of
-// its carrying liquids.
-func (o Order) Solution() (s lye.Solution, frozen lye.Frozen) {
-	al := o.Formula.Alkali
-	s.NaOH, s.KOH = o.Pot.NaOH*al.NaOHPurity/100, o.Pot.KOH*al.KOHPurity/100
-	s.Water = o.Pot.NaOH + o.Pot.KOH - s.NaOH - s.KOH
-	for i, l := range o.Formula.Liquids {
-		if !l.Carries || i >= len(o.Pot.Liquids) {
-			continue
-		}
-		s.Water += o.Pot.Liquids[i].Grams
-		if l.Frozen {
-			frozen.Grams += o.Pot.Liquids[i].Grams
-			frozen.Water += o.Pot.Liquids[i].Grams * l.Liquid.Water / 100
-		}
-	}
-	return s, frozen
 }

@@ -139,7 +139,7 @@ func TestADangerousOrderIsStopped(t *testing.T) {
 	cold := run.Conditions{LiquidC: degrees(18)}
 	assert.Nil(t, run.StopsStep(o, s, in, cold))
 	assert.Equal(t, "block run.liquid-unread", code(run.StopsStep(o, s, in, run.Conditions{})))
-	assert.Equal(t, "block run.liquid-hot", code(run.StopsStep(o, s, in, run.Conditions{LiquidC: degrees(55)})))
+	assert.Equal(t, "block lye.liquid-hot", code(run.StopsStep(o, s, in, run.Conditions{LiquidC: degrees(55)})))
 	s.Closed["additive:Sugar"] = false
 	assert.Contains(t, run.StopsStep(o, s, in, cold).Reason, "Sugar", "sugar goes in before the lye")
 	s = upTo(t, o, run.LyeInKey)
@@ -168,7 +168,8 @@ func TestLyeAndFatsMeetOnlyWhenAllIsReady(t *testing.T) {
 		"run.unread":    {},
 		"run.apart":     {LyeC: degrees(55), FatsC: degrees(38)},
 		"run.too-hot":   {LyeC: degrees(85), FatsC: degrees(60)},
-		"run.off-range": {LyeC: degrees(17), FatsC: degrees(18)},
+		"run.too-cold":  {LyeC: degrees(17), FatsC: degrees(18)},
+		"run.off-range": {LyeC: degrees(57), FatsC: degrees(54)},
 	} {
 		got := run.StopsStep(o, upTo(t, o, run.MeetKey), meet, c)
 		if want == "" {
@@ -271,6 +272,74 @@ func TestTheForecastFollowsTheReadings(t *testing.T) {
 	slow := run.Forecast(o, append(lyeRead, run.Reading{At: at(10), C: 78}, run.Reading{At: at(20), C: 76}), fatsRead, time.Time{}, 20, 20, at(20))
 	assert.Greater(t, slow.Minutes+20, first.Minutes, "a pot that holds its heat is waited for longer")
 	assert.Greater(t, run.Forecast(o, nil, fatsRead, now, 20, 20, now).LyeC, 60.0, "fresh lye counts as hot as its heat can make it")
+}
+
+// “Lye 37 °F, fats 36 °F, ready to combine now”, of a blend that is more than half
+// solid: never.
+func TestPotsThatAreTooColdAreNotReady(t *testing.T) {
+	o := milkBar(t)
+	tallow, _ := fat.BySlug("beef-tallow")
+	o.Formula.Fats = fat.Blend{{Fat: tallow, Percent: 90}, o.Formula.Fats[1]}
+	o.Formula.Fats[1].Percent = 10
+	low, high := o.Formula.Working()
+	assert.InDelta(t, 41, low, 1, "tallow sets below")
+	assert.Equal(t, 43.0, high)
+	now := time.Date(2026, 3, 14, 10, 0, 0, 0, time.UTC)
+	at := func(lyeC, fatsC float64) run.Meeting {
+		return run.Forecast(o, []run.Reading{{At: now, C: lyeC}}, []run.Reading{{At: now, C: fatsC}}, time.Time{}, 20, 20, now)
+	}
+	for _, cold := range [][2]float64{{2.8, 2.2}, {38, 35}, {42, 30}, {30, 42}} {
+		m := at(cold[0], cold[1])
+		assert.False(t, m.OK, "%v", cold)
+		assert.True(t, m.Cold(), "%v", cold)
+		stop := run.StopsStep(o, upTo(t, o, run.MeetKey), step(t, o, run.MeetKey), run.Conditions{LyeC: &cold[0], FatsC: &cold[1]})
+		require.NotNil(t, stop, "%v", cold)
+	}
+	good := at(42, 42)
+	assert.True(t, good.OK)
+	assert.False(t, good.Cold())
+	rapid.Check(t, func(t *rapid.T) {
+		m := at(rapid.Float64Range(0, 95).Draw(t, "lye"), rapid.Float64Range(0, 95).Draw(t, "fats"))
+		if m.OK && m.Minutes == 0 {
+			require.GreaterOrEqual(t, min(m.LyeC, m.FatsC), m.Low)
+		}
+	})
+}
+
+// Plan, make day and forecast ask the same jug, whatever is in it: ice, frozen milk,
+// a stock, or flakes of potash.
+func TestOneJugAnswersEverybody(t *testing.T) {
+	ice, _ := liquid.BySlug(liquid.Ice)
+	milk, _ := liquid.BySlug("goat-milk")
+	water := liquid.Water()
+	for name, change := range map[string]func(*plan.Request){
+		"water":       func(*plan.Request) {},
+		"half ice":    func(r *plan.Request) { r.Formula.Liquids = []recipe.Liquid{{Liquid: water, Percent: 50, Carries: true}, {Liquid: ice, Percent: 50, Carries: true}} },
+		"frozen milk": func(r *plan.Request) { r.Formula.Liquids = []recipe.Liquid{{Liquid: milk, Percent: 100, Carries: true, Frozen: true}} },
+		"a stock":     func(r *plan.Request) { r.Stock = &lye.Stock{Strength: 50, C: 21} },
+		"part stock":  func(r *plan.Request) { r.Stock, r.StockShare = &lye.Stock{Strength: 50, C: 21}, 40 },
+		"potash":      func(r *plan.Request) { r.Formula.Alkali.NaOHPercent = 0 },
+		"a mix":       func(r *plan.Request) { r.Formula.Alkali.NaOHPercent = 40 },
+	} {
+		r, _ := bench(t, 5)
+		r.LiquidC = 17
+		r.Formula.Water.Value = 30
+		change(&r)
+		p, err := plan.Make(r)
+		require.NoError(t, err, name)
+		o := run.Order{Request: r, Formula: r.Formula, Sheet: plan.Sheet(r, p), Pot: p}
+		assert.InDelta(t, p.PeakC, o.Jug(run.Pot{}, 17).PeakC(), 0.1, name)
+		assert.InDelta(t, p.PeakC, r.JugOf(p).PeakC(), 1e-9, name)
+		now := time.Date(2026, 3, 14, 10, 0, 0, 0, time.UTC)
+		fresh := run.Forecast(o, nil, nil, now, 17, 10, now)
+		assert.InDelta(t, p.PeakC, fresh.LyeC, 0.1, name)
+		hot := 60.0
+		stop := run.StopsStep(o, upTo(t, o, run.LyeInKey), step(t, o, run.LyeInKey), run.Conditions{LiquidC: &hot})
+		if name != "frozen milk" { // which has no fluid part that could be hot
+			require.NotNil(t, stop, name)
+			assert.Equal(t, caution.Block, stop.Level, name)
+		}
+	}
 }
 
 func TestACookedSoapIsCookedAndAJarIsNotLined(t *testing.T) {

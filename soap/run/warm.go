@@ -16,22 +16,30 @@ type Reading struct {
 // Meeting is when lye and fats can meet.
 type Meeting struct {
 	LyeC, FatsC float64 // now, foretold from the last readings; NaN when nothing is known
+	Low, High   float64 // °C of the range that both are worked in
 	Minutes     float64 // until both are in the range and near each other
 	OK          bool    // it comes to that within a day
+	LyeThen     float64 // °C that each would be at by then on its own
+	FatsThen    float64
 }
+
+// Cold reports whether a pot that was read is below the range already, from which
+// it does not come back on its own.
+func (m Meeting) Cold() bool { return m.LyeC < m.Low || m.FatsC < m.Low }
 
 // Forecast foretells when the two pots can be combined. Each pot cools from its own
 // readings, leaning on the usual pace of an open pot of its weight; lye that was
 // never read starts at the highest temperature that its heat can give, dissolved
 // at the moment lyeIn in liquid of startC.
 func Forecast(o Order, lyeRead, fatsRead []Reading, lyeIn time.Time, startC, roomC float64, now time.Time) Meeting {
-	sol, frozen := o.Solution()
-	if len(lyeRead) == 0 && !lyeIn.IsZero() && o.Pot.Draw == nil {
-		lyeRead = []Reading{{lyeIn, lye.PeakDry(sol, startC, frozen)}}
+	jug := o.Jug(Pot{}, startC)
+	if len(lyeRead) == 0 && !lyeIn.IsZero() {
+		lyeRead = []Reading{{lyeIn, jug.PeakC()}}
 	}
-	l := pace(lyeRead, roomC, lye.UsualTau(sol.NaOH+sol.KOH+sol.Water, "open", false), now)
+	l := pace(lyeRead, roomC, lye.UsualTau(jug.Solution.Mass(), "open", false), now)
 	f := pace(fatsRead, roomC, lye.UsualTau(o.Pot.FatsG, "open", true), now)
 	m := Meeting{LyeC: math.NaN(), FatsC: math.NaN()}
+	m.Low, m.High = o.Formula.Working()
 	if l != nil {
 		m.LyeC = l.StartC
 	}
@@ -41,8 +49,8 @@ func Forecast(o Order, lyeRead, fatsRead []Reading, lyeIn time.Time, startC, roo
 	if l == nil || f == nil {
 		return m
 	}
-	_, high := o.Formula.School.Range()
-	m.Minutes, m.OK = lye.Meet(*l, *f, high, mostApart)
+	m.Minutes, m.OK = lye.Meet(*l, *f, m.Low, m.High, lye.MostApart)
+	m.LyeThen, m.FatsThen = l.At(m.Minutes), f.At(m.Minutes)
 	return m
 }
 
