@@ -11,10 +11,12 @@ import (
 	_ "embed"
 	"fmt"
 	"slices"
+	"strings"
 	"sync"
 
 	"ashshelf/soap/caution"
 	"ashshelf/soap/internal/table"
+	"ashshelf/soap/material"
 	"ashshelf/soap/unit"
 )
 
@@ -94,12 +96,19 @@ type Use struct {
 	GramsPerTsp float64 `json:"grams_per_tsp,omitempty"` // grams per level teaspoon
 	Density     float64 `json:"density"`                 // true density in g/ml
 	// Lye is the sodium hydroxide in grams that a gram of the additive takes
-	// up; zero for all but acids.
-	Lye float64 `json:"lye,omitempty"`
+	// up; zero for all but acids. Neutral says that the recipe itself has it take
+	// none, so that nothing is asked of it.
+	Lye     float64 `json:"lye,omitempty"`
+	Neutral bool    `json:"neutral,omitempty"`
 	// Behaviour is what a scent does to the batter; empty when it is no scent
 	// or not known.
 	Behaviour Behaviour  `json:"behaviour,omitempty"`
 	Disperse  *Dispersal `json:"disperse,omitempty"`
+	// Mark is where it comes from, as the owner says; the table knows its own.
+	Mark material.Mark `json:"mark,omitempty"`
+	// Scent is true for the parts of a recipe's scent. It follows from where they
+	// stand and is not kept.
+	Scent bool `json:"-"`
 	// Portion names the colour portion whose own weight the rate counts on,
 	// and Part is that portion's share of the batch, 0 to 1. They follow from
 	// where the additive stands in the recipe and are not kept with it.
@@ -113,6 +122,24 @@ func (u Use) Key() string {
 		return u.Name + ", " + u.Portion
 	}
 	return u.Name
+}
+
+// From is where the additive comes from: by the table, or as the owner says of what
+// is not in it. What behaves in batter as scents do is one.
+func (u Use) From() material.Mark {
+	if u.Scent || u.Behaviour != Unknown {
+		return material.Scent
+	}
+	if k, ok := Find(u.Name); ok && u.Mark == material.NotKnown {
+		return k.Mark
+	}
+	return u.Mark
+}
+
+// Is reports whether the additive's name holds one of some phrases as whole words. A
+// scent is named after anything and is none of it.
+func (u Use) Is(phrases ...string) bool {
+	return !u.Scent && u.Behaviour == Unknown && material.Has(u.Name, phrases...)
 }
 
 // Spoons is how many level teaspoons a weight of the additive is, 0 when its
@@ -211,6 +238,9 @@ func (u Use) Check(p *caution.Problems, path string) {
 	if !u.Behaviour.Valid() {
 		p.Add(path+".behaviour", "“%s” is not a way that a scent behaves", u.Behaviour)
 	}
+	if !u.Mark.Valid() {
+		p.Add(path+".mark", "“%s” is no way to say where it comes from", u.Mark)
+	}
 	caution.AdditiveDensity.Check(p, path+".density_g_per_ml", "the density", u.Density)
 	u.checkDispersal(p, path)
 }
@@ -223,6 +253,7 @@ type Known struct {
 	Density, GramsPerTsp    float64
 	Lye                     float64
 	Dissolves               float64 // g in 100 g of water at 20 °C, 0 for what does not or always does
+	Mark                    material.Mark
 }
 
 // UsualStage is when it goes into a soap of one colour; what colours a portion
@@ -244,7 +275,7 @@ var reference = sync.OnceValue(func() []Known {
 		out[i] = Known{
 			Slug: r.Text("slug"), Name: r.Text("name"), Usual: r.Text("usual_rate"), Note: r.Text("note"),
 			Stage: Stage(r.Text("stage")), Density: r.Number("density_g_ml"), GramsPerTsp: r.Number("g_per_tsp"),
-			Lye: r.Number("lye_g_per_g"), Dissolves: r.Number("dissolves_g_per_100g"),
+			Lye: r.Number("lye_g_per_g"), Dissolves: r.Number("dissolves_g_per_100g"), Mark: material.ReadMark(r.Text("mark")),
 		}
 	}
 	return out
@@ -254,10 +285,11 @@ var reference = sync.OnceValue(func() []Known {
 // slice must not be changed.
 func Reference() []Known { return reference() }
 
-// Find looks a reference additive up by its slug or name.
+// Find looks a reference additive up by its slug or name, in large or small letters.
 func Find(key string) (Known, bool) {
+	key = strings.TrimSpace(key)
 	for _, k := range reference() {
-		if k.Slug == key || k.Name == key {
+		if strings.EqualFold(k.Slug, key) || strings.EqualFold(k.Name, key) {
 			return k, true
 		}
 	}

@@ -2,9 +2,11 @@ package additive
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 
 	"ashshelf/soap/caution"
+	"ashshelf/soap/material"
 	"ashshelf/soap/unit"
 )
 
@@ -41,6 +43,8 @@ type Scent struct {
 	Stated   Behaviour `json:"stated,omitempty"`
 	Observed Behaviour `json:"observed,omitempty"`
 	Tint     string    `json:"tint,omitempty"` // the colour it turns the soap to
+
+	Mark material.Mark `json:"mark,omitempty"` // where it comes from, as its supplier says
 }
 
 // ScentDensity is taken in g/ml where none is given; most lie between 0.85
@@ -74,6 +78,9 @@ func (s Scent) Check(p *caution.Problems, path string) {
 	}
 	if s.MaxOf != "" && s.MaxOf != OfSoap && s.MaxOf != OfFats {
 		p.Add(path+".max_of", "the maximum counts on the soap or on the fats, not on “%s”", s.MaxOf)
+	}
+	if !s.Mark.Valid() {
+		p.Add(path+".mark", "“%s” is no way to say where it comes from", s.Mark)
 	}
 	caution.AdditiveDensity.Check(p, path+".density_g_per_ml", "the density", s.Density)
 	for name, b := range map[string]Behaviour{"stated": s.Stated, "observed": s.Observed} {
@@ -128,11 +135,24 @@ func (s Perfume) Check(p *caution.Problems, path string) {
 	caution.Sum(p, path+".parts", "parts of the scent", shares)
 }
 
-// uses are the parts as additives.
+// Live is the perfume with what is known now of its parts, found by their labels: the
+// supplier's limits and what the shop has seen belong to the material, not to the
+// recipe that once wrote them down.
+func (s Perfume) Live(known func(label string) (Scent, bool)) Perfume {
+	s.Parts = slices.Clone(s.Parts)
+	for i, part := range s.Parts {
+		if now, ok := known(part.Label()); ok {
+			s.Parts[i].Scent = now
+		}
+	}
+	return s
+}
+
+// Uses are the parts as additives.
 func (s Perfume) Uses() []Use {
 	out := make([]Use, len(s.Parts))
 	for i, part := range s.Parts {
-		out[i] = Use{Name: part.Label(), Stage: s.Stage, Basis: PercentOfFats, Rate: s.Rate * part.Percent / 100, Density: part.Density, Behaviour: part.Behaviour()}
+		out[i] = Use{Name: part.Label(), Stage: s.Stage, Basis: PercentOfFats, Rate: s.Rate * part.Percent / 100, Density: part.Density, Behaviour: part.Behaviour(), Mark: part.Mark, Scent: true}
 	}
 	return out
 }

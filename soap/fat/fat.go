@@ -15,6 +15,7 @@ import (
 
 	"ashshelf/soap/caution"
 	"ashshelf/soap/internal/table"
+	"ashshelf/soap/material"
 	"ashshelf/soap/unit"
 )
 
@@ -68,6 +69,8 @@ type Fat struct {
 	Acids    Acids   `json:"acids"`
 	MaxShare float64 `json:"max_share,omitempty"` // common upper share in %, 0 when none
 	Like     string  `json:"like,omitempty"`      // own fat: the reference fat it resembles
+
+	Mark material.Mark `json:"mark,omitempty"` // own fat: where it comes from, as the owner says
 }
 
 // Key names the fat in formats and forms: its slug, or its name when it is the
@@ -106,6 +109,23 @@ var bySlug = sync.OnceValue(func() map[string]Fat {
 // Reference returns the reference fats in the order of the table. The slice
 // must not be changed.
 func Reference() []Fat { return reference() }
+
+// marks are those of the table, by slug.
+var marks = sync.OnceValue(func() map[string]material.Mark {
+	out := map[string]material.Mark{}
+	for _, r := range table.Read(fatsCSV) {
+		out[r.Text("slug")] = material.ReadMark(r.Text("mark"))
+	}
+	return out
+})
+
+// From is where the fat comes from: by the table, or as the owner says of an own one.
+func (f Fat) From() material.Mark {
+	if _, known := BySlug(f.Slug); known {
+		return marks()[f.Slug]
+	}
+	return f.Mark
+}
 
 // BySlug finds a reference fat.
 func BySlug(slug string) (Fat, bool) {
@@ -240,10 +260,8 @@ func (b Blend) Advise(superfat float64) []caution.Caution {
 			add("fats.share."+s.Fat.Slug, caution.Advice, s.Fat.Name+" is "+pct(s.Percent)+" of the blend.",
 				"Up to "+pct(s.Fat.MaxShare)+" is usual.")
 		}
-		if s.Fat.SAPLow > 0 && (s.Fat.SAP < s.Fat.SAPLow || s.Fat.SAP > s.Fat.SAPHigh) {
-			add("fats.sap-range", caution.Warn, "The saponification value "+unit.Trim(s.Fat.SAP, 1)+" for "+s.Fat.Name+
-				" lies outside the published range of "+unit.Trim(s.Fat.SAPLow, 0)+" to "+unit.Trim(s.Fat.SAPHigh, 0)+".",
-				"Check it against the supplier's certificate; it must be mg KOH per g of fat.")
+		if c, doubtful := s.Fat.AdviseSAP(); doubtful && s.Percent > 0 {
+			out = append(out, c)
 		}
 	}
 	if a := b.Acids(); a.Linoleic+a.Linolenic > OxidisingLimit {

@@ -11,6 +11,7 @@ import (
 
 	"ashshelf/soap/caution"
 	"ashshelf/soap/internal/table"
+	"ashshelf/soap/material"
 )
 
 //go:embed liquids.csv
@@ -55,6 +56,18 @@ var reference = sync.OnceValue(func() []Liquid {
 // Reference returns the reference liquids in the order of the table. The slice
 // must not be changed.
 func Reference() []Liquid { return reference() }
+
+// marks are those of the table, by slug.
+var marks = sync.OnceValue(func() map[string]material.Mark {
+	out := map[string]material.Mark{}
+	for _, r := range table.Read(liquidsCSV) {
+		out[r.Text("slug")] = material.ReadMark(r.Text("mark"))
+	}
+	return out
+})
+
+// From is where the liquid comes from; what is not of the table is not known.
+func (l Liquid) From() material.Mark { return marks()[l.Slug] }
 
 // BySlug finds a reference liquid.
 func BySlug(slug string) (Liquid, bool) {

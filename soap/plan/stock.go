@@ -3,7 +3,6 @@ package plan
 import (
 	"fmt"
 	"math"
-	"strings"
 
 	"ashshelf/soap/additive"
 	"ashshelf/soap/caution"
@@ -82,7 +81,7 @@ func (r Request) adviseDissolving(one Plan, a recipe.Amounts) []caution.Caution 
 		}
 	}
 	for _, u := range r.Formula.Uses() {
-		if one.Draw != nil && u.Stage == additive.InLye && strings.Contains(strings.ToLower(u.Name), "silk") && one.PeakC < silkC {
+		if one.Draw != nil && u.Stage == additive.InLye && u.Is("silk") && one.PeakC < silkC {
 			out = append(out, caution.Caution{Code: "additive.silk", Level: caution.Warn,
 				Reason: fmt.Sprintf("%s wants the warmth of fresh lye; a draw from the stock only warms to about %s °C.", u.Name, unit.Trim(one.PeakC, 0)),
 				Remedy: "Dissolve the silk in a part of the lye that is weighed dry, or leave it out."})

@@ -39,7 +39,7 @@ func (f Formula) Advise(superfat float64, a Amounts) []caution.Caution {
 	out := f.Fats.Advise(superfat)
 	out = append(out, f.adviseSuperfat(superfat, a)...)
 	out = append(out, f.adviseLiquid(a)...)
-	out = append(out, f.adviseAdditives()...)
+	out = append(out, f.adviseAdditives(a)...)
 	if f.Scent != nil {
 		out = append(out, f.Scent.Advise(a.FatsTotal, f.driest(a), a.SaySame()[LyeStrength])...)
 	}
@@ -141,7 +141,7 @@ func (f Formula) adviseLiquid(a Amounts) []caution.Caution {
 	return out
 }
 
-func (f Formula) adviseAdditives() []caution.Caution {
+func (f Formula) adviseAdditives(a Amounts) []caution.Caution {
 	var out []caution.Caution
 	add := func(code string, level caution.Level, reason, remedy string) {
 		out = append(out, caution.Caution{Code: code, Level: level, Reason: reason, Remedy: remedy})
@@ -153,20 +153,19 @@ func (f Formula) adviseAdditives() []caution.Caution {
 		}
 	}
 	for i, u := range f.Uses() {
-		if k, ok := additive.Find(u.Name); ok && k.Lye > 0 && u.Lye == 0 {
-			add("additive.acid", caution.Warn, k.Name+" takes up lye, which this recipe does not count.", "Say so in its row: "+unit.Trim(k.Lye, 4)+" g of NaOH per gram.")
+		if !u.Scent && u.Behaviour == additive.Unknown {
+			out = append(out, f.adviseAcid(u, a.Additives[i], a)...)
 		}
-		name := strings.ToLower(u.Name)
 		switch {
-		case hasWord(name, []string{"stearic", "palmitic acid", "myristic acid", "lauric acid", "oleic acid"}):
+		case u.Is("stearic", "palmitic acid", "myristic acid", "lauric acid", "oleic acid"):
 			add("additive.fatty-acid", caution.Warn, u.Name+" takes up lye at once and is no inert additive: as one, its lye is not counted.", "Take it out here and put it into the blend of fats.")
-		case hasWord(name, []string{"epsom", "magnesium", "dead sea", "bath salt", "bitter salt"}):
+		case u.Is("epsom", "magnesium", "dead sea", "bath salt", "bath salts", "bitter salt"):
 			add("additive.salt", caution.Warn, u.Name+" holds magnesium: it turns soap to scum and weeps.", "Use plain sea salt or table salt, fine and dry.")
-		case hasWord(name, []string{"seawater", "sea water"}):
+		case u.Is("seawater", "sea water"):
 			add("liquid.seawater", caution.Warn, "Collected sea water varies and may not be accepted by an assessor.", "Brine from salt and water is the safe way: 35 g of salt made up to 1000 g.")
-		case hasWord(name, []string{"sugar"}) && u.Stage != additive.InLiquid && u.Stage != additive.Top:
+		case u.Is("sugar") && u.Stage != additive.InLiquid && u.Stage != additive.Top:
 			add("additive.sugar", caution.Warn, u.Name+" no longer dissolves once the lye is in.", "Dissolve it in the liquid before the lye.")
-		case hasWord(name, []string{"silk"}) && u.Stage == additive.InLye && frozen != "":
+		case u.Is("silk") && u.Stage == additive.InLye && frozen != "":
 			add("additive.silk", caution.Warn, u.Name+" needs the warmth of fresh lye to dissolve; with "+frozen+" the lye stays cold.", "Dissolve the silk in a part of the lye made with water at room temperature, or leave it out.")
 		}
 		if i < len(f.Additives) && u.Behaviour.Fast() { // the recipe's scent speaks for itself
@@ -177,4 +176,36 @@ func (f Formula) adviseAdditives() []caution.Caution {
 		}
 	}
 	return out
+}
+
+// muchAcid is the share of all lye that acids may take up, in percent, before it is
+// taken for a slip.
+const muchAcid = 30.0
+
+// adviseAcid says what an additive takes up of the lye: how much where it is counted,
+// that it is not where it is not, and asks about what may be an acid.
+func (f Formula) adviseAcid(u additive.Use, grams float64, a Amounts) []caution.Caution {
+	one := func(code string, level caution.Level, reason, remedy string) []caution.Caution {
+		return []caution.Caution{{Code: "additive." + code, Level: level, Reason: reason, Remedy: remedy}}
+	}
+	takes, known, ask := additive.Acid(u.Name)
+	if u.Lye > 0 {
+		naoh, koh := f.Alkali.Weigh(grams * u.Lye / lye.NaOHPerKOH)
+		points := 0.0
+		if d := f.Demand(a); d > 0 {
+			points = 100 * grams * u.Lye / lye.NaOHPerKOH / d
+		}
+		reason := fmt.Sprintf("%s takes up %s g of the lye, %s points of superfat; it is counted.", u.Name, unit.Trim(naoh+koh, 1), unit.Trim(points, 1))
+		if share := 100 * (naoh + koh) / (a.NaOH + a.KOH); share > muchAcid {
+			return one("acid-much", caution.Block, reason+fmt.Sprintf(" That is %s %% of all of it.", unit.Trim(share, 0)), "Check its amount and what a gram of it takes up; a few percent of the fats are usual.")
+		}
+		return one("acid-counted", caution.Advice, reason, "It is as strong as its name or its row says: check that against the label.")
+	}
+	switch {
+	case known && takes > 0:
+		return one("acid", caution.Warn, u.Name+" takes up lye, which this recipe does not count: the superfat comes out higher.", "Say so in its row: "+unit.Trim(takes, 4)+" g of NaOH per gram.")
+	case ask && !u.Neutral:
+		return one("acid-unknown", caution.Warn, u.Name+" may be an acid, which takes up lye; what it takes is not known here.", "Ask its supplier and write into its row how much NaOH a gram of it takes, 0 for none.")
+	}
+	return nil
 }

@@ -8,9 +8,11 @@ import (
 	"pgregory.net/rapid"
 
 	"ashshelf/soap/additive"
+	"ashshelf/soap/caution"
 	"ashshelf/soap/fat"
 	"ashshelf/soap/liquid"
 	"ashshelf/soap/lye"
+	"ashshelf/soap/material"
 	"ashshelf/soap/recipe"
 )
 
@@ -162,11 +164,121 @@ func TestMarksFollowFromTheIngredientsAndAreLostByASubstitution(t *testing.T) {
 	assert.False(t, marks(f)["vegan"].Holds)
 	f = soap(t, 5, 33, shares{"olive-oil": 95, "stearic-acid": 5})
 	assert.True(t, marks(f)["vegan"].Ask, "only the supplier knows where stearic acid comes from")
-	f.Scent = &additive.Perfume{Rate: 2, Stage: additive.Trace, Parts: []additive.ScentPart{{Scent: additive.Scent{Name: "Lavender", Density: 0.9}, Percent: 100}}}
+	f.Scent = &additive.Perfume{Rate: 2, Stage: additive.Trace, Parts: []additive.ScentPart{{Scent: additive.Scent{Name: "Palmarosa", Density: 0.9}, Percent: 100}}}
 	assert.False(t, marks(f)["unscented"].Holds)
+	assert.False(t, marks(f)["unscented"].Ask)
+	f = soap(t, 5, 33, shares{"olive-oil": 100})
+	f.Liquids = liquids(t, recipe.Liquid{Liquid: of("goat-milk"), Percent: 100, Carries: true, Frozen: true})
+	assert.Equal(t, []string{"Goat milk"}, marks(f)["vegan"].Why, "no oat milk")
+	f = soap(t, 5, 33, shares{"olive-oil": 100})
+	f.Scent = &additive.Perfume{Rate: 2, Stage: additive.Trace, Parts: []additive.ScentPart{{Scent: additive.Scent{Name: "Palmarosa", Density: 0.9, Mark: material.None}, Percent: 100}}}
+	assert.True(t, marks(f)["palm-free"].Holds, "palmarosa is no palm")
+	f.Scent.Parts[0].Scent.Mark = material.Animal
+	assert.False(t, marks(f)["vegan"].Holds || marks(f)["vegan"].Ask)
+	f.Scent = nil
+	f.Additives = []additive.Use{extra("Milk thistle", additive.Trace, 1)}
+	for _, name := range []string{"vegan", "palm-free", "unscented"} {
+		assert.False(t, marks(f)[name].Holds, "%s: not known is not a tick", name)
+		assert.True(t, marks(f)[name].Ask, name)
+	}
+	f.Additives[0].Mark = material.None
+	assert.True(t, marks(f)["vegan"].Holds)
+	f.Fats[0].Fat = fat.NewOwn("House fat", 195, 0.91, "olive-oil")
+	assert.True(t, marks(f)["vegan"].Ask, "an own fat is not known, whatever it is like")
 	f = soap(t, 5, 33, shares{"olive-oil": 100})
 	f.Liquids = liquids(t, recipe.Liquid{Liquid: of("coconut-milk"), Percent: 100, Carries: true, Frozen: true})
 	assert.True(t, marks(f)["vegan"].Holds)
+}
+
+// Every material of the tables, one by one: what stands against a name, and what is
+// not known. Whatever is not listed is neither of animals nor of palm.
+func TestEveryMaterialOfTheTablesHasItsMark(t *testing.T) {
+	want := map[string]material.Mark{
+		"beef-tallow": material.Animal, "lard": material.Animal, "beeswax": material.Animal, "lanolin": material.Animal, "palm-oil": material.Palm, "palm-kernel-oil": material.Palm,
+		"stearic-acid": material.NotKnown, "avocado-butter": material.NotKnown,
+		"goat-milk": material.Animal, "cow-milk": material.Animal, "sheep-milk": material.Animal, "human-milk": material.Animal, "buttermilk": material.Animal, "beer": material.NotKnown, "wine": material.NotKnown,
+		"silk-fibre": material.Animal, "milk-powder": material.Animal, "sodium-lactate-60": material.NotKnown, "lactic-acid-80": material.NotKnown, "jojoba-beads": material.NotKnown,
+	}
+	seen := 0
+	check := func(slug string, got material.Mark) {
+		mark, listed := want[slug]
+		if !listed {
+			mark = material.None
+		} else {
+			seen++
+		}
+		assert.Equal(t, mark, got, slug)
+	}
+	for _, f := range fat.Reference() {
+		check(f.Slug, f.From())
+	}
+	for _, l := range liquid.Reference() {
+		check(l.Slug, l.From())
+	}
+	for _, k := range additive.Reference() {
+		check(k.Slug, additive.Use{Name: k.Name}.From())
+	}
+	assert.Equal(t, len(want), seen, "everything listed is in a table")
+}
+
+// 2 % of citric acid take up some eight points of superfat, counted or not.
+func TestAcidsAreCountedOrCalledOut(t *testing.T) {
+	codes := func(f recipe.Formula) map[string]caution.Caution {
+		out := map[string]caution.Caution{}
+		a := f.For(1000)
+		for _, c := range f.Advise(f.SuperfatOf(a), a) {
+			out[c.Code] = c
+		}
+		return out
+	}
+	acid := func(name string, rate float64) recipe.Formula {
+		f := soap(t, 5, 33, shares{"olive-oil": 70, "coconut-oil": 30})
+		u := extra(name, additive.InLiquid, rate)
+		u.Lye, _, _ = additive.Acid(name)
+		f.Additives = []additive.Use{u}
+		return f
+	}
+	counted := acid("Citric acid", 2)
+	assert.InDelta(t, 5, counted.SuperfatOf(counted.For(1000)), 1e-9)
+	assert.Contains(t, codes(counted)["additive.acid-counted"].Reason, "8.3 points of superfat")
+	silent := acid("lemon juice", 6)
+	silent.Additives[0].Lye = 0
+	assert.Contains(t, codes(silent), "additive.acid")
+	asked := acid("Boswellic acid", 2)
+	assert.Contains(t, codes(asked), "additive.acid-unknown")
+	asked.Additives[0].Neutral = true
+	assert.NotContains(t, codes(asked), "additive.acid-unknown", "the owner has asked")
+	for _, name := range []string{"Sea salt and sage", "Placid", "Lemon verbena"} {
+		f := soap(t, 5, 33, shares{"olive-oil": 70, "coconut-oil": 30})
+		f.Scent = &additive.Perfume{Rate: 4, Stage: additive.Trace, Parts: []additive.ScentPart{{Scent: additive.Scent{Name: name, Density: 0.9}, Percent: 100}}}
+		for code := range codes(f) {
+			assert.NotContains(t, code, "acid", name)
+		}
+		assert.Zero(t, f.Salt(), "%s is a scent and no salt", name)
+	}
+	assert.Equal(t, caution.Block, codes(acid("Citric acid", 12))["additive.acid-much"].Level)
+}
+
+// An acid by the weight of the batter asks for lye, which makes more batter, which
+// asks for more acid: up to a point there is an answer, and past it none.
+func TestAcidsThatLeaveNoSolutionAreRefused(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		f := soap(t, 5, 33, shares{"olive-oil": 70, "coconut-oil": 30})
+		rate := rapid.Float64Range(0, 100).Draw(t, "percent of batter")
+		f.Water = rapid.SampledFrom([]recipe.Water{{Basis: recipe.LyeStrength, Value: 33}, {Basis: recipe.LiquidToLye, Value: 2.5}, {Basis: recipe.PercentOfFats, Value: 40}}).Draw(t, "liquid")
+		f.Additives = []additive.Use{{Name: "Citric acid", Stage: additive.InLiquid, Basis: additive.PercentOfBatter, Rate: rate, Density: 1.6, Lye: 0.6246}}
+		if p := f.Check(); len(p) > 0 {
+			require.Greater(t, rate, 40.0)
+			require.Contains(t, p.At("additives[0].rate.value"), "use at most")
+			return
+		}
+		a := f.For(1000)
+		require.InDelta(t, 5, f.SuperfatOf(a), 1e-6)
+		require.InEpsilon(t, rate/100*a.Batter()+1e-9, a.Additives[0]+1e-9, 1e-9, "the batter that it counts on is the batter that there is")
+	})
+	f := soap(t, 5, 33, shares{"olive-oil": 100})
+	f.Additives = []additive.Use{{Name: "Citric acid", Stage: additive.InLiquid, Basis: additive.PercentOfBatter, Rate: 60, Density: 1.6, Lye: 0.6246}}
+	assert.Error(t, f.Check().Err())
 }
 
 // A discount counts from the recipe's own full liquid, and is its own reverse.

@@ -3,7 +3,6 @@ package recipe
 import (
 	"math"
 	"slices"
-	"strings"
 
 	"ashshelf/soap/additive"
 	"ashshelf/soap/fat"
@@ -182,7 +181,6 @@ func (f Formula) timeToWork(a Amounts, salt float64) Outlook {
 		add(math.Exp(-salt*0.006), "salt", "")
 	}
 	for _, u := range f.Uses() {
-		name := strings.ToLower(u.Name)
 		switch {
 		case u.Behaviour == additive.Seizes || u.Behaviour == additive.Rices:
 			add(0.2, "a scent that "+string(u.Behaviour)+" ("+u.Name+")", "")
@@ -190,9 +188,9 @@ func (f Formula) timeToWork(a Amounts, salt float64) Outlook {
 			add(0.4, "a scent that accelerates ("+u.Name+")", "")
 		case u.Behaviour == additive.Slows:
 			add(1.3, "", "a scent that slows ("+u.Name+")")
-		case strings.Contains(name, "clay") || strings.Contains(name, "bentonite") || strings.Contains(name, "kaolin"):
+		case u.Is("clay", "bentonite", "kaolin"):
 			add(0.85, u.Name, "")
-		case strings.Contains(name, "powder") || strings.Contains(name, "oatmeal") || strings.Contains(name, "charcoal"):
+		case u.Is("powder", "oatmeal", "charcoal"):
 			add(0.93, u.Name, "")
 		}
 	}

@@ -15,8 +15,7 @@ import (
 
 type shares map[string]float64
 
-func soap(t *testing.T, superfat, strength float64, blend shares, extras ...additive.Use) recipe.Formula {
-	t.Helper()
+func soap(t require.TestingT, superfat, strength float64, blend shares, extras ...additive.Use) recipe.Formula {
 	f := recipe.Formula{Name: "x", Superfat: superfat, Alkali: lye.DefaultAlkali(), Water: recipe.Water{Basis: recipe.LyeStrength, Value: strength},
 		Liquids: []recipe.Liquid{{Liquid: liquid.Water(), Percent: 100, Carries: true}}, Additives: extras}
 	for _, one := range fat.Reference() {

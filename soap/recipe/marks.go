@@ -1,91 +1,89 @@
 package recipe
 
 import (
-	"strings"
-
-	"ashshelf/soap/fat"
+	"ashshelf/soap/additive"
+	"ashshelf/soap/material"
 )
 
-// Mark is something a soap may be called when its ingredients allow it. It is
+// Mark is something a soap may be called when its materials allow it. It is
 // lost by a substitution, so it is worked out and never ticked.
 type Mark struct {
 	Name  string
 	Holds bool
-	Ask   bool     // it depends on what only the supplier can say
+	Ask   bool     // nothing is against it, but something is not known
 	Why   []string // what stands against it, or what to ask about
 }
 
-// Words that give away where an additive comes from.
-var (
-	animalWords = []string{"milk", "honey", "silk", "beeswax", "lanolin", "tallow", "lard", "egg", "cream", "yoghurt", "yogurt", "whey", "collagen", "pearl", "cochineal", "carmine"}
-	plantWords  = []string{"coconut milk", "oat milk", "almond milk", "soy milk", "rice milk", "hemp milk", "milk thistle", "eggplant"}
-	palmWords   = []string{"palm"}
-	openWords   = []string{"stearic", "glycerin", "glycerine", "sodium lactate", "vitamin e"}
-)
-
-func hasWord(name string, words []string) bool {
-	name = strings.ToLower(name)
-	for _, w := range words {
-		if strings.Contains(name, w) {
-			return true
+// Marks works out what the soap may be called, from the marks of its materials: one
+// that is of animals, of palm or a scent stands against a name; one that is not
+// known makes it a question.
+func (f Formula) Marks() []Mark {
+	vegan, palm, plain := Mark{Name: "vegan"}, Mark{Name: "palm-free"}, Mark{Name: "unscented"}
+	against := func(m *Mark, what string) { m.Why = append(m.Why, what) }
+	var unknown []string
+	see := func(name string, from material.Mark) {
+		switch from {
+		case material.Animal:
+			against(&vegan, name)
+		case material.Palm:
+			against(&palm, name)
+		case material.Scent:
+			against(&plain, name)
+		case material.NotKnown:
+			unknown = append(unknown, "where "+name+" comes from")
 		}
 	}
-	return false
-}
-
-func animalAdditive(name string) bool {
-	return !hasWord(name, plantWords) && hasWord(name, animalWords)
-}
-
-// Marks works out what the soap may be called.
-func (f Formula) Marks() []Mark {
-	vegan, palm, plain := Mark{Name: "vegan", Holds: true}, Mark{Name: "palm-free", Holds: true}, Mark{Name: "unscented", Holds: true}
-	against := func(m *Mark, what string) { m.Holds, m.Why = false, append(m.Why, what) }
-	ask := func(m *Mark, what string) { m.Ask, m.Why = true, append(m.Why, "where "+what+" comes from") }
 	for _, s := range f.Fats {
-		x := s.Fat
-		switch {
-		case x.Kind == fat.Animal || x.Slug == "beeswax" || x.Slug == "lanolin" || x.Kind == fat.Own && hasWord(x.Name, animalWords):
-			against(&vegan, x.Name)
-		case x.Kind == fat.Own || x.Kind == fat.Acid:
-			ask(&vegan, x.Name)
-		}
-		switch {
-		case hasWord(x.Name, palmWords):
-			against(&palm, x.Name)
-		case x.Kind == fat.Own || x.Kind == fat.Acid:
-			ask(&palm, x.Name)
+		if s.Percent > 0 {
+			see(s.Fat.Name, s.Fat.From())
 		}
 	}
 	for _, l := range f.Liquids {
-		if l.Percent > 0 && animalAdditive(l.Liquid.Name) && l.Liquid.Slug != "coconut-milk" {
-			against(&vegan, l.Liquid.Name)
+		if l.Percent > 0 {
+			see(l.Liquid.Name, l.Liquid.From())
 		}
 	}
 	for _, u := range f.Uses() {
-		if animalAdditive(u.Name) {
-			against(&vegan, u.Name)
-		} else if hasWord(u.Name, openWords) {
-			ask(&vegan, u.Name)
-			ask(&palm, u.Name)
-		}
-		if hasWord(u.Name, palmWords) {
-			against(&palm, u.Name)
-		}
-		if u.Behaviour != "" || hasWord(u.Name, []string{"scent", "fragrance", "essential oil", "perfume"}) {
-			against(&plain, u.Name)
+		see(u.Name, u.From())
+		if u.From() == material.Scent { // of which it is a second question where it comes from
+			see(u.Name, u.Mark)
 		}
 	}
 	if f.Scent != nil {
-		plain.Holds, plain.Why = false, []string{"the scent"}
+		plain.Why = []string{"the scent"}
 	}
 	out := []Mark{vegan, palm, plain}
 	for i := range out {
-		if !out[i].Holds {
-			out[i].Ask = false
-		} else if out[i].Ask {
-			out[i].Holds = false
+		m := &out[i]
+		switch {
+		case len(m.Why) > 0:
+		case m.Name != plain.Name && len(unknown) > 0:
+			m.Ask, m.Why = true, unknown
+		case m.Name == plain.Name && f.askScent() != "":
+			m.Ask, m.Why = true, []string{"whether " + f.askScent() + " smells"}
+		default:
+			m.Holds = true
 		}
 	}
 	return out
+}
+
+// askScent names an additive that may be a scent: one of the owner's own of which
+// nothing is known.
+func (f Formula) askScent() string {
+	for _, u := range f.Additives {
+		if _, known := additive.Find(u.Name); !known && u.From() == material.NotKnown {
+			return u.Name
+		}
+	}
+	return ""
+}
+
+// Live is the formula with what the shop knows now of its scents.
+func (f Formula) Live(known func(label string) (additive.Scent, bool)) Formula {
+	if f.Scent != nil {
+		now := f.Scent.Live(known)
+		f.Scent = &now
+	}
+	return f
 }

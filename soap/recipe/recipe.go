@@ -10,6 +10,7 @@
 package recipe
 
 import (
+	"math"
 	"slices"
 	"strings"
 
@@ -184,6 +185,9 @@ func (f Formula) Check() caution.Problems {
 		one.Check(&p, at)
 	}
 	f.Process.check(&p)
+	if len(p) == 0 {
+		f.checkAcids(&p)
+	}
 	if f.FullLiquid != 0 {
 		caution.PercentOfFats.Check(&p, "full_liquid_percent_of_fats", "the full liquid", f.FullLiquid)
 	}
@@ -210,9 +214,10 @@ func (a Amounts) Batter() float64 { return a.FatsTotal + a.NaOH + a.KOH + a.Liqu
 // have passed [Formula.Check].
 //
 // Source: alkali = Σ fat × SAP × (1 − superfat) + what acids take up, divided
-// by purity; the liquid from it by the chosen basis. An acid whose rate counts
-// on the batter needs the batter first, so the sum is repeated until it stands
-// still, which takes a few rounds since acids are a small part.
+// by purity; the liquid from it by the chosen basis. The lye that an acid takes
+// up grows with the batter when its rate counts on that, and the batter with it: a
+// share c of each gram of batter is such lye and its liquid, so that the batter is
+// what it would be without, divided by 1 − c ([Formula.acidShare]).
 func (f Formula) For(fats float64) Amounts {
 	uses := f.Uses()
 	a := Amounts{
@@ -223,23 +228,56 @@ func (f Formula) For(fats float64) Amounts {
 		a.Fats[i] = fats * s.Percent / 100
 	}
 	need := fats * f.Fats.SAP() / 1000 * (1 - f.Superfat/100)
-	for round := 0; round < 12; round++ {
-		before := a.Batter()
-		a.NaOH, a.KOH = f.Alkali.Weigh(need + acidTake(uses, a.Additives))
-		a.Liquid = f.liquidFor(fats, a.NaOH+a.KOH)
-		again := false
-		for i, u := range uses {
-			a.Additives[i] = u.Grams(fats, a.Batter())
-			again = again || u.Lye > 0
-		}
-		if !again || a.Batter() == before {
-			break
-		}
+	fixed := make([]float64, len(uses)) // of each additive, whatever the batter
+	for i, u := range uses {
+		fixed[i] = u.Grams(fats, 0)
 	}
+	n, k := f.Alkali.Weigh(need + acidTake(uses, fixed))
+	batter := 0.0
+	if left := 1 - f.acidShare(); left > 0 {
+		batter = (fats + n + k + f.liquidFor(fats, n+k)) / left
+	}
+	for i, u := range uses {
+		a.Additives[i] = u.Grams(fats, batter)
+	}
+	a.NaOH, a.KOH = f.Alkali.Weigh(need + acidTake(uses, a.Additives))
+	a.Liquid = f.liquidFor(fats, a.NaOH+a.KOH)
 	for i, l := range f.Liquids {
 		a.Liquids[i] = a.Liquid * l.Percent / 100
 	}
 	return a
+}
+
+// acidShare is how much more batter each gram of it makes by the acids that count
+// on it: the lye they take up and the liquid that comes with that lye. At 1 and
+// more no amount of lye is enough.
+func (f Formula) acidShare() float64 {
+	uses := f.Uses()
+	one := make([]float64, len(uses)) // g of each in a gram of batter
+	for i, u := range uses {
+		one[i] = u.Grams(1, 1) - u.Grams(1, 0)
+	}
+	n, k := f.Alkali.Weigh(acidTake(uses, one))
+	return n + k + f.liquidFor(0, n+k)
+}
+
+// mostAcid is the share of [Formula.acidShare] from which a recipe has no solution
+// that could be weighed.
+const mostAcid = 0.95
+
+// checkAcids finds acids that take up more lye than there can be.
+func (f Formula) checkAcids(p *caution.Problems) {
+	share := f.acidShare()
+	if share < mostAcid {
+		return
+	}
+	for i, u := range f.Additives {
+		if most := u.Rate * mostAcid / share; u.Lye > 0 && u.Grams(1, 1) > u.Grams(1, 0) {
+			p.Add(path("additives", i)+".rate.value", "%s takes up more lye than the batter can hold, however much is weighed: there is no such soap; use at most %s %s of it", u.Name, unit.Trim(math.Floor(most*10)/10, 1), u.Basis.Words())
+			return
+		}
+	}
+	p.Add("additives", "the acids take up more lye than the batter can hold: there is no such soap; use less of them")
 }
 
 // acidTake is the lye that acids among the additives take up, in grams of
@@ -467,7 +505,7 @@ func (f Formula) Salt() float64 {
 	a := f.For(fats)
 	sum := 0.0
 	for i, u := range f.Uses() {
-		if u.Stage != additive.InLiquid && strings.Contains(strings.ToLower(u.Name), "salt") {
+		if u.Stage != additive.InLiquid && u.Is("salt", "salts") {
 			sum += a.Additives[i] / fats * 100
 		}
 	}

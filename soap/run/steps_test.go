@@ -313,13 +313,17 @@ func TestOneJugAnswersEverybody(t *testing.T) {
 	milk, _ := liquid.BySlug("goat-milk")
 	water := liquid.Water()
 	for name, change := range map[string]func(*plan.Request){
-		"water":       func(*plan.Request) {},
-		"half ice":    func(r *plan.Request) { r.Formula.Liquids = []recipe.Liquid{{Liquid: water, Percent: 50, Carries: true}, {Liquid: ice, Percent: 50, Carries: true}} },
-		"frozen milk": func(r *plan.Request) { r.Formula.Liquids = []recipe.Liquid{{Liquid: milk, Percent: 100, Carries: true, Frozen: true}} },
-		"a stock":     func(r *plan.Request) { r.Stock = &lye.Stock{Strength: 50, C: 21} },
-		"part stock":  func(r *plan.Request) { r.Stock, r.StockShare = &lye.Stock{Strength: 50, C: 21}, 40 },
-		"potash":      func(r *plan.Request) { r.Formula.Alkali.NaOHPercent = 0 },
-		"a mix":       func(r *plan.Request) { r.Formula.Alkali.NaOHPercent = 40 },
+		"water": func(*plan.Request) {},
+		"half ice": func(r *plan.Request) {
+			r.Formula.Liquids = []recipe.Liquid{{Liquid: water, Percent: 50, Carries: true}, {Liquid: ice, Percent: 50, Carries: true}}
+		},
+		"frozen milk": func(r *plan.Request) {
+			r.Formula.Liquids = []recipe.Liquid{{Liquid: milk, Percent: 100, Carries: true, Frozen: true}}
+		},
+		"a stock":    func(r *plan.Request) { r.Stock = &lye.Stock{Strength: 50, C: 21} },
+		"part stock": func(r *plan.Request) { r.Stock, r.StockShare = &lye.Stock{Strength: 50, C: 21}, 40 },
+		"potash":     func(r *plan.Request) { r.Formula.Alkali.NaOHPercent = 0 },
+		"a mix":      func(r *plan.Request) { r.Formula.Alkali.NaOHPercent = 40 },
 	} {
 		r, _ := bench(t, 5)
 		r.LiquidC = 17

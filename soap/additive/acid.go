@@ -1,0 +1,92 @@
+package additive
+
+import (
+	_ "embed"
+	"strconv"
+	"strings"
+	"sync"
+
+	"ashshelf/soap/internal/table"
+	"ashshelf/soap/material"
+)
+
+//go:embed acids.csv
+var acidsCSV string
+
+// molarNaOH is the molar mass of sodium hydroxide in g/mol.
+const molarNaOH = 39.997
+
+// acid is one of the table: how much sodium hydroxide it takes up.
+type acid struct {
+	name            string
+	phrases         [][]string // of whole words, any of its names
+	molar, hydrate  float64    // g/mol; hydrate is 0 where none is sold
+	takes, strength float64    // protons; percent that is usually sold
+}
+
+var acids = sync.OnceValue(func() []acid {
+	rows := table.Read(acidsCSV)
+	out := make([]acid, len(rows))
+	for i, r := range rows {
+		a := acid{name: r.Text("name"), molar: r.Number("molar_g_mol"), hydrate: r.Number("hydrate_g_mol"), takes: r.Number("takes"), strength: r.Number("strength_pct")}
+		for _, n := range append([]string{a.name}, strings.Split(r.Text("names"), ";")...) {
+			if words := material.Words(n); len(words) > 0 {
+				a.phrases = append(a.phrases, words)
+			}
+		}
+		out[i] = a
+	}
+	return out
+})
+
+// sour are words that may mean an acid when no name of the table is there.
+var sour = []string{"acid", "acids", "juice", "vinegar", "edta", "kombucha", "sauerkraut"}
+
+// inFats are acids that are fats: they belong into the blend, which says so itself.
+var inFats = []string{"stearic acid", "palmitic acid", "myristic acid", "lauric acid", "oleic acid", "fatty acid", "fatty acids"}
+
+// Acid is what a name says of taking up lye: g of sodium hydroxide for each gram, by
+// any of an acid's names as whole words, with a strength or hydrate that is in the
+// name ("lactic acid 88 %", "citric acid monohydrate"). known is true also for what
+// is known to take none. ask is true for a name that may be an acid's and is not
+// known.
+func Acid(name string) (lye float64, known, ask bool) {
+	if k, ok := Find(name); ok {
+		return k.Lye, true, false
+	}
+	words := material.Words(name)
+	var best acid
+	longest := 0
+	for _, a := range acids() {
+		for _, p := range a.phrases {
+			if len(p) > longest && material.Holds(words, p) {
+				best, longest = a, len(p)
+			}
+		}
+	}
+	if longest == 0 {
+		return 0, false, material.Has(name, sour...) && !material.Has(name, inFats...)
+	}
+	molar := best.molar
+	if best.hydrate > 0 && material.Has(name, "monohydrate", "dihydrate", "hydrate") {
+		molar = best.hydrate
+	}
+	strength := best.strength
+	if s, ok := strengthIn(words); ok {
+		strength = s
+	}
+	return best.takes * molarNaOH / molar * strength / 100, true, false
+}
+
+// strengthIn is the number before a percent sign.
+func strengthIn(words []string) (percent float64, ok bool) {
+	for i := 1; i < len(words); i++ {
+		if words[i] != "%" {
+			continue
+		}
+		if v, err := strconv.ParseFloat(words[i-1], 64); err == nil && v > 0 && v <= 100 {
+			return v, true
+		}
+	}
+	return 0, false
+}
