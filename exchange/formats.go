@@ -10,6 +10,7 @@ import (
 	"ashshelf/soap/fat"
 	"ashshelf/soap/liquid"
 	"ashshelf/soap/lye"
+	"ashshelf/soap/material"
 	"ashshelf/soap/mold"
 	"ashshelf/soap/plan"
 	"ashshelf/soap/recipe"
@@ -58,9 +59,10 @@ type fatDoc struct {
 	Density *float64 `json:"density_g_per_ml,omitempty"`
 	Like    string   `json:"like,omitempty"`
 
-	Acids   *fat.Acids `json:"fatty_acids_percent,omitempty"`
-	Label   string     `json:"label_name,omitempty"`
-	Percent float64    `json:"percent"`
+	Acids   *fat.Acids    `json:"fatty_acids_percent,omitempty"`
+	Label   string        `json:"label_name,omitempty"`
+	Mark    material.Mark `json:"comes_from,omitempty"`
+	Percent float64       `json:"percent"`
 }
 
 type alkaliDoc struct {
@@ -90,7 +92,8 @@ type additiveDoc struct {
 	Name    string         `json:"name"`
 	Stage   additive.Stage `json:"stage,omitempty"`
 	Density *float64       `json:"density_g_per_ml,omitempty"`
-	Lye     float64        `json:"lye_g_per_g,omitempty"`
+	Lye     *float64       `json:"lye_g_per_g,omitempty"`
+	Mark    material.Mark  `json:"comes_from,omitempty"`
 	Rate    rateDoc        `json:"rate"`
 
 	Behaviour additive.Behaviour  `json:"behaviour,omitempty"`
@@ -173,6 +176,7 @@ func (d recipeDoc) formula(at string, p *caution.Problems) recipe.Formula {
 			one.Acids = *row.Acids
 		}
 		one.INCI = cmp.Or(row.Label, one.INCI)
+		one.Mark = row.Mark
 		f.Fats = append(f.Fats, fat.Share{Fat: one, Percent: row.Percent})
 	}
 	if a := d.Alkali; a != nil {

@@ -5,6 +5,7 @@ import (
 
 	"ashshelf/soap/additive"
 	"ashshelf/soap/liquid"
+	"ashshelf/soap/material"
 	"ashshelf/soap/recipe"
 )
 
@@ -28,6 +29,7 @@ type scentPartDoc struct {
 	Stated   additive.Behaviour `json:"stated,omitempty"`
 	Observed additive.Behaviour `json:"observed,omitempty"`
 	Tint     string             `json:"tint,omitempty"`
+	Mark     material.Mark      `json:"comes_from,omitempty"`
 }
 
 type portionDoc struct {
@@ -60,16 +62,23 @@ type processDoc struct {
 	Closes   float64      `json:"unmold_until_h,omitempty"`
 }
 
+// use reads an additive. What takes up lye by its name counts, unless the file says
+// itself how much.
 func (d additiveDoc) use() additive.Use {
-	return additive.Use{
-		Name: d.Name, Stage: d.Stage, Density: or(d.Density, defaultDensity), Lye: d.Lye, Basis: d.Rate.Basis,
-		Rate: d.Rate.Value, GramsPerTsp: d.Rate.GramsPerTsp, Behaviour: d.Behaviour, Disperse: d.Disperse,
+	u := additive.Use{
+		Name: d.Name, Stage: d.Stage, Density: or(d.Density, defaultDensity), Basis: d.Rate.Basis,
+		Rate: d.Rate.Value, GramsPerTsp: d.Rate.GramsPerTsp, Behaviour: d.Behaviour, Disperse: d.Disperse, Mark: d.Mark,
 	}
+	return u.Takes(d.Lye)
 }
 
 func writtenUse(u additive.Use) additiveDoc {
-	return additiveDoc{Name: u.Name, Stage: u.Stage, Density: &u.Density, Lye: u.Lye, Behaviour: u.Behaviour, Disperse: u.Disperse,
+	d := additiveDoc{Name: u.Name, Stage: u.Stage, Density: &u.Density, Behaviour: u.Behaviour, Disperse: u.Disperse, Mark: u.Mark,
 		Rate: rateDoc{u.Basis, u.Rate, u.GramsPerTsp}}
+	if u.Lye > 0 || u != u.Takes(nil) {
+		d.Lye = &u.Lye
+	}
+	return d
 }
 
 // more reads all that is optional into the formula.
@@ -79,7 +88,7 @@ func (d recipeDoc) more(f *recipe.Formula) {
 		f.Scent = &additive.Perfume{Rate: s.Rate, Stage: cmp.Or(s.Stage, additive.Trace), OverMax: s.OverMax}
 		for _, p := range s.Parts {
 			f.Scent.Parts = append(f.Scent.Parts, additive.ScentPart{Percent: p.Percent, Scent: additive.Scent{
-				Name: p.Name, Supplier: p.Supplier, Max: p.Max, MaxOf: p.MaxOf, Density: or(p.Density, additive.ScentDensity), Stated: p.Stated, Observed: p.Observed, Tint: p.Tint}})
+				Name: p.Name, Supplier: p.Supplier, Max: p.Max, MaxOf: p.MaxOf, Density: or(p.Density, additive.ScentDensity), Stated: p.Stated, Observed: p.Observed, Tint: p.Tint, Mark: p.Mark}})
 		}
 	}
 	for _, p := range d.Portions {
@@ -105,7 +114,7 @@ func (d *recipeDoc) writeMore(f recipe.Formula) {
 		d.Scent = &scentDoc{Rate: s.Rate, Stage: s.Stage, OverMax: s.OverMax}
 		for _, p := range s.Parts {
 			d.Scent.Parts = append(d.Scent.Parts, scentPartDoc{Name: p.Name, Supplier: p.Supplier, Percent: p.Percent, Max: p.Max, MaxOf: p.MaxOf,
-				Density: &p.Density, Stated: p.Stated, Observed: p.Observed, Tint: p.Tint})
+				Density: &p.Density, Stated: p.Stated, Observed: p.Observed, Tint: p.Tint, Mark: p.Mark})
 		}
 	}
 	for _, p := range f.Portions {

@@ -77,7 +77,12 @@ func (s *Shop) readRecipes(ctx context.Context, read func(*store.Tx) ([]store.Re
 		if out, err = list(revs, asRecipe); err != nil {
 			return err
 		}
+		known, err := knownScents(tx)
+		if err != nil {
+			return err
+		}
 		for i := range out {
+			out[i].Formula = out[i].Formula.Live(known)
 			said := lives[out[i].OID]
 			out[i].Life = recipe.LifeOf(recipe.Life(said.Life), said.Number, out[i].Number)
 		}

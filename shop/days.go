@@ -51,10 +51,14 @@ func dayIn(tx *store.Tx, date string) (Day, error) {
 	if err != nil {
 		return d, err
 	}
+	read, err := asPlan(tx)
+	if err != nil {
+		return d, err
+	}
 	var plans []Plan
 	var jobs []plan.Job
 	for _, row := range rows {
-		p, err := asPlan(row)
+		p, err := read(row)
 		if err != nil {
 			return d, err
 		}

@@ -33,6 +33,23 @@ func (s *Shop) Scents(ctx context.Context) ([]Scent, error) {
 	return readBook(ctx, s, func(tx *store.Tx) ([]store.Revision, error) { return tx.Latest(store.Scents) }, asScent)
 }
 
+// knownScents finds what the shop knows now of a scent by its label.
+func knownScents(tx *store.Tx) (func(label string) (additive.Scent, bool), error) {
+	revisions, err := tx.Latest(store.Scents)
+	if err != nil {
+		return nil, err
+	}
+	scents, err := list(revisions, asScent)
+	return func(label string) (additive.Scent, bool) {
+		for _, one := range scents {
+			if strings.EqualFold(one.Scent.Label(), label) {
+				return one.Scent, true
+			}
+		}
+		return additive.Scent{}, false
+	}, err
+}
+
 // ScentHistory returns all revisions of a scent, newest first.
 func (s *Shop) ScentHistory(ctx context.Context, oid string) ([]Scent, error) {
 	return readBook(ctx, s, func(tx *store.Tx) ([]store.Revision, error) { return tx.History(store.Scents, oid) }, asScent)

@@ -4,6 +4,7 @@ import (
 	"context"
 	"fmt"
 	"math"
+	"reflect"
 	"slices"
 	"strings"
 
@@ -516,9 +517,42 @@ func (s *Shop) KeepPlan(ctx context.Context, act Act, o Order) (oid string, err 
 	})
 }
 
-func asPlan(p store.Plan) (Plan, error) {
-	body, err := decode[PlanBody]("plan", p.Body)
-	return Plan{p, body}, err
+// asPlan reads kept plans. Their weights stay as they were kept; what their scents may
+// do is what is known of them now.
+func asPlan(tx *store.Tx) (func(store.Plan) (Plan, error), error) {
+	known, err := knownScents(tx)
+	return func(p store.Plan) (Plan, error) {
+		body, err := decode[PlanBody]("plan", p.Body)
+		if err != nil || body.Request.Formula.Scent == nil {
+			return Plan{p, body}, err
+		}
+		kept := body.Request.Formula.Scent
+		body.Request.Formula = body.Request.Formula.Live(known)
+		if !reflect.DeepEqual(kept, body.Request.Formula.Scent) {
+			body.Plan.Cautions = freshCautions(body.Request, body.Plan.Cautions)
+			if one := body.Plan.PerBatch; one != nil {
+				one.Cautions = body.Plan.Cautions
+			}
+		}
+		return Plan{p, body}, nil
+	}, err
+}
+
+// freshCautions are the cautions of a request as they are now, with those of the kept
+// plan that it does not find itself, such as of cutters and labels.
+func freshCautions(r plan.Request, kept []caution.Caution) []caution.Caution {
+	now, err := plan.Make(r)
+	if err != nil {
+		return append([]caution.Caution{{Code: "plan.refused", Level: caution.Block, Reason: "This plan cannot be made any more: " + err.Error() + ".", Remedy: "Plan it anew."}}, kept...)
+	}
+	out := now.Cautions
+	for _, c := range kept {
+		if !strings.HasPrefix(c.Code, "scent.") && !strings.HasPrefix(c.Code, "pot.") && !slices.ContainsFunc(out, func(o caution.Caution) bool { return o.Code == c.Code }) {
+			out = append(out, c)
+		}
+	}
+	caution.Sort(out)
+	return out
 }
 
 // Plan returns a kept plan.
@@ -528,7 +562,10 @@ func (s *Shop) Plan(ctx context.Context, oid string) (out Plan, err error) {
 		if err != nil {
 			return err
 		}
-		out, err = asPlan(p)
+		read, err := asPlan(tx)
+		if err == nil {
+			out, err = read(p)
+		}
 		return err
 	})
 	return out, err
@@ -541,8 +578,12 @@ func (s *Shop) OpenPlans(ctx context.Context) (out []Plan, err error) {
 		if err != nil {
 			return err
 		}
+		read, err := asPlan(tx)
+		if err != nil {
+			return err
+		}
 		for _, p := range list {
-			one, err := asPlan(p)
+			one, err := read(p)
 			if err != nil {
 				return err
 			}
@@ -561,7 +602,11 @@ func (s *Shop) StartLot(ctx context.Context, act Act, planOID string, pot int, o
 		if err != nil {
 			return "", err
 		}
-		p, err := asPlan(kept)
+		read, err := asPlan(c.Tx)
+		if err != nil {
+			return "", err
+		}
+		p, err := read(kept)
 		if err != nil {
 			return "", err
 		}

@@ -158,7 +158,7 @@ func (c *change) weigh(l *lot.Lot, i plan.Item, w Weighed) error {
 	from := w.From
 	if w.New != nil {
 		var err error
-		if from, err = c.bought(i, *w.New); err != nil {
+		if from, err = c.bought(l, i, *w.New); err != nil {
 			return err
 		}
 	}
@@ -183,8 +183,9 @@ func ingredient(item string) string {
 	return key
 }
 
-// bought notes an ingredient lot on the spot.
-func (c *change) bought(i plan.Item, b lot.Bought) (oid string, err error) {
+// bought notes an ingredient lot of a lot's item on the spot. A saponification value
+// that the fat cannot have is refused: it would hide that the pot is lye-heavy.
+func (c *change) bought(l *lot.Lot, i plan.Item, b lot.Bought) (oid string, err error) {
 	var p caution.Problems
 	b.Supplier, b.Code = strings.TrimSpace(b.Supplier), strings.TrimSpace(b.Code)
 	if b.Supplier == "" && b.Code == "" {
@@ -203,6 +204,15 @@ func (c *change) bought(i plan.Item, b lot.Bought) (oid string, err error) {
 	}
 	if b.SAP != 0 {
 		caution.SAPValue.Check(&p, "sap", "the saponification value", b.SAP)
+		for _, f := range fatsOf(l) {
+			if "fat:"+f.Key() != ingredient(i.Key) {
+				continue
+			}
+			f.SAP = b.SAP
+			if doubt, is := f.AdviseSAP(); is && (doubt.Level == caution.Block || doubt.Code == "fats.sap-naoh") && len(p) == 0 {
+				p.Add("sap", "%s", doubt.Text())
+			}
+		}
 	}
 	if err := p.Err(); err != nil {
 		return "", err

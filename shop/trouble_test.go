@@ -13,6 +13,7 @@ import (
 
 	"ashshelf/shop"
 	"ashshelf/soap/additive"
+	"ashshelf/soap/caution"
 	"ashshelf/soap/ledger"
 	"ashshelf/soap/lot"
 	"ashshelf/soap/plan"
@@ -413,4 +414,48 @@ func TestALotThatDriesUnlikeItsSiblingsIsCalledOutUntilItsWeightsAreSetRight(t *
 		assert.True(t, now[i].At.Equal(was[i].At), "weighing %d", i)
 	}
 	assert.Equal(t, []float64{118, 110, 106, 104.5}, []float64{now[0].Grams, now[1].Grams, now[2].Grams, now[3].Grams})
+}
+
+// What a supplier and the shop know of a scent belongs to the scent: a recipe and a
+// plan follow it, a lot keeps what it was made under.
+func TestWhatIsKnownOfAScentIsLookedUpAndFrozenOnlyInALot(t *testing.T) {
+	b := open(t)
+	scent := shop.ScentBody{Scent: additive.Scent{Name: "Fig", Supplier: "Glasshouse", Density: 0.95, Max: 5, MaxOf: additive.OfSoap, Observed: additive.Behaves}}
+	noted, err := b.KeepScent(ctx, b.act(), "", 0, scent)
+	require.NoError(t, err)
+	f := formula()
+	f.Scent = &additive.Perfume{Rate: 3, Stage: additive.Trace, Parts: []additive.ScentPart{{Scent: additive.Scent{Name: "Fig", Supplier: "Glasshouse", Density: 0.95}, Percent: 100}}}
+	rec, err := b.KeepRecipe(ctx, b.act(), "", 0, shop.RecipeBody{Formula: f}, "", "")
+	require.NoError(t, err)
+	o := shop.Settings{Shop: store.Shop{FillRule: string(plan.Computed), ScaleStep: 1}}.DefaultOrder()
+	o.Recipe, o.By, o.FatsG = rec, shop.ByFats, 1000
+	early, err := b.KeepPlan(ctx, b.act(), o)
+	require.NoError(t, err)
+	lotOID, err := b.StartLot(ctx, b.act(), early, 1, "")
+	require.NoError(t, err)
+	late, err := b.KeepPlan(ctx, b.act(), o)
+	require.NoError(t, err)
+	codes := func() map[string]caution.Level {
+		p, err := b.Plan(ctx, late)
+		require.NoError(t, err)
+		out := map[string]caution.Level{}
+		for _, c := range p.PlanBody.Plan.Cautions {
+			out[c.Code] = c.Level
+		}
+		return out
+	}
+	assert.NotContains(t, codes(), "scent.maximum")
+
+	scent.Scent.Max, scent.Scent.Observed = 1.2, additive.Seizes
+	_, err = b.KeepScent(ctx, b.act(), noted, 1, scent)
+	require.NoError(t, err)
+	history, err := b.RecipeHistory(ctx, rec)
+	require.NoError(t, err)
+	assert.Equal(t, additive.Seizes, history[0].Formula.Scent.Parts[0].Behaviour(), "the recipe knows what the shop saw")
+	w, err := b.WorkOut(ctx, o)
+	require.NoError(t, err)
+	assert.Equal(t, 1.2, w.Request.Formula.Scent.Parts[0].Max)
+	assert.Equal(t, caution.Block, codes()["scent.maximum"], "a plan that was kept before knows it too")
+	assert.Contains(t, problem(t, func() error { _, err := b.StartLot(ctx, b.act(), late, 1, ""); return err }(), "override"), "supplier's maximum")
+	assert.Equal(t, additive.Behaves, b.lot(lotOID).Frozen.Formula.Scent.Parts[0].Behaviour(), "a lot keeps what it was made under")
 }

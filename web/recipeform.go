@@ -15,6 +15,7 @@ import (
 	"ashshelf/soap/fat"
 	"ashshelf/soap/liquid"
 	"ashshelf/soap/lye"
+	"ashshelf/soap/material"
 	"ashshelf/soap/recipe"
 	"ashshelf/soap/unit"
 )
@@ -126,6 +127,8 @@ func recipeForm(b shop.RecipeBody, k stores) *Form {
 		if s.Fat.INCI != ref.INCI && (known || s.Fat.INCI != "") {
 			f.Set(at+"label", s.Fat.INCI)
 		}
+		f.Set(at+"mark", string(s.Fat.Mark))
+		f.Set(at+"of", s.Fat.Name)
 	}
 	for i, l := range fm.Liquids {
 		at := fmt.Sprintf("liquids[%d].", i)
@@ -142,7 +145,7 @@ func recipeForm(b shop.RecipeBody, k stores) *Form {
 	}
 	for i, u := range fm.Additives {
 		at := fmt.Sprintf("additives[%d].", i)
-		setUse(f, at, u)
+		setUse(f, at, u, k)
 		f.Set(at+"stage", string(u.Stage))
 		f.Set(at+"behaviour", string(u.Behaviour))
 	}
@@ -154,9 +157,10 @@ func recipeForm(b shop.RecipeBody, k stores) *Form {
 			at := fmt.Sprintf("scent.parts[%d].", i)
 			num(at+"percent", p.Percent)
 			f.Set(at+"name", p.Label())
-			if known, ok := k.scent(p.Label()); ok && known == p.Scent {
-				continue
+			if _, ok := k.scent(p.Label()); ok {
+				continue // what is known of it is looked up
 			}
+			f.Set(at+"of", p.Name)
 			f.Set(at+"name", p.Name)
 			f.Set(at+"supplier", p.Supplier)
 			some(at+"max_percent", p.Max)
@@ -164,6 +168,7 @@ func recipeForm(b shop.RecipeBody, k stores) *Form {
 			num(at+"density_g_per_ml", p.Density)
 			f.Set(at+"stated", string(p.Stated))
 			f.Set(at+"observed", string(p.Observed))
+			f.Set(at+"mark", string(p.Mark))
 		}
 	}
 	for i, p := range fm.Portions {
@@ -173,7 +178,7 @@ func recipeForm(b shop.RecipeBody, k stores) *Form {
 		f.Set(at+"tone", string(p.Tone))
 		tick(f, at+"scraps", p.Scraps)
 		for j, u := range p.Colorants {
-			setUse(f, fmt.Sprintf("%scolorants[%d].", at, j), u)
+			setUse(f, fmt.Sprintf("%scolorants[%d].", at, j), u, k)
 		}
 	}
 	for i, s := range fm.Design {
@@ -213,22 +218,72 @@ func compositions(l, ref liquid.Liquid) map[string][2]float64 {
 	return map[string][2]float64{"water_percent": {l.Water, ref.Water}, "fat_percent": {l.Fat, ref.Fat}, "fat_sap_koh_mg_per_g": {l.FatSAP, ref.FatSAP}, "boil_down": {l.BoilDown, ref.BoilDown}}
 }
 
-func setUse(f *Form, at string, u additive.Use) {
+// setUse writes an additive. What the table and the stores know of it is looked up
+// and not written; a figure in a field is the recipe's own.
+func setUse(f *Form, at string, u additive.Use, k stores) {
 	num := func(name string, v float64) { f.Set(at+name, unit.Trim(v, 4)) }
 	f.Set(at+"name", u.Name)
+	f.Set(at+"of", u.Name)
 	f.Set(at+"rate.basis", string(u.Basis))
 	num("rate.value", u.Rate)
-	if u.GramsPerTsp > 0 {
+	if u.GramsPerTsp > 0 && u.GramsPerTsp != k.spoon(u.Name) {
 		num("rate.grams_per_tsp", u.GramsPerTsp)
 	}
-	num("density_g_per_ml", u.Density)
-	if u.Lye > 0 {
+	if u.Density != densityOf(u.Name) {
+		num("density_g_per_ml", u.Density)
+	}
+	if usual := u.Takes(nil); u.Lye > 0 && u.Lye != usual.Lye || u.Neutral {
 		num("lye_g_per_g", u.Lye)
 	}
+	f.Set(at+"mark", string(u.Mark))
 	if u.Disperse != nil {
 		f.Set(at+"disperse.in", u.Disperse.In)
 		num("disperse.spoons", u.Disperse.Spoons)
 	}
+}
+
+// densityOf is the true density in g/ml of an additive by its name, 1 when it is not
+// known.
+func densityOf(name string) float64 {
+	if known, ok := additive.Find(name); ok {
+		return known.Density
+	}
+	return 1
+}
+
+// Own figures of the rows of a recipe: what is typed there counts in place of what
+// the tables and the stores know.
+var (
+	ownFat   = []string{"sap_koh_mg_per_g", "density_g_per_ml", "acids", "label", "like", "mark"}
+	ownUse   = []string{"rate.grams_per_tsp", "density_g_per_ml", "lye_g_per_g", "behaviour", "mark"}
+	ownScent = []string{"supplier", "max_percent", "density_g_per_ml", "stated", "observed", "mark"}
+)
+
+// ownOfRow are the own figures of a row, such as "additives[2]".
+func ownOfRow(at string) []string {
+	switch {
+	case strings.HasPrefix(at, "fats["):
+		return ownFat
+	case strings.HasPrefix(at, "scent."):
+		return ownScent
+	}
+	return ownUse
+}
+
+// stillOf finds own figures that were given for another name than the row now has:
+// they are facts of that material, and not of this one before somebody says so.
+func stillOf(f *Form, at, field string, same func(a, b string) bool) {
+	of, name := f.Get(at+"of"), f.Get(at+field)
+	if of == "" || name == "" || same(of, name) || blank(f, at, ownOfRow(at)...) {
+		return
+	}
+	f.Problems.Add(at+field, "the figures below were given for %s; clear them, or say that they are of %s too", of, name)
+}
+
+func sameFat(a, b string) bool {
+	x, errX := fat.Find(a)
+	y, errY := fat.Find(b)
+	return strings.EqualFold(a, b) || errX == nil && errY == nil && x.Slug == y.Slug
 }
 
 func tick(f *Form, name string, on bool) {
@@ -319,7 +374,7 @@ func readRecipe(f *Form, k stores) (shop.RecipeBody, caution.Problems) {
 		}
 		pl.row("additives", "additives", i, len(fm.Additives))
 		u := readUse(f, at, k)
-		u.Stage, u.Behaviour = additive.Stage(f.Get(at+"stage")), additive.Behaviour(f.Get(at+"behaviour"))
+		u.Stage = additive.Stage(f.Get(at + "stage"))
 		if u.Stage == "" {
 			known, _ := additive.Find(u.Name)
 			u.Stage = known.UsualStage()
@@ -380,6 +435,7 @@ func readFats(f *Form, pl places, fm *recipe.Formula) {
 		if blank(f, at, "fat", "percent") {
 			continue
 		}
+		stillOf(f, at, "fat", sameFat)
 		one, ok := readFat(f, at)
 		share, inGrams := f.share(at + "percent")
 		if !ok {
@@ -421,6 +477,9 @@ func ownMakeUp(f *Form, at string, one fat.Fat) fat.Fat {
 	}
 	if label := f.Get(at + "label"); label != "" {
 		one.INCI = label
+	}
+	if one.Slug == "" {
+		one.Mark = material.Mark(f.Get(at + "mark"))
 	}
 	return one
 }
@@ -464,12 +523,18 @@ func readLiquids(f *Form, pl places, fm *recipe.Formula) {
 
 // readUse reads an additive or a colorant, which share most of their fields.
 func readUse(f *Form, at string, k stores) additive.Use {
-	u := additive.Use{Name: f.Get(at + "name"), Basis: additive.Basis(f.Get(at + "rate.basis")), Rate: f.Number(at + "rate.value"), Density: 1}
-	if known, ok := additive.Find(u.Name); ok {
-		u.Density, u.Lye = known.Density, known.Lye
+	stillOf(f, at, "name", strings.EqualFold)
+	u := additive.Use{Name: f.Get(at + "name"), Basis: additive.Basis(f.Get(at + "rate.basis")), Rate: f.Number(at + "rate.value"), Mark: material.Mark(f.Get(at + "mark")), Behaviour: additive.Behaviour(f.Get(at + "behaviour"))}
+	u.Density = ifTyped(f, at+"density_g_per_ml", f.Number, densityOf(u.Name))
+	var said *float64
+	if f.Get(at+"lye_g_per_g") != "" {
+		v := f.Number(at + "lye_g_per_g")
+		said = &v
+		if !(v >= 0 && v <= 2) {
+			f.Problems.Add(at+"lye_g_per_g", "a gram of an acid takes between 0 and 2 g of NaOH, not %s", unit.Trim(v, 3))
+		}
 	}
-	u.Density = ifTyped(f, at+"density_g_per_ml", f.Number, u.Density)
-	u.Lye = ifTyped(f, at+"lye_g_per_g", f.Number, u.Lye)
+	u = u.Takes(said)
 	u.GramsPerTsp = ifTyped(f, at+"rate.grams_per_tsp", f.Number, k.spoon(u.Name))
 	if in := f.Get(at + "disperse.in"); in != "" {
 		u.Disperse = &additive.Dispersal{In: in, Spoons: ifTyped(f, at+"disperse.spoons", f.Number, usualSpoons(in))}
@@ -494,8 +559,9 @@ func readScent(f *Form, pl places, fm *recipe.Formula, k stores) {
 			continue
 		}
 		one, known := k.scent(f.Get(at + "name"))
-		if !known || ownScent(f, at) {
-			one = additive.Scent{Name: f.Get(at + "name"), Supplier: f.Get(at + "supplier"), Max: ifTyped(f, at+"max_percent", f.Number, 0), MaxOf: additive.MaxOf(f.Get(at + "max_of")),
+		if !known {
+			stillOf(f, at, "name", strings.EqualFold)
+			one = additive.Scent{Mark: material.Mark(f.Get(at + "mark")), Name: f.Get(at + "name"), Supplier: f.Get(at + "supplier"), Max: ifTyped(f, at+"max_percent", f.Number, 0), MaxOf: additive.MaxOf(f.Get(at + "max_of")),
 				Density: ifTyped(f, at+"density_g_per_ml", f.Number, additive.ScentDensity), Stated: additive.Behaviour(f.Get(at + "stated")), Observed: additive.Behaviour(f.Get(at + "observed"))}
 		}
 		pl.row("scent.parts", "scent.parts", i, len(s.Parts))
@@ -506,12 +572,6 @@ func readScent(f *Form, pl places, fm *recipe.Formula, k stores) {
 	}
 	s.Rate, s.Stage, s.OverMax = f.Number("scent.rate_percent_of_fats"), cmp.Or(additive.Stage(f.Get("scent.stage")), additive.Trace), f.Get("scent.over_maximum_because")
 	fm.Scent = &s
-}
-
-// ownScent reports whether figures were typed for a scent of a row, which then
-// count in place of those of the stores.
-func ownScent(f *Form, at string) bool {
-	return !blank(f, at, "supplier", "max_percent", "density_g_per_ml", "stated", "observed")
 }
 
 // alone is the part of a scent that stands alone, which needs no percentage.

@@ -18,6 +18,7 @@ import (
 	"ashshelf/soap/fat"
 	"ashshelf/soap/liquid"
 	"ashshelf/soap/lye"
+	"ashshelf/soap/material"
 	"ashshelf/soap/recipe"
 	"ashshelf/soap/unit"
 	"ashshelf/store"
@@ -125,6 +126,7 @@ type fatRow struct {
 	At        string // "fats[0]"
 	LookAlike string
 	Own       bool // its own figures are shown
+	Figures   bool // there are some
 }
 
 func fatRows(f *Form) []fatRow {
@@ -135,10 +137,19 @@ func fatRows(f *Form) []fatRow {
 		if err == nil {
 			row.LookAlike = fat.Names(one.Slug).LookAlike
 		}
-		row.Own = err != nil && f.Get(at+".fat") != "" || !blank(f, at+".", "sap_koh_mg_per_g", "density_g_per_ml", "acids", "label")
+		row.Figures = !blank(f, at+".", ownFat...)
+		row.Own = err != nil && f.Get(at+".fat") != "" || row.Figures
+		ownedBy(f, at, "fat", row.Figures)
 		out = append(out, row)
 	}
 	return out
+}
+
+// ownedBy notes what own figures of a row were typed for, where that is not noted yet.
+func ownedBy(f *Form, at, field string, figures bool) {
+	if figures && f.Get(at+".of") == "" {
+		f.Set(at+".of", f.Get(at+"."+field))
+	}
 }
 
 // liquidRow is a row of the liquids, with what the table says of it.
@@ -162,6 +173,8 @@ type useRow struct {
 	At                     string
 	SpoonText, DensityText string // what counts where nothing is typed
 	Own                    bool   // its rarer figures are shown
+	Figures                bool   // there are some
+	LyeText                string
 	Portion                bool
 	Form                   *Form
 	Choices                *recipeChoices
@@ -171,14 +184,18 @@ func useRows(f *Form, list string, least int, k stores, c *recipeChoices) []useR
 	var out []useRow
 	for _, at := range prefixes(f, list, least) {
 		name := f.Get(at + ".name")
-		row := useRow{At: at, SpoonText: "weigh it", DensityText: "1", Form: f, Choices: c, Portion: strings.HasPrefix(list, "portions"),
-			Own: !blank(f, at+".", "disperse.in", "behaviour") || f.Err(at+".rate.grams_per_tsp") != ""}
+		row := useRow{At: at, SpoonText: "weigh it", DensityText: "1", Form: f, Choices: c, Portion: strings.HasPrefix(list, "portions"), Figures: !blank(f, at+".", ownUse...), LyeText: "none"}
+		ownedBy(f, at, "name", row.Figures)
+		row.Own = row.Figures || !blank(f, at+".", "disperse.in") || f.Err(at+".rate.grams_per_tsp") != ""
+		if takes, _, ask := additive.Acid(name); takes > 0 {
+			row.LyeText = unit.Trim(takes, 4)
+		} else if ask {
+			row.LyeText, row.Own = "ask", true
+		}
 		if g := k.spoon(name); g > 0 {
 			row.SpoonText = unit.Trim(g, 2)
 		}
-		if known, ok := additive.Find(name); ok {
-			row.DensityText = unit.Trim(known.Density, 2)
-		}
+		row.DensityText = unit.Trim(densityOf(name), 2)
 		out = append(out, row)
 	}
 	return out
@@ -188,13 +205,16 @@ func useRows(f *Form, list string, least int, k stores, c *recipeChoices) []useR
 type partRow struct {
 	At    string
 	Known *additive.Scent // of the shop's stores; nil when its figures are typed here
+
+	Figures bool // some are typed
 }
 
 func partRows(f *Form, k stores) []partRow {
 	var out []partRow
 	for _, at := range prefixes(f, "scent.parts", 1) {
-		row := partRow{At: at}
-		if one, ok := k.scent(f.Get(at + ".name")); ok && !ownScent(f, at+".") {
+		row := partRow{At: at, Figures: !blank(f, at+".", ownScent...)}
+		ownedBy(f, at, "name", row.Figures)
+		if one, ok := k.scent(f.Get(at + ".name")); ok {
 			row.Known = &one
 		}
 		out = append(out, row)
@@ -229,6 +249,7 @@ type recipeChoices struct {
 	ScentStages, MaxOfs, Tones, Acts                      []Option
 	Kinds, Traces, Gels, Covers, Materials                []Option
 	Known                                                 []additive.Known
+	Marks                                                 []Option // where an own material comes from
 	Names                                                 []Option // of fats, with what each stands for
 	Likes                                                 []Option
 	Scents                                                []Option
@@ -240,7 +261,7 @@ func choicesOfRecipe(k stores) recipeChoices {
 	c := recipeChoices{Likes: []Option{{"", "nothing of the table"}}, Stages: append([]Option{{"", "when it usually does"}}, options(additive.Stages())...), Bases: options(additive.Bases()), Behaviours: options(additive.Behaviours()), Schools: options(recipe.Schools()),
 		Policies: []Option{{"", "recommended from the blend"}}, Known: additive.Reference(), Liquids: []Option{{"", "choose a liquid"}},
 		ScentStages: options(additive.ScentStages()), MaxOfs: options(additive.MaxOfs()), Tones: options(recipe.Tones()), Acts: open("choose a step", options(recipe.Acts())),
-		Kinds: open("not said", options(recipe.Kinds())), Traces: open("not said", options(recipe.Traces())), Gels: open("not said", options(recipe.Gels())), Covers: open("not said", options(recipe.Covers())), Materials: []Option{{"", "not said"}}}
+		Kinds: open("not said", options(recipe.Kinds())), Traces: open("not said", options(recipe.Traces())), Gels: open("not said", options(recipe.Gels())), Covers: open("not said", options(recipe.Covers())), Materials: []Option{{"", "not said"}}, Marks: options(material.Marks())}
 	for _, f := range fat.Reference() {
 		c.Likes = append(c.Likes, Option{f.Slug, f.Name})
 		c.Names = append(c.Names, Option{f.Name, strings.Join(fat.Names(f.Slug).Synonyms, ", ")})
@@ -407,6 +428,15 @@ func (s *Server) keepRecipe(w http.ResponseWriter, r *http.Request) {
 		}
 		seeOther(w, r, b.Path+"#"+url.PathEscape(list))
 		return
+	case "clear", "own":
+		b := benchOf(r, store.Recipes)
+		settleOwn(f, do, what)
+		if _, err := s.saveCopy(r, b, f); err != nil {
+			s.fail(w, r, err)
+			return
+		}
+		seeOther(w, r, b.Path+"#"+fieldID(what))
+		return
 	case "balance", "swap", "split":
 		s.reckon(w, r, f, k, do)
 		return
@@ -420,6 +450,21 @@ func (s *Server) keepRecipe(w http.ResponseWriter, r *http.Request) {
 	})
 	if ok {
 		s.showRecipe(w, r, status, o, body, k)
+	}
+}
+
+// settleOwn clears the own figures of a row, or says that they are of what it is
+// named now.
+func settleOwn(f *Form, do, row string) {
+	name := f.Get(row + ".name")
+	if name == "" {
+		name = f.Get(row + ".fat")
+	}
+	f.Set(row+".of", name)
+	if do == "clear" {
+		for _, field := range ownOfRow(row) {
+			f.Values.Del(row + "." + field)
+		}
 	}
 }
 

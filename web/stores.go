@@ -8,6 +8,7 @@ import (
 	"ashshelf/soap/additive"
 	"ashshelf/soap/caution"
 	"ashshelf/soap/lot"
+	"ashshelf/soap/material"
 	"ashshelf/soap/unit"
 	"ashshelf/store"
 )
@@ -79,6 +80,7 @@ type scentBench struct {
 	History    []shop.Scent
 	Behaviours []Option
 	MaxOfs     []Option
+	Marks      []Option
 	Dirty      bool
 }
 
@@ -99,6 +101,7 @@ func scentForm(b shop.ScentBody, sys unit.System) *Form {
 	f.Set("scent.stated", string(b.Scent.Stated))
 	f.Set("scent.observed", string(b.Scent.Observed))
 	f.Set("scent.tint", b.Scent.Tint)
+	f.Set("scent.mark", string(b.Scent.Mark))
 	f.Set("notes", b.Notes)
 	return f
 }
@@ -108,7 +111,7 @@ func readScentBody(f *Form) (shop.ScentBody, caution.Problems) {
 	b := shop.ScentBody{Notes: f.Get("notes"), Scent: additive.Scent{
 		Name: f.Get("name"), Supplier: f.Get("scent.supplier"), Max: ifTyped(f, "scent.max_percent", f.Number, 0), MaxOf: additive.MaxOf(f.Get("scent.max_of")),
 		Density: ifTyped(f, "scent.density_g_per_ml", f.Number, additive.ScentDensity), Tint: f.Get("scent.tint"),
-		Stated: additive.Behaviour(f.Get("scent.stated")), Observed: additive.Behaviour(f.Get("scent.observed")),
+		Mark: material.Mark(f.Get("scent.mark")), Stated: additive.Behaviour(f.Get("scent.stated")), Observed: additive.Behaviour(f.Get("scent.observed")),
 	}}
 	if problems := f.Problems; len(problems) > 0 {
 		return b, problems
@@ -142,7 +145,7 @@ func (s *Server) showScent(w http.ResponseWriter, r *http.Request, status int, o
 	if title == "" {
 		title = "A new scent"
 	}
-	s.show(w, r, status, "scent", title, "Stores", o.notice, scentBench{bench: o.bench, Form: o.form, History: o.history, Behaviours: behaviourOptions(), MaxOfs: options(additive.MaxOfs()), Dirty: o.dirty})
+	s.show(w, r, status, "scent", title, "Stores", o.notice, scentBench{bench: o.bench, Form: o.form, History: o.history, Behaviours: behaviourOptions(), MaxOfs: options(additive.MaxOfs()), Marks: options(material.Marks()), Dirty: o.dirty})
 }
 
 // behaviourOptions are the behaviours of what is known to be a scent.

@@ -58,6 +58,7 @@ func TestEveryRefusalSaysWhereAndWhatWouldWork(t *testing.T) {
 		{stock(`{"naoh_percent":50,"koh_percent":50}`), "lye_stock"},
 		{changed(t, `"liquid_temperature_c":20`, `"liquid_temperature_c":-40`), "between -30 and 100"},
 		{changed(t, `"pot_capacity_g":9000`, `"pot_capacity_g":3`), "larger pot"},
+		{changed(t, `{"name":"Sea salt","stage":"trace","density_g_per_ml":2.16,"rate":{"basis":"percent-of-fats","value":50}}`, `{"name":"Citric acid","stage":"liquid","rate":{"basis":"percent-of-batter","value":60}}`), "there is no such soap; use at most"},
 	} {
 		code, out, errs := run3(c.request)
 		assert.Equal(t, 2, code, "%s\n%s", c.says, errs)
@@ -94,17 +95,40 @@ func TestWhatIsOnlyACautionIsPlanned(t *testing.T) {
 	}
 }
 
+// 2 % of citric acid, by any of its names, takes 12.5 g of NaOH for a kilo of fats;
+// a file that says itself what it takes is believed.
+func TestAnAcidIsCountedUnlessTheFileSaysHowMuch(t *testing.T) {
+	lye := func(additive string) float64 {
+		code, out, errs := run3(changed(t, `{"name":"Sea salt","stage":"trace","density_g_per_ml":2.16,"rate":{"basis":"percent-of-fats","value":50}}`, additive))
+		require.Zero(t, code, errs)
+		var p struct {
+			NaOH     float64 `json:"naoh_g"`
+			Fats     float64 `json:"fats_g"`
+			Superfat float64 `json:"superfat_percent"`
+		}
+		require.NoError(t, json.Unmarshal([]byte(out), &p))
+		return p.NaOH / p.Fats * 1000
+	}
+	without := lye(`{"name":"Kaolin","stage":"fats","rate":{"basis":"percent-of-fats","value":2}}`)
+	for name, takes := range map[string]float64{"Citric acid": 12.49, "citric acid, monohydrate": 11.42, "Lemon juice": 0.69, "Placid blue": 0, "Sodium citrate": 0} {
+		assert.InDelta(t, takes, lye(`{"name":"`+name+`","stage":"liquid","rate":{"basis":"percent-of-fats","value":2}}`)-without, 0.01, name)
+	}
+	assert.InDelta(t, 10, lye(`{"name":"Citric acid","stage":"liquid","lye_g_per_g":0.5,"rate":{"basis":"percent-of-fats","value":2}}`)-without, 0.01)
+	assert.InDelta(t, 0, lye(`{"name":"Citric acid","stage":"liquid","lye_g_per_g":0,"rate":{"basis":"percent-of-fats","value":2}}`)-without, 0.01)
+	assert.InDelta(t, 0, lye(`{"name":"Citric acid","stage":"trace","behaviour":"behaves","rate":{"basis":"percent-of-fats","value":2}}`)-without, 0.01, "a scent of that name is none")
+}
+
 // A recipe with all that it can say is planned like any other, and soft soap of
 // potassium hydroxide draws from its own stock.
 func TestTheCommandTakesAllThatARecipeSays(t *testing.T) {
 	everything := changed(t, `"name":"Hedgerow bar",`, `"name":"Hedgerow bar","temperature":"room","full_liquid_percent_of_fats":38,
-	 "scent":{"rate_percent_of_fats":2,"parts":[{"name":"Lavender","percent":100,"max_percent":5}]},
+	 "scent":{"rate_percent_of_fats":2,"parts":[{"name":"Fig leaf","percent":100,"max_percent":5}]},
 	 "portions":[{"name":"blue","percent":60,"colorants":[{"name":"Mica","density_g_per_ml":2.8,"rate":{"basis":"tsp-per-lb-fats","value":1,"grams_per_tsp":1.7},"disperse":{"in":"olive-oil","spoons":2}}]},{"name":"plain","percent":40}],
 	 "design":[{"do":"pour","portion":"blue"},{"do":"pour","portion":"plain"},{"do":"swirl"}],
-	 "infusions":[{"fat":"olive-oil","herb":"Marigold"}],"process":{"kind":"cold","trace":"light"},"tags":["winter"],`)
+	 "infusions":[{"fat":"olive-oil","herb":"Nettle"}],"process":{"kind":"cold","trace":"light"},"tags":["winter"],`)
 	code, out, errs := run3(everything)
 	require.Zero(t, code, errs)
-	assert.Contains(t, out, `"Lavender"`)
+	assert.Contains(t, out, `"Fig leaf"`)
 	assert.Contains(t, out, `"Mica, blue"`)
 	soft := strings.Replace(changed(t, `"naoh_percent":100`, `"naoh_percent":0`), `"resolution_g":0`, `"resolution_g":0,"lye_stock":{"koh_percent":45,"temperature_c":5}`, 1)
 	code, out, errs = run3(soft)

@@ -78,6 +78,19 @@ func Acid(name string) (lye float64, known, ask bool) {
 	return best.takes * molarNaOH / molar * strength / 100, true, false
 }
 
+// Takes is the use with what a gram of it takes up: as said, 0 included, else by its
+// name. A scent takes none, whatever it is called.
+func (u Use) Takes(said *float64) Use {
+	u.Lye, u.Neutral = 0, false
+	switch {
+	case said != nil:
+		u.Lye, u.Neutral = *said, *said == 0
+	case !u.Scent && u.Behaviour == Unknown:
+		u.Lye, _, _ = Acid(u.Name)
+	}
+	return u
+}
+
 // strengthIn is the number before a percent sign.
 func strengthIn(words []string) (percent float64, ok bool) {
 	for i := 1; i < len(words); i++ {
