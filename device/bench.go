@@ -49,7 +49,7 @@ func (b *Bench) Find(k Kind, addr string) {
 	case addr == "":
 		b.place(k, "", nil)
 	default:
-		b.place(k, addr, &Line{Addr: addr})
+		b.place(k, addr, &Line{Addr: addr, Kind: k})
 	}
 }
 

@@ -33,6 +33,7 @@ type Reading struct {
 	At     time.Time // when it came in
 	Value  float64   // g of a scale, °C of a probe
 	Stable bool      // it stands still
+	Kind   Kind      // what its unit says it is of; empty where no unit was sent
 	Over   bool      // more than the device can carry; Value means nothing
 }
 
@@ -66,6 +67,21 @@ const kept = 6000
 
 // retry is how long a watch waits before it looks for a lost device again.
 const retry = time.Second
+
+// Stale is the age from which a reading is no longer what a device shows: a scale
+// says ten times a second what lies on it, and two seconds are a slop of oil.
+const Stale = 2 * time.Second
+
+// Fresh reports whether a reading was live at a moment.
+func (r Reading) Fresh(at time.Time) bool { return at.Sub(r.At) <= Stale }
+
+// Words says what a device of the kind is.
+func (k Kind) Words() string {
+	if k == Probe {
+		return "thermometer"
+	}
+	return "scale"
+}
 
 // Watch reads one source and shares what comes. Its methods may be called from
 // anywhere.

@@ -3,7 +3,9 @@ package device_test
 import (
 	"context"
 	"errors"
+	"fmt"
 	"log/slog"
+	"net"
 	"testing"
 	"time"
 
@@ -29,6 +31,56 @@ func FuzzALineOfADeviceIsReadOrRefused(f *testing.F) {
 		assert.InDelta(t, r.Value, again.Value, 0.051)
 		assert.Equal(t, [2]bool{r.Stable, r.Over}, [2]bool{again.Stable, again.Over})
 	})
+}
+
+// serveLines is a device on the network that says these lines to whoever comes.
+func serveLines(t *testing.T, lines ...string) (addr string) {
+	t.Helper()
+	l, err := net.Listen("tcp", "127.0.0.1:0")
+	require.NoError(t, err)
+	t.Cleanup(func() { l.Close() })
+	go func() {
+		for {
+			conn, err := l.Accept()
+			if err != nil {
+				return
+			}
+			for _, line := range lines {
+				fmt.Fprintln(conn, line)
+			}
+			conn.Close()
+		}
+	}()
+	return l.Addr().String()
+}
+
+// 38.4 °C on the scale's port became 38,400 mg of oil.
+func TestAThermometerIsNoScale(t *testing.T) {
+	probe, scale := device.Info{Kind: device.Probe, Name: "p", Step: 0.1, Most: 250}.String(), device.Info{Kind: device.Scale, Name: "s", Step: 0.1, Most: 9000}.String()
+	for name, c := range map[string]struct {
+		wants device.Kind
+		lines []string
+		says  string
+		got   int
+	}{
+		"a thermometer on the scale's port":      {device.Scale, []string{probe, "R 1 stable 38.4 C"}, "that is a thermometer; a scale is wanted", 0},
+		"a scale on the thermometer's port":      {device.Probe, []string{scale, "R 1 stable 38.4 g"}, "that is a scale; a thermometer is wanted", 0},
+		"a scale that sends degrees":             {device.Scale, []string{scale, "R 1 stable 38.4 C"}, "sends what a thermometer measures", 0},
+		"a scale that is one, until it hangs up": {device.Scale, []string{scale, "R 1 stable 38.4 g", "R 2 over"}, "hung up", 2},
+	} {
+		line := &device.Line{Addr: serveLines(t, c.lines...), Kind: c.wants}
+		n := 0
+		err := line.Read(t.Context(), func(device.Info) {}, func(device.Reading) { n++ })
+		assert.ErrorContains(t, err, c.says, name)
+		assert.Equal(t, c.got, n, name)
+	}
+}
+
+func TestAReadingIsLiveForTwoSeconds(t *testing.T) {
+	now := time.Now()
+	r := device.Reading{At: now}
+	assert.True(t, r.Fresh(now.Add(1900*time.Millisecond)))
+	assert.False(t, r.Fresh(now.Add(2100*time.Millisecond)))
 }
 
 func TestAGreetingSaysWhatADeviceIs(t *testing.T) {

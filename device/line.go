@@ -23,9 +23,11 @@ const (
 )
 
 // Line is a device on the network that speaks the line protocol at an address,
-// host:port. It serves one reader at a time.
+// host:port. It serves one reader at a time. What is of another kind than is wanted
+// is no device: degrees of a thermometer are not grams.
 type Line struct {
 	Addr string
+	Kind Kind // that is wanted; empty for any
 
 	mu   sync.Mutex
 	conn net.Conn
@@ -49,7 +51,7 @@ func (l *Line) Read(ctx context.Context, hello func(Info), reading func(Reading)
 
 	lines := bufio.NewScanner(conn)
 	lines.Buffer(make([]byte, longestLine), longestLine)
-	greeted := false
+	greeted, kind := false, Kind("")
 	for {
 		if err := conn.SetReadDeadline(time.Now().Add(silence)); err != nil {
 			return fmt.Errorf("%s: %w", l.Addr, err)
@@ -66,7 +68,10 @@ func (l *Line) Read(ctx context.Context, hello func(Info), reading func(Reading)
 			if err != nil {
 				return fmt.Errorf("%s: %w", l.Addr, err)
 			}
-			greeted = true
+			if l.Kind != "" && info.Kind != l.Kind {
+				return fmt.Errorf("%s: that is a %s; a %s is wanted there", l.Addr, info.Kind.Words(), l.Kind.Words())
+			}
+			greeted, kind = true, info.Kind
 			hello(info)
 			continue
 		}
@@ -74,6 +79,9 @@ func (l *Line) Read(ctx context.Context, hello func(Info), reading func(Reading)
 			continue // an answer to a command, or a word of a later version
 		}
 		r, err := ParseReading(text)
+		if err == nil && r.Kind != "" && r.Kind != kind {
+			err = fmt.Errorf("it calls itself a %s and sends what a %s measures", kind.Words(), r.Kind.Words())
+		}
 		if err != nil {
 			return fmt.Errorf("%s: %w", l.Addr, err)
 		}
@@ -166,6 +174,9 @@ func ParseReading(text string) (r Reading, err error) {
 	}
 	if len(words) != 5 || words[4] != "g" && words[4] != "C" {
 		return r, fmt.Errorf("the line %.40q has no value in g or C", text)
+	}
+	if r.Kind = Scale; words[4] == "C" {
+		r.Kind = Probe
 	}
 	r.Value, err = strconv.ParseFloat(words[3], 64)
 	if err != nil || !(r.Value > -1e6 && r.Value < 1e6) {

@@ -12,6 +12,7 @@ import (
 	"path/filepath"
 	"strings"
 	"sync"
+	"syscall"
 	"testing"
 	"time"
 
@@ -146,6 +147,16 @@ func (u *user) crash(moment ...time.Time) {
 	u.start(args...)
 }
 
+// freeze stops the program as it stands, or lets it go on.
+func (u *user) freeze(on bool) {
+	u.t.Helper()
+	signal := syscall.SIGCONT
+	if on {
+		signal = syscall.SIGSTOP
+	}
+	require.NoError(u.t, u.cmd.Process.Signal(signal))
+}
+
 type step = chromedp.Action[chromedp.Void]
 
 func (u *user) do(what string, steps ...step) {
@@ -184,10 +195,18 @@ func (u *user) press(text string) {
 	sel := fmt.Sprintf(`//main//*[self::button or self::a][contains(normalize-space(.), %q) and not(ancestor::details[not(@open)])]`, text)
 	ctx, cancel := context.WithTimeout(u.tab, 20*time.Second)
 	defer cancel()
+	u.rested()
 	if _, err := chromedp.Run(ctx, chromedp.WaitEvent(page.LoadEventFired, nil, chromedp.Click(sel))); err != nil {
 		u.picture()
 		require.NoError(u.t, err, "press "+text)
 	}
+}
+
+// rested lets the second go by within which two presses of make day are one: a test is
+// faster than a hand.
+func (u *user) rested() {
+	u.t.Helper()
+	u.do("rest", chromedp.Evaluate[chromedp.Void](`sessionStorage.removeItem("pressed")`))
 }
 
 // typeIn replaces what is in a field.

@@ -156,6 +156,7 @@ func TestALotIsMadeOffTheScaleThroughSlipsAPulledPlugAndAPowerCut(t *testing.T) 
 				u.fill("grams", fmt.Sprint(at.Target))
 				time.Sleep(700 * time.Millisecond)
 				u.kill()
+				u.rested()
 				u.do("press", chromedp.Click(`.now button[data-key="PageDown"]`))
 				u.reads("#outbox", "Not yet saved")
 				u.crash()
@@ -208,6 +209,7 @@ func TestALotIsMadeOffTheScaleThroughSlipsAPulledPlugAndAPowerCut(t *testing.T) 
 func (u *user) keys(what, keys string) {
 	u.t.Helper()
 	before := eval[string](u, `window.beforeKeys = "same"; document.querySelector("input[name=key]").value`)
+	u.rested()
 	u.do(what, chromedp.KeyEvent(keys))
 	for range 80 {
 		if got := eval[string](u, `document.readyState === "complete" && document.querySelector("input[name=key]")?.value || ""`); got != "" && got != before {

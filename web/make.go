@@ -49,7 +49,8 @@ type makePage struct {
 	Traces   []Option
 	Seens    []Option // how a scent can behave
 	Ontos    []Option
-	AllIn    bool // all is weighed
+	AllIn    bool       // all is weighed
+	Open     []run.Step // what should have gone in before the current step and has not
 }
 
 type runStage struct {
@@ -210,6 +211,9 @@ func (s *Server) benchOfLot(r *http.Request, l *lot.Lot, posted string, f *Form)
 		if !one.Done && len(p.Then) < 2 {
 			p.Then = append(p.Then, one)
 		}
+	}
+	if !p.Now.Done {
+		p.Open = run.Forgotten(steps, state, p.Now.Step)
 	}
 	pegs := make([]draw.Peg, len(list))
 	for i, one := range list {
@@ -456,6 +460,7 @@ type live struct {
 	Fill      draw.Fill
 	Decimals  int
 	Back      bool // it shows less than nothing: something was taken out
+	Stale     bool // the device has said nothing new for too long: it is not what lies there now
 }
 
 // Stream is where its readings are streamed from.
@@ -494,7 +499,8 @@ func (s *Server) liveOf(r *http.Request, l *lot.Lot, step run.Step) *live {
 }
 
 func (s *Server) liveIs(l *lot.Lot, step run.Step, kind device.Kind, d device.State) *live {
-	v := &live{Kind: kind, Lot: l.OID, Step: step.Key, On: d.On, Why: d.Err, Simulated: s.bench.Simulated(kind), Stable: d.Reading.Stable, Over: d.Reading.Over, Value: d.Reading.Value, Number: d.Reading.Number, Decimals: unit.Decimals(d.Info.Step)}
+	v := &live{Kind: kind, Lot: l.OID, Step: step.Key, On: d.On, Why: d.Err, Simulated: s.bench.Simulated(kind), Stable: d.Reading.Stable, Over: d.Reading.Over, Value: d.Reading.Value, Number: d.Reading.Number, Decimals: unit.Decimals(d.Info.Step),
+		Stale: d.On && !d.Reading.Fresh(time.Now())}
 	if kind == device.Scale {
 		i := step.Item
 		v.Total = l.Actual()[i.Key] + v.Value
@@ -528,6 +534,8 @@ func (s *Server) offScale(f *Form, field string) {
 	switch now := state.Reading; {
 	case !state.On:
 		f.Problems.Add(field, "the scale cannot be read: %s", state.Err)
+	case !now.Fresh(time.Now()):
+		f.Problems.Add(field, "the scale has said nothing new for some seconds: look whether it is well, and press again")
 	case now.Over:
 		f.Problems.Add(field, "it is more than the scale can carry")
 	case !now.Stable:
@@ -578,7 +586,7 @@ func (s *Server) actOnLot(w http.ResponseWriter, r *http.Request) {
 			if onBench && name != "giveup" && name != "paper" || troubled && f.Get("back") == "make" {
 				to = "/make/" + oid + afterStep(name, f)
 			}
-			seeOther(w, r, to)
+			recorded(w, r, to)
 			return
 		}
 	}
@@ -600,6 +608,28 @@ func (s *Server) actOnLot(w http.ResponseWriter, r *http.Request) {
 		show = s.showMake
 	}
 	show(w, r, status, name, f, notice)
+}
+
+// Headers between the outbox of the bench and the server: an entry that is sent in
+// the background is asked for by its key and answered by it, so that nothing else,
+// such as the page of a redirect, is ever taken for a record. Held is how many
+// milliseconds an entry waited between its press and its sending.
+const (
+	outboxHeader   = "Ashshelf-Outbox"
+	recordedHeader = "Ashshelf-Recorded"
+	nextHeader     = "Ashshelf-Next"
+	heldHeader     = "Ashshelf-Held"
+)
+
+// recorded answers an act that is on record: where the work goes on.
+func recorded(w http.ResponseWriter, r *http.Request, to string) {
+	if r.Header.Get(outboxHeader) == "" {
+		seeOther(w, r, to)
+		return
+	}
+	w.Header().Set(recordedHeader, r.PostFormValue("key"))
+	w.Header().Set(nextHeader, to)
+	w.WriteHeader(http.StatusNoContent)
 }
 
 // afterStep is where the bench goes on after an act.

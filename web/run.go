@@ -5,6 +5,7 @@ import (
 	"context"
 	"fmt"
 	"net/http"
+	"strconv"
 	"strings"
 	"time"
 
@@ -24,7 +25,7 @@ func (s *Server) benchAct(r *http.Request, oid, name string, f *Form) (do func()
 	ctx, a := r.Context(), act(r)
 	switch name {
 	case "weigh", "back":
-		w := s.readWeighed(f, name == "back")
+		w := s.readWeighed(r, f, name == "back")
 		return func() error {
 			err := s.shop.Weigh(ctx, a, oid, w)
 			if err == nil && w.How == lot.ByDevice {
@@ -33,11 +34,11 @@ func (s *Server) benchAct(r *http.Request, oid, name string, f *Form) (do func()
 			return err
 		}, true
 	case "tick":
-		k := s.readTicked(f)
+		k := s.readTicked(r, f)
 		return func() error { return s.shop.Tick(ctx, a, oid, k) }, true
 	case "temp":
 		of := f.Get("of")
-		c, how := s.temperature(f, of+"_c")
+		c, how := s.temperature(r, f, of+"_c")
 		if c == nil {
 			f.Problems.Add(of+"_c", "type what the thermometer reads")
 			return nil, true
@@ -73,23 +74,25 @@ func (s *Server) benchAct(r *http.Request, oid, name string, f *Form) (do func()
 
 // readWeighed reads a weight: what was typed, or the reading that the page
 // showed, which must have stood still.
-func (s *Server) readWeighed(f *Form, back bool) shop.Weighed {
+func (s *Server) readWeighed(r *http.Request, f *Form, back bool) shop.Weighed {
 	w := shop.Weighed{Item: f.Get("item"), Back: back, How: lot.Typed, Sure: f.Get("sure") == "on", Corrects: entry(f, "corrects"), Reason: f.Get("reason"), From: f.Get("from")}
 	if reading := entry(f, "reading"); f.Get("grams") == "" && reading > 0 {
-		r, ok := s.reading(device.Scale, reading)
+		seen, ok := s.reading(device.Scale, reading)
 		switch {
+		case ok && !wasLive(r, seen):
+			f.Problems.Add("grams", "that is what the scale showed some time ago, not what lies on it now; look at it and write it down again")
 		case !ok:
 			f.Problems.Add("grams", "that reading of the scale is no longer known; look at the scale and write it down again, or type it")
-		case r.Over:
+		case seen.Over:
 			f.Problems.Add("grams", "there is more on the scale than it can carry")
-		case !r.Stable:
+		case !seen.Stable:
 			f.Problems.Add("grams", "the scale was still moving; wait until it stands still")
-		case r.Value == 0:
+		case seen.Value == 0:
 			f.Problems.Add("grams", "the scale shows nothing; pour first")
 		}
-		w.Grams, w.How, w.Reading = r.Value, lot.ByDevice, reading
-		if r.Value < 0 {
-			w.Grams, w.Back = -r.Value, true
+		w.Grams, w.How, w.Reading = seen.Value, lot.ByDevice, reading
+		if seen.Value < 0 {
+			w.Grams, w.Back = -seen.Value, true
 		}
 	} else {
 		w.Grams = f.Mass("grams")
@@ -99,6 +102,25 @@ func (s *Server) readWeighed(f *Form, back bool) shop.Weighed {
 		w.New = &lot.Bought{Supplier: f.Get("supplier"), Code: f.Get("code"), Received: f.Get("received"), Purity: ifTyped(f, "purity", f.Number, 0), SAP: ifTyped(f, "sap", f.Number, 0)}
 	}
 	return w
+}
+
+// onItsWay is how long a press may take to arrive, besides what the outbox says that
+// it held it back.
+const onItsWay = 3 * time.Second
+
+// wasLive reports whether a reading was what the device showed when its button was
+// pressed.
+func wasLive(r *http.Request, seen device.Reading) bool {
+	held := 0
+	if text := r.Header.Get(heldHeader); text != "" {
+		ms, err := strconv.Atoi(text)
+		if err != nil || ms < 0 {
+			return false
+		}
+		held = ms
+	}
+	pressed := time.Now().Add(-time.Duration(held) * time.Millisecond)
+	return seen.Fresh(pressed.Add(-onItsWay))
 }
 
 // reading finds what a device showed.
@@ -121,26 +143,31 @@ func (s *Server) tare(ctx context.Context) {
 
 // temperature reads a temperature: what was typed, or else what the probe showed
 // when its button was pressed; nil when neither is there.
-func (s *Server) temperature(f *Form, field string) (*float64, lot.How) {
+func (s *Server) temperature(r *http.Request, f *Form, field string) (*float64, lot.How) {
 	if f.Get(field) != "" {
 		v := f.Temperature(field)
 		return &v, lot.Typed
 	}
 	if number := entry(f, "reading"); number > 0 && f.Get("probe") == field {
-		if r, ok := s.reading(device.Probe, number); ok && !r.Over {
-			return &r.Value, lot.ByDevice
+		seen, ok := s.reading(device.Probe, number)
+		switch {
+		case ok && !wasLive(r, seen):
+			f.Problems.Add(field, "that is what the probe showed some time ago; look at it and write it down again, or type it")
+			return nil, lot.Typed
+		case ok && !seen.Over:
+			return &seen.Value, lot.ByDevice
 		}
 		f.Problems.Add(field, "that reading of the probe is no longer known; read it again, or type it")
 	}
 	return nil, lot.Typed
 }
 
-func (s *Server) readTicked(f *Form) shop.Ticked {
+func (s *Server) readTicked(r *http.Request, f *Form) shop.Ticked {
 	k := shop.Ticked{Step: f.Get("step"), Undo: f.Get("undo") == "on", Note: f.Get("note"), Trace: f.Get("trace"), Minutes: ifTyped(f, "minutes", f.Number, 0), Onto: f.Get("onto"), Behaviour: additive.Behaviour(f.Get("behaviour")), Remember: f.Get("remember") == "on"}
 	k.CheckG, k.ReadsG = ifTyped(f, "check_g", f.Mass, 0), ifTyped(f, "reads_g", f.Mass, 0)
-	k.LiquidC, k.How = s.temperature(f, "liquid_c")
-	k.LyeC, _ = s.temperature(f, "lye_c")
-	k.FatsC, _ = s.temperature(f, "fats_c")
+	k.LiquidC, k.How = s.temperature(r, f, "liquid_c")
+	k.LyeC, _ = s.temperature(r, f, "lye_c")
+	k.FatsC, _ = s.temperature(r, f, "fats_c")
 	return k
 }
 
@@ -239,7 +266,7 @@ func (s *Server) readPaper(r *http.Request, f *Form) shop.Paper {
 // How the stream of a device is paced.
 const (
 	streamPace  = 150 * time.Millisecond // between two pictures
-	streamBeat  = 10 * time.Second       // a sign of life when nothing changes
+	streamBeat  = time.Second            // a sign of life when nothing changes, which also says that it is stale
 	streamWrite = 5 * time.Second        // that one picture may take to send
 )
 

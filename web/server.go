@@ -379,11 +379,13 @@ func toItsPage(w http.ResponseWriter, r *http.Request) {
 func (s *Server) somebody(next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		if sessionOf(r).Who.ID == 0 {
-			back := "/"
-			if r.Method == http.MethodGet {
-				back = r.URL.RequestURI()
+			if r.Method != http.MethodGet && r.Method != http.MethodHead {
+				// Not a redirect: whoever sends in the background would take the
+				// page that it leads to for an answer.
+				s.show(w, r, http.StatusUnauthorized, "who", "Who is at the bench?", "", nobody, r.URL.Path)
+				return
 			}
-			http.Redirect(w, r, "/who?next="+url.QueryEscape(back), http.StatusSeeOther)
+			http.Redirect(w, r, "/who?next="+url.QueryEscape(r.URL.RequestURI()), http.StatusSeeOther)
 			return
 		}
 		next.ServeHTTP(w, r)
@@ -500,8 +502,7 @@ func (s *Server) refused(w http.ResponseWriter, r *http.Request, err error, f *F
 	case errors.As(err, &not):
 		return http.StatusConflict, warn(capital(not.Why)+".", "Nothing was recorded."), true
 	case errors.Is(err, shop.ErrNobody):
-		http.Redirect(w, r, "/who", http.StatusSeeOther)
-		return 0, nil, false
+		return http.StatusUnauthorized, nobody, true
 	}
 	s.fail(w, r, err)
 	return 0, nil, false
@@ -545,3 +546,6 @@ func (s *Server) form(w http.ResponseWriter, r *http.Request) (*Form, bool) {
 func seeOther(w http.ResponseWriter, r *http.Request, to string) {
 	http.Redirect(w, r, to, http.StatusSeeOther)
 }
+
+// nobody says that nothing was recorded because nobody is named.
+var nobody = &caution.Caution{Code: "web.nobody", Level: caution.Warn, Reason: "Nothing was recorded: choose who is at the bench first.", Remedy: "What waits on the bench is sent then."}

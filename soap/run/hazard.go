@@ -106,6 +106,13 @@ func StopsStep(o Order, s State, step Step, c Conditions) *caution.Caution {
 			return ask("not-combined", "The lye has not met the fats yet.", "Tick that step first, or say why not.")
 		}
 	}
+	if open := Forgotten(Steps(o), s, step); len(open) > 0 {
+		var titles []string
+		for _, one := range open {
+			titles = append(titles, one.Title)
+		}
+		return ask("forgotten", "Not in yet: "+strings.Join(titles, ", ")+".", "It goes in before the batter is split or poured. Stir it in first, or say why it is left out.")
+	}
 	if (step.Kind == Do || step.Kind == Scent) && step.Item.Key != "" && !s.closed(step.Item) {
 		return ask("not-weighed", step.Item.Name+" is not weighed.", "Weigh it first, or say why not.")
 	}
@@ -199,6 +206,24 @@ func (o Order) atSpeed(items sheetOf) []plan.Item {
 	for _, i := range items.hand {
 		if o.stageOf(i.Key) != additive.Top {
 			out = append(out, i)
+		}
+	}
+	return out
+}
+
+// Forgotten are the steps at which a scent or an additive goes into the batter, that
+// come before a step which splits or pours it, and are not done.
+func Forgotten(steps []Step, s State, at Step) []Step {
+	if at.Kind != Fill && at.Kind != Pour && !strings.HasPrefix(at.Key, portionPrefix) && !strings.HasPrefix(at.Key, designPrefix) {
+		return nil
+	}
+	var out []Step
+	for _, step := range steps {
+		if step.Key == at.Key {
+			break
+		}
+		if goesIn := step.Kind == Scent || step.Kind == Do && step.Item.Key != ""; goesIn && step.Stage == Together && step.Must && !s.Done[step.Key] {
+			out = append(out, step)
 		}
 	}
 	return out

@@ -84,6 +84,8 @@ const (
 	TraceKey   = "batter:trace"
 	PourKey    = "pour"
 	milkPrefix = "milk:"
+
+	portionPrefix, designPrefix = "portion:", "design:"
 )
 
 // WeighKey is the step that weighs an item.
@@ -303,7 +305,7 @@ func (o Order) batter(s *sheetOf, add func(Step)) {
 		if p.Scraps {
 			text += " The scraps go into this one."
 		}
-		add(Step{Key: "portion:" + p.Name, Stage: Together, Kind: Do, Title: p.Title(), Text: strings.TrimSpace(text), Must: true})
+		add(Step{Key: portionPrefix + p.Name, Stage: Together, Kind: Do, Title: p.Title(), Text: strings.TrimSpace(text), Must: true})
 	}
 }
 
@@ -311,7 +313,7 @@ func (o Order) batter(s *sheetOf, add func(Step)) {
 func (o Order) design(add func(Step)) {
 	steps := o.Formula.DesignSteps()
 	for i, d := range steps {
-		add(Step{Key: fmt.Sprintf("design:%d", i), Stage: IntoMold, Kind: Do, Title: capital(d.Words()), Must: true})
+		add(Step{Key: fmt.Sprintf("%s%d", designPrefix, i), Stage: IntoMold, Kind: Do, Title: capital(d.Words()), Must: true})
 	}
 	if len(steps) > 0 {
 		return

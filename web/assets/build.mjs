@@ -23,11 +23,13 @@ copyFileSync(
   "node_modules/@fontsource-variable/atkinson-hyperlegible-next/files/atkinson-hyperlegible-next-latin-wght-normal.woff2",
   `${dist}/atkinson-next.woff2`,
 );
-// The map of the minified file does not ship, so its pointer goes too.
-for (const name of ["htmx.min.js", "ext/hx-sse.min.js"]) {
-  const text = readFileSync(`node_modules/htmx.org/dist/${name}`, "utf8");
-  writeFileSync(`${dist}/${name.split("/").pop()}`, text.replace(/\n?\/\/# sourceMappingURL=.*\s*$/, "\n"));
-}
+// One bundle in a fixed order: an extension must be there before htmx looks at the
+// page, which it does as soon as it can. Maps of minified files do not ship, so their
+// pointers go too.
+const scripts = ["htmx.min.js", "ext/hx-sse.min.js"].map((name) =>
+  readFileSync(`node_modules/htmx.org/dist/${name}`, "utf8").replace(/\n?\/\/# sourceMappingURL=.*\s*$/, ""),
+);
+writeFileSync(`${dist}/htmx.min.js`, scripts.join(";\n") + "\n");
 for (const [pkg, file] of [
   ["htmx.org", "htmx"],
   ["@fontsource/young-serif", "young-serif"],

@@ -26,6 +26,24 @@ document.addEventListener("htmx:after:swap", () => fill(document));
 const wrong = document.querySelector(".field:has(.err:not(:empty)) :is(input, select, textarea)");
 if (wrong && document.body.dataset.status === "refused") wrong.focus();
 
+// On make day two presses within a second are one, also when the first has brought
+// another page under the finger, the pedal or the Enter key.
+const once = 1000;
+document.addEventListener(
+  "click",
+  (event) => {
+    if (!event.target.closest?.("#run :is(.btn-hand, [data-key])")) return;
+    const now = Date.now();
+    if (now - Number(sessionStorage.getItem("pressed") ?? 0) < once) {
+      event.preventDefault();
+      event.stopImmediatePropagation();
+      return;
+    }
+    sessionStorage.setItem("pressed", String(now));
+  },
+  { capture: true },
+);
+
 // A button or link marked data-key is pressed by that key. While somebody is
 // typing only the keys of a foot pedal do, which type nothing.
 const pedal = ["PageDown", "PageUp"];

@@ -22,12 +22,18 @@ const box = {
   },
 };
 
+// Whether an entry is on record is said by its key, in a header: the page of a
+// redirect, or of somebody else's server, says nothing.
 const send = (entry) =>
   fetch(entry.url, {
     method: "POST",
     body: new URLSearchParams(entry.body),
+    headers: { "Ashshelf-Outbox": "1", "Ashshelf-Held": String(Math.max(0, Date.now() - entry.pressed)) },
+    redirect: "manual",
     signal: AbortSignal.timeout(10000),
   });
+
+const recorded = (answer, entry) => answer.headers.get("Ashshelf-Recorded") === entry.key;
 
 const labelOf = (form, body) => {
   const shown = form.querySelector("#figure")?.textContent;
@@ -36,17 +42,37 @@ const labelOf = (form, body) => {
   return [what, typed].filter(Boolean).join(", ");
 };
 
+// Entries of a run whose earlier entry was refused wait for it: they were made on top
+// of something that is not on record.
+const stuckRuns = () => new Set(box.list.filter((e) => e.refused).map((e) => e.run));
+let nobody = false; // the server asks who is working
+
+const stateOf = (entry, stuck) => {
+  if (entry.refused) return ["Not taken: ", `. ${entry.refused} `];
+  if (nobody) return ["Not yet saved: ", ". It waits until somebody says who is at the bench. "];
+  if (stuck.has(entry.run)) return ["Waiting: ", ". It goes when what stands above it is seen to. "];
+  return ["Not yet saved: ", ". It is kept here and goes when the connection is back. "];
+};
+
 const showOutbox = () => {
   const place = document.getElementById("outbox");
   if (!place) return;
   const entries = box.list;
+  const stuck = stuckRuns();
   place.hidden = entries.length === 0;
   place.replaceChildren(
     ...entries.map((entry) => {
       const line = document.createElement("p");
       const strong = document.createElement("b");
-      strong.textContent = entry.refused ? "Not taken: " : "Not yet saved: ";
-      line.append(strong, entry.label, entry.refused ? `. ${entry.refused} ` : ". It is kept here and goes when the connection is back. ");
+      const [state, more] = stateOf(entry, stuck);
+      strong.textContent = state;
+      line.append(strong, entry.label, more);
+      if (nobody && !entry.refused) {
+        const who = document.createElement("a");
+        who.href = `/who?next=${encodeURIComponent(location.pathname + location.search)}`;
+        who.textContent = "Choose who works.";
+        line.append(who);
+      }
       if (entry.refused) {
         const drop = document.createElement("button");
         drop.type = "button";
@@ -55,6 +81,7 @@ const showOutbox = () => {
         drop.addEventListener("click", () => {
           box.drop(entry.key);
           showOutbox();
+          emptyOutbox();
         });
         line.append(drop);
       }
@@ -75,14 +102,16 @@ const emptyOutbox = async () => {
   if (emptying) return;
   emptying = true;
   let sent = false;
-  for (const entry of box.list.filter((e) => !e.refused)) {
+  for (const entry of box.list) {
+    if (stuckRuns().has(entry.run)) continue;
     try {
       const answer = await send(entry);
-      if (answer.status >= 500) break;
-      if (answer.ok) {
+      nobody = answer.status === 401;
+      if (recorded(answer, entry)) {
         box.drop(entry.key);
         sent = true;
-      } else box.add({ ...entry, refused: await refusal(answer) });
+      } else if (answer.status >= 400 && answer.status < 500 && !nobody) box.add({ ...entry, refused: await refusal(answer) });
+      else break; // not answered by its key: it stays
     } catch {
       break;
     }
@@ -100,14 +129,8 @@ document.addEventListener("submit", async (event) => {
   if (busy) return; // a second press of the same button
   busy = true;
   const body = new FormData(form, event.submitter);
-  const entry = { key: body.get("key"), url: form.action, body: [...body.entries()], label: labelOf(form, body), run };
-  try {
-    const answer = await send(entry);
-    if (answer.ok) {
-      box.drop(entry.key);
-      location.assign(answer.url);
-    } else form.submit(); // nothing was recorded: let the page show why
-  } catch {
+  const entry = { key: body.get("key"), url: form.action, body: [...body.entries()], label: labelOf(form, body), run, pressed: Date.now() };
+  const keep = () => {
     box.add(entry);
     busy = false;
     showOutbox();
@@ -115,11 +138,21 @@ document.addEventListener("submit", async (event) => {
     // What is sent next from this page is another entry, with a key of its own.
     const fresh = [...crypto.getRandomValues(new Uint8Array(16))].map((b) => b.toString(16).padStart(2, "0")).join("");
     for (const input of document.querySelectorAll("input[name=key]")) input.value = fresh;
+  };
+  if (box.list.some((e) => e.run === run)) return keep(); // in its turn
+  try {
+    const answer = await send(entry);
+    nobody = answer.status === 401;
+    if (recorded(answer, entry)) location.assign(answer.headers.get("Ashshelf-Next"));
+    else if (answer.status >= 400 && answer.status < 500 && !nobody) form.submit(); // nothing was recorded: let the page show why
+    else keep();
+  } catch {
+    keep();
   }
 });
 showOutbox();
 if (box.list.length) emptyOutbox();
-setInterval(() => box.list.some((e) => !e.refused) && emptyOutbox(), 3000);
+setInterval(() => box.list.some((e) => !stuckRuns().has(e.run)) && emptyOutbox(), 3000);
 addEventListener("online", emptyOutbox);
 
 // --- Timers, kept in this browser until they are stopped.
@@ -202,9 +235,28 @@ document.addEventListener("click", (event) => {
   tick();
 });
 
+// --- What a device shows is live or it is not shown as such. When nothing new came
+// for two seconds the figure is greyed and its reading is not sent.
+
+const staleAfter = 2000;
+const live = document.getElementById("live");
+let heard = performance.now();
+if (live) new MutationObserver((changes) => changes.some((c) => c.type === "childList") && (heard = performance.now())).observe(live, { childList: true, subtree: true });
+const age = () => {
+  if (!live) return;
+  const stale = performance.now() - heard > staleAfter;
+  live.classList.toggle("is-stale", stale);
+  const word = live.querySelector(".stale-word");
+  if (word) word.hidden = !stale;
+  for (const input of live.querySelectorAll("input[name=reading]")) input.disabled = stale;
+};
+
 // A hidden window's own timers are slowed down; those of a worker are not.
 const beat = new Worker(new URL("./beat.js", import.meta.url), { type: "module" });
-beat.addEventListener("message", tick);
+beat.addEventListener("message", () => {
+  tick();
+  age();
+});
 tick();
 
 // --- The screen stays awake while a run is open.
