@@ -84,7 +84,7 @@ func TestThePedalPassesNoMistakeAndCountsOnce(t *testing.T) {
 	time.Sleep(900 * time.Millisecond)
 	assert.Equal(t, second, u.bench().Step, "a second press within a second is none")
 
-	at := u.toScale("fat:")
+	at := u.toScale("fat:olive")
 	u.fill("grams", fmt.Sprintf("%.1f g", at.Target+88))
 	u.press("Write it down")
 	u.reads("main", "over the mark")
