@@ -565,7 +565,17 @@ func (s *Shop) weigh(c *change, l *lot.Lot, grams float64, corrects int64, reaso
 	if corrects != 0 && strings.TrimSpace(reason) == "" {
 		return caution.Problems{{Path: "reason", Text: "write why the weight is corrected; both stay on record"}}
 	}
-	if before > 0 && (grams > before*1.03 || grams < before*0.6) {
+	of, first := "the sample bar weighed %s g before", before == 0 && corrects == 0
+	if cut := l.Cut; first && cut != nil && cut.BarG > 0 {
+		before, of = cut.BarG, "a typical bar weighed %s g at the cut"
+	}
+	if oz, likely := run.Slip(before, grams); likely {
+		return caution.Problems{{Path: "sample", Text: fmt.Sprintf(of+"; %s g cannot be. Did you read ounces? %s oz would be %s g: type the unit with it.", unit.Trim(before, 1), unit.Trim(grams, 2), unit.Trim(grams, 2), unit.Trim(oz, 1))}}
+	}
+	if first && before > 0 && (grams > before*1.25 || grams < before*0.5) {
+		return caution.Problems{{Path: "sample", Text: fmt.Sprintf(of+"; %s g cannot be one of them. Check the bar, the scale and the unit.", unit.Trim(before, 1), unit.Trim(grams, 1))}}
+	}
+	if !first && before > 0 && (grams > before*1.03 || grams < before*0.6) {
 		return caution.Problems{{Path: "sample", Text: fmt.Sprintf("the sample bar weighed %s g before; %s g cannot be the same bar. Check the bar, the scale and the unit.", unit.Trim(before, 1), unit.Trim(grams, 1))}}
 	}
 	entry, err := c.correction("sample", corrects, strings.TrimSpace(reason))

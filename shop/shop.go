@@ -38,6 +38,8 @@ type Shop struct {
 	dir string
 	now func() time.Time
 
+	moved bool // it was walked with a clock of its own, now or earlier
+
 	curves curves
 	memory memory
 }
@@ -48,8 +50,40 @@ func Open(ctx context.Context, dir string, now func() time.Time) (*Shop, error) 
 	if err != nil {
 		return nil, err
 	}
-	return &Shop{db: db, dir: dir, now: now}, nil
+	s := &Shop{db: db, dir: dir, now: now}
+	err = db.Read(ctx, func(tx *store.Tx) (err error) {
+		s.moved, err = tx.MovedClock()
+		return err
+	})
+	if err != nil {
+		return nil, errors.Join(err, db.Close())
+	}
+	return s, nil
 }
+
+// ErrRealRecords says that a clock is moved only where no real records are.
+var ErrRealRecords = errors.New("the folder holds the records of a real shop: its clock is not moved, because what is recorded then would be false for ever")
+
+// MayMoveClock reports whether the clock of a data folder may be moved: there is no
+// shop yet, it is a demo, or its clock was moved before. insist overrides.
+func MayMoveClock(ctx context.Context, dir string, insist bool) error {
+	p, err := store.Peek(ctx, dir)
+	if err != nil || insist || !p.Founded || p.Demo || p.Moved {
+		return err
+	}
+	return ErrRealRecords
+}
+
+// MoveClock notes that the shop is walked from a moment of its own on, which every
+// page says from then on. machine is the real time.
+func (s *Shop) MoveClock(ctx context.Context, moment, machine time.Time) error {
+	s.moved = true
+	return s.db.Write(ctx, func(tx *store.Tx) error { return tx.AddMovedClock(moment, machine) })
+}
+
+// Moved reports whether the shop was ever walked with a moved clock: none of it is a
+// real record then.
+func (s *Shop) Moved() bool { return s.moved }
 
 // Unsynced runs do without waiting for the disk after each record. It is for
 // made-up shops only.

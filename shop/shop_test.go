@@ -792,9 +792,11 @@ func TestSlipsAtTheRackAreRefusedInWords(t *testing.T) {
 		return b.WeighSample(ctx, b.on(oid), oid, g, corrects, why)
 	}
 	problem(t, sample(0, 0, ""), "sample")
+	assert.Contains(t, problem(t, sample(4.1, 0, ""), "sample"), "4.1 oz would be 116.2 g", "the first weight is held to the cut")
+	assert.Contains(t, problem(t, sample(30, 0, ""), "sample"), "at the cut")
 	require.NoError(t, sample(118, 0, ""))
 	b.now = b.now.AddDate(0, 0, 7)
-	assert.Contains(t, problem(t, sample(4.1, 0, ""), "sample"), "cannot be the same bar", "ounces, or another bar")
+	assert.Contains(t, problem(t, sample(4.1, 0, ""), "sample"), "Did you read ounces", "ounces, or another bar")
 	assert.Contains(t, problem(t, sample(125, 0, ""), "sample"), "cannot be the same bar", "a bar does not gain")
 	require.NoError(t, sample(101, 0, ""))
 	l, err := b.Lot(ctx, oid)

@@ -68,6 +68,17 @@ func (t *Tx) AddShop(entry int64, s Shop) error {
 		entry, s.Name, s.Zone, s.Units, s.Currency, s.Emergency, s.ScaleStep, s.FineStep, s.FineMax, s.FillRule, s.PotLoss, s.RiskyLoad, s.RoomC, s.ScaleAt, s.ProbeAt, s.DaysOff, s.Demo)
 }
 
+// AddMovedClock writes that the shop is walked with a clock of its own.
+func (t *Tx) AddMovedClock(moment, machine time.Time) error {
+	return t.exec("add moved clock", `INSERT INTO moved_clock (moment, machine) VALUES (?,?)`, moment.UnixMilli(), machine.UnixMilli())
+}
+
+// MovedClock reports whether the shop was ever walked with a clock of its own.
+func (t *Tx) MovedClock() (moved bool, err error) {
+	err = t.one("moved clock", `SELECT count(*) > 0 FROM moved_clock`, nil, &moved)
+	return moved, err
+}
+
 // Person is somebody who works in the shop.
 type Person struct {
 	ID     int64

@@ -166,28 +166,44 @@ func (db *DB) Close() error {
 	return errors.Join(append(errs, db.lock.Unlock())...)
 }
 
-// Peek tells about a data folder without changing it: whether it holds a shop,
-// and whether that shop is a demo.
-func Peek(ctx context.Context, dir string) (exists, demo bool, err error) {
+// Peeked is what a data folder holds.
+type Peeked struct {
+	Exists  bool // there is a database
+	Founded bool // with a shop in it
+	Demo    bool
+	Moved   bool // it was walked with a clock of its own
+}
+
+// Peek tells about a data folder without changing it.
+func Peek(ctx context.Context, dir string) (p Peeked, err error) {
 	path := filepath.Join(dir, File)
 	if _, err := os.Stat(path); errors.Is(err, fs.ErrNotExist) {
-		return false, false, nil
+		return p, nil
 	} else if err != nil {
-		return false, false, fmt.Errorf("data folder: %w", err)
+		return p, fmt.Errorf("data folder: %w", err)
 	}
+	p.Exists = true
 	db, err := sql.Open("sqlite", dsn(path, url.Values{"mode": {"ro"}}))
 	if err != nil {
-		return true, false, fmt.Errorf("open database: %w", err)
+		return p, fmt.Errorf("open database: %w", err)
 	}
 	defer db.Close()
-	err = db.QueryRowContext(ctx, "SELECT demo FROM shop ORDER BY entry_id DESC LIMIT 1").Scan(&demo)
-	if errors.Is(err, sql.ErrNoRows) {
-		return true, false, nil
+	err = db.QueryRowContext(ctx, "SELECT demo FROM shop ORDER BY entry_id DESC LIMIT 1").Scan(&p.Demo)
+	if err != nil && !errors.Is(err, sql.ErrNoRows) {
+		return p, fmt.Errorf("read shop: %w", err)
 	}
-	if err != nil {
-		return true, false, fmt.Errorf("read shop: %w", err)
+	p.Founded = err == nil
+	// A database of an earlier program has no such table, and no moved clock.
+	var moved int
+	if err := db.QueryRowContext(ctx, "SELECT count(*) FROM sqlite_schema WHERE name = 'moved_clock'").Scan(&moved); err != nil {
+		return p, fmt.Errorf("read schema: %w", err)
 	}
-	return true, demo, nil
+	if moved > 0 {
+		if err := db.QueryRowContext(ctx, "SELECT count(*) > 0 FROM moved_clock").Scan(&p.Moved); err != nil {
+			return p, fmt.Errorf("read clock: %w", err)
+		}
+	}
+	return p, nil
 }
 
 // Tx reads and, within [DB.Write], writes.

@@ -220,8 +220,11 @@ func answersForFilling(f *Form, x shop.Filling, problems caution.Problems, roomC
 		return a
 	}
 	startC := roomC
-	if v, err := unit.Temperature(f.Get("water_c"), f.System.TemperatureUnit()); err == nil {
-		startC = v
+	if text := f.Get("water_c"); text != "" {
+		if startC, err = unit.Temperature(text, f.System.TemperatureUnit()); err != nil {
+			a.Problems.Add("water_c", "the water: %s", err.Error())
+			return a
+		}
 	}
 	a.OK, a.Name = true, capital(b.Word())
 	a.Alkali, a.Water = b.Weigh()

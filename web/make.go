@@ -651,11 +651,15 @@ func afterStep(act string, f *Form) string {
 	return "?" + url.Values{how: {key}}.Encode()
 }
 
-// entry reads the number of an entry that is corrected.
+// entry reads the number of an entry or a reading that the page wrote: 0 when it wrote
+// none, and one that there never is when it cannot be read.
 func entry(f *Form, name string) int64 {
-	id, err := strconv.ParseInt(f.Get(name), 10, 64)
-	if err != nil {
+	if f.Get(name) == "" {
 		return 0
+	}
+	id, err := strconv.ParseInt(f.Get(name), 10, 64)
+	if err != nil || id < 0 {
+		return -1
 	}
 	return id
 }

@@ -131,6 +131,9 @@ func (s *Server) planBench(w http.ResponseWriter, r *http.Request) {
 	s.showPlan(w, r, http.StatusOK, f, nil)
 }
 
+// mostTimes is how many times over a lot can be planned at once.
+const mostTimes = 20
+
 // sameAgain fills the bench with what an earlier lot was made from, a number of
 // times over.
 func (s *Server) sameAgain(r *http.Request, f *Form, oid, times string) error {
@@ -138,9 +141,11 @@ func (s *Server) sameAgain(r *http.Request, f *Form, oid, times string) error {
 	if err != nil {
 		return err
 	}
-	n, err := strconv.Atoi(times)
-	if err != nil || n < 1 || n > 20 {
-		n = 1
+	n := 1
+	if times != "" {
+		if n, err = strconv.Atoi(times); err != nil || n < 1 || n > mostTimes {
+			return fmt.Errorf("%q times a lot: %w", times, store.ErrNotFound)
+		}
 	}
 	for name := range f.Values {
 		if strings.HasPrefix(name, "count.") || strings.HasPrefix(name, "fill.") || strings.HasPrefix(name, "cut.") || strings.HasPrefix(name, "thick.") {

@@ -254,12 +254,16 @@ func (s *Server) placesOf(r *http.Request, l *lot.Lot) ([]Option, string, error)
 	return out, now, nil
 }
 
-// readPlace reads a level of a rack as the page wrote it.
-func readPlace(text string) (on string, level int) {
-	on, rest, _ := strings.Cut(text, ":")
+// readPlace reads a level of a rack as the page wrote it; what is none becomes a
+// problem.
+func readPlace(f *Form, name string) (on string, level int) {
+	on, rest, named := strings.Cut(f.Get(name), ":")
+	if !named {
+		return on, 0
+	}
 	level, err := strconv.Atoi(rest)
-	if err != nil {
-		level = 0
+	if err != nil || level < 0 {
+		f.Problems.Add(name, "choose where it stands")
 	}
 	return on, level
 }

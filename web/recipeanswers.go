@@ -93,9 +93,12 @@ type steepLine struct {
 
 // answersFor works the recipe out for the size that the form shows.
 func answersFor(f *Form, body shop.RecipeBody) recipeAnswers {
-	size, err := unit.Mass(f.Get("size"), f.System.MassUnit())
-	if err != nil || size <= 0 {
-		size = 1000
+	size, problem := usualSize, ""
+	if text := f.Get("size"); text != "" {
+		size, problem = readSize(text, f.System)
+	}
+	if problem != "" {
+		f.Problems.Add("size", "%s", problem)
 	}
 	a := recipeAnswers{Size: size, Formula: body.Formula, Problems: f.Problems, Basis: f.Get("water.basis")}
 	if len(f.Problems) > 0 {

@@ -47,14 +47,23 @@ func (s *Server) kept(w http.ResponseWriter, r *http.Request) (one shop.Recipe, 
 func sizeOf(r *http.Request) (grams float64, problem string) {
 	text := r.URL.Query().Get("size")
 	if text == "" {
-		return 1000, ""
+		return usualSize, ""
 	}
-	g, err := unit.Mass(text, sessionOf(r).System.MassUnit())
+	return readSize(text, sessionOf(r).System)
+}
+
+// usualSize is the weight of fats in g that a recipe is shown for where none is said.
+const usualSize = 1000.0
+
+// readSize reads a weight of fats. What is not understood is no weight: nothing is
+// shown for it, least of all for another one.
+func readSize(text string, sys unit.System) (grams float64, problem string) {
+	g, err := unit.Mass(text, sys.MassUnit())
 	switch {
 	case err != nil:
-		return 1000, err.Error()
+		return 0, err.Error()
 	case g <= 0 || g > 1e6:
-		return 1000, "give a weight of fats above zero, and below a tonne"
+		return 0, "give a weight of fats above zero, and below a tonne"
 	}
 	return g, ""
 }
@@ -68,8 +77,13 @@ func (s *Server) revision(w http.ResponseWriter, r *http.Request) {
 	}
 	size, problem := sizeOf(r)
 	f := &Form{Values: url.Values{"size": {cmp.Or(r.URL.Query().Get("size"), "1000 g")}}, System: sessionOf(r).System}
+	answers, sheet, strength := recipeAnswers{}, []plan.Section(nil), ""
 	if problem != "" {
 		f.Problems.Add("size", "%s", problem)
+		answers.Problems.Add("size", "for that weight of fats: %s", problem)
+	} else {
+		answers, sheet = answersOf(one.RecipeBody, size), sheetFor(one.Formula, size)
+		strength = unit.Trim(one.Formula.For(size).SaySame()[recipe.LyeStrength], 1)
 	}
 	s.show(w, r, http.StatusOK, "revision", one.Name, "Recipes", nil, struct {
 		shop.Recipe
@@ -81,8 +95,7 @@ func (s *Server) revision(w http.ResponseWriter, r *http.Request) {
 		Facts   []fact
 
 		Strength string
-	}{one, f, answersOf(one.RecipeBody, size), draw.OfBlend(one.Formula.Fats), sheetFor(one.Formula, size), history[0].Number,
-		processFacts(one.RecipeBody, f.System), unit.Trim(one.Formula.For(size).SaySame()[recipe.LyeStrength], 1)})
+	}{one, f, answers, draw.OfBlend(one.Formula.Fats), sheet, history[0].Number, processFacts(one.RecipeBody, f.System), strength})
 }
 
 // fact is one line of what a card says of the process.
@@ -166,7 +179,11 @@ func (s *Server) recipeFile(w http.ResponseWriter, r *http.Request) {
 
 func (s *Server) blendFile(w http.ResponseWriter, r *http.Request) {
 	if one, _, ok := s.kept(w, r); ok {
-		size, _ := sizeOf(r)
+		size, problem := sizeOf(r)
+		if problem != "" { // the card says what is wrong with it
+			seeOther(w, r, fmt.Sprintf("/recipes/%s/revisions/%d?%s", one.OID, one.Number, url.Values{"size": {r.URL.Query().Get("size")}}.Encode()))
+			return
+		}
 		s.download(w, r, fileName(one.Name, ".csv"), "text/csv; charset=utf-8", func(w io.Writer) error { return exchange.WriteBlend(w, one.Formula, size) })
 	}
 }
@@ -403,7 +420,9 @@ func (s *Server) compare(w http.ResponseWriter, r *http.Request) {
 	if p.Form.Get("size") == "" {
 		p.Form.Set("size", "1000 g")
 	}
-	p.Lines = recipe.Compare(p.A.Formula, p.B.Formula, size)
+	if problem == "" {
+		p.Lines = recipe.Compare(p.A.Formula, p.B.Formula, size)
+	}
 	p.BlA, p.BlB = draw.OfBlend(p.A.Formula.Fats), draw.OfBlend(p.B.Formula.Fats)
 	x, y := p.A.Formula.Judge().All(), p.B.Formula.Judge().All()
 	for i := range x {

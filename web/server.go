@@ -417,6 +417,7 @@ type Page struct {
 	Version string
 	Now     time.Time
 	Due     reminder
+	Moved   bool // the clock of the shop is moved, or was
 	Data    any
 }
 
@@ -428,7 +429,7 @@ var rooms = []struct{ Path, Name, Icon string }{
 // show renders a page. Templates run into a buffer first, so a fault never
 // leaves half a page.
 func (s *Server) show(w http.ResponseWriter, r *http.Request, status int, name, title, room string, notice *caution.Caution, data any) {
-	p := Page{Session: sessionOf(r), Title: title, Room: room, Path: r.URL.Path, Notice: notice, Key: keyMark, Tab: tabMark, Version: s.version, Data: data}
+	p := Page{Session: sessionOf(r), Title: title, Room: room, Path: r.URL.Path, Notice: notice, Key: keyMark, Tab: tabMark, Version: s.version, Moved: s.shop.Moved(), Data: data}
 	if p.Session != nil {
 		p.Now = s.shop.Now(p.Location)
 		var err error

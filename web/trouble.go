@@ -208,7 +208,7 @@ func (s *Server) troubleAct(r *http.Request, oid, name string, f *Form) (do func
 	case "care":
 		return func() error { return s.shop.LookAfter(ctx, a, f.Get("care"), f.Get("care_note"), oid) }, true
 	case "place":
-		on, level := readPlace(f.Get("place"))
+		on, level := readPlace(f, "place")
 		return func() error { return s.shop.PlaceLot(ctx, a, oid, on, level) }, true
 	case "wash":
 		k := lot.Wash{Volume: ifTyped(f, "volume", f.Count, 0), Creaminess: ifTyped(f, "creaminess", f.Count, 0), Slime: ifTyped(f, "slime", f.Count, 0), Scent: ifTyped(f, "scent", f.Count, 0), Against: f.Get("against"), Note: f.Get("wash_note")}

@@ -32,13 +32,30 @@ func runServe(args []string) int {
 	flags := flag.NewFlagSet("serve", flag.ContinueOnError)
 	addr := flags.String("addr", defaultAddr, "`address` to listen on; only this machine by default")
 	data := flags.String("data", defaultData(), "`folder` of the shop's records")
+	at := flags.String("now", "", "`moment` to try the shop out from, such as 2026-03-14T10:30:00Z, in a folder without real records")
+	insist := flags.Bool("insist", false, "move the clock although the folder holds real records")
 	if err := flags.Parse(args); err != nil {
 		return usageCode(err)
 	}
+	clock, moment, err := clockFrom(*at)
+	if err != nil {
+		fmt.Fprintln(os.Stderr, "ashshelf serve:", err)
+		return 1
+	}
 	return report(func(ctx context.Context) error {
-		s, err := shop.Open(ctx, *data, time.Now)
+		if *at != "" {
+			if err := shop.MayMoveClock(ctx, *data, *insist); err != nil {
+				return fmt.Errorf("%s: %w; choose another -data folder, or say -insist", *data, err)
+			}
+		}
+		s, err := shop.Open(ctx, *data, clock)
 		if err != nil {
 			return fmt.Errorf("open %s: %w", *data, err)
+		}
+		if *at != "" {
+			if err := s.MoveClock(ctx, moment, time.Now()); err != nil {
+				return errors.Join(err, s.Close())
+			}
 		}
 		bench := device.NewBench(ctx, quiet())
 		return errors.Join(listen(ctx, s, bench, *addr, "records in "+*data), s.Close())
@@ -62,15 +79,10 @@ func runDemo(args []string) int {
 	if err := flags.Parse(args); err != nil {
 		return usageCode(err)
 	}
-	clock := time.Now
-	if *at != "" {
-		start, err := time.Parse(time.RFC3339, *at)
-		if err != nil {
-			fmt.Fprintln(os.Stderr, "ashshelf demo: -now is a moment such as 2026-03-14T10:30:00Z")
-			return 1
-		}
-		began := time.Now()
-		clock = func() time.Time { return start.Add(time.Since(began)) }
+	clock, _, err := clockFrom(*at)
+	if err != nil {
+		fmt.Fprintln(os.Stderr, "ashshelf demo:", err)
+		return 1
 	}
 	return report(func(ctx context.Context) error {
 		dir := *data
@@ -93,17 +105,31 @@ func runDemo(args []string) int {
 	})
 }
 
+// clockFrom is a clock that starts from a moment as it is typed, and that moment; the
+// machine's own when nothing is typed. Only what is recorded goes by it: how long a
+// request, a session or a certificate lasts goes by the machine's.
+func clockFrom(typed string) (clock func() time.Time, moment time.Time, err error) {
+	began := time.Now()
+	if typed == "" {
+		return time.Now, began, nil
+	}
+	if moment, err = time.Parse(time.RFC3339, typed); err != nil {
+		return nil, moment, fmt.Errorf("-now is a moment such as 2026-03-14T10:30:00Z, not %q", typed)
+	}
+	return func() time.Time { return moment.Add(time.Since(began)) }, moment, nil
+}
+
 // openDemo opens the demo shop in dir, making it first where the folder holds
 // none. A folder with a real shop is refused before anything is written to it.
 func openDemo(ctx context.Context, dir string, clock func() time.Time) (*shop.Shop, error) {
-	exists, isDemo, err := store.Peek(ctx, dir)
+	held, err := store.Peek(ctx, dir)
 	if err != nil {
 		return nil, err
 	}
-	if exists && !isDemo {
+	if held.Exists && !held.Demo {
 		return nil, fmt.Errorf("%s holds a shop that is not a demo; nothing was touched. Choose another -data folder, or none", dir)
 	}
-	if !exists {
+	if !held.Exists {
 		if err := demo.Make(ctx, dir, clock()); err != nil {
 			return nil, err
 		}

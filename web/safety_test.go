@@ -4,6 +4,7 @@ import (
 	"net/http"
 	"net/url"
 	"regexp"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -93,4 +94,73 @@ func TestAnUnknownAcidIsAskedAbout(t *testing.T) {
 	f.Set("additives[0].lye_g_per_g", "")
 	_, live = v.post(bench+"/live", f)
 	has(t, live, "points of superfat; it is counted")
+}
+
+// What is not understood is no kilo: nothing is shown for it.
+func TestAWeightOfFatsThatIsNotUnderstoodShowsNoLye(t *testing.T) {
+	t.Parallel()
+	v := visit(t)
+	bench, f := v.variant("Quern base")
+	f.Set("size", "500 g")
+	_, live := v.post(bench+"/live", f)
+	has(t, live, `id="answer-naoh"`)
+	kept := v.link("/recipes", "recipes", "Quern base")
+	for _, bad := range []string{"1,250 g", "abc", "0", "-4", "1e99"} {
+		f.Set("size", bad)
+		_, live := v.post(bench+"/live", f)
+		assert.NotContains(t, live, `id="answer-naoh"`, bad)
+		assert.Regexp(t, `#f-size-err"[^>]*>[^<]*[a-z]`, live, bad)
+		_, card := v.get(kept + "/revisions/1?size=" + url.QueryEscape(bad))
+		assert.NotContains(t, card, "Sodium hydroxide", bad)
+		has(t, card, `value="`+bad+`"`, "what was typed stays")
+		_, sheet := v.get(kept + "/blend.csv?size=" + url.QueryEscape(bad))
+		assert.NotContains(t, sheet, "alkali", bad)
+		_, both := v.get(kept + "/compare?size=" + url.QueryEscape(bad))
+		assert.NotRegexp(t, `Sodium hydroxide</t[dh]><td class="n">[0-9]`, both, bad)
+	}
+}
+
+// A page that nobody is named on records nothing, and says so in place of leading on.
+func TestAnEntryOfNobodyIsRefusedAndNotLedOn(t *testing.T) {
+	t.Parallel()
+	v := visit(t)
+	lot := v.newLot("Slow olive")
+	_, page := v.get(lot)
+	f := filled(t, page, lot+"/note")
+	f.Set("text", "a word")
+	v.http.Jar = jar(t)
+	v.http.CheckRedirect = func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse }
+	status, page := v.post(lot+"/note", f)
+	assert.Equal(t, http.StatusUnauthorized, status)
+	has(t, page, "Nothing was recorded")
+	has(t, page, "Odile Marrow", "it offers who works")
+}
+
+// The outbox is answered by the key of its entry, or not at all.
+func TestAnOutboxEntryIsAnsweredByItsKey(t *testing.T) {
+	t.Parallel()
+	v := visit(t)
+	lot := v.newLot("Slow olive")
+	bench := v.benchAt(lot, "ready:bench")
+	f := filled(t, bench, lot+"/tick")
+	send := func(f url.Values) *http.Response {
+		r, err := http.NewRequest(http.MethodPost, v.base+lot+"/tick", strings.NewReader(f.Encode()))
+		require.NoError(t, err)
+		r.Header.Set("Content-Type", "application/x-www-form-urlencoded")
+		r.Header.Set("Ashshelf-Outbox", "1")
+		answer, err := v.http.Do(r)
+		require.NoError(t, err)
+		require.NoError(t, answer.Body.Close())
+		return answer
+	}
+	answer := send(f)
+	assert.Equal(t, http.StatusNoContent, answer.StatusCode)
+	assert.Equal(t, f.Get("key"), answer.Header.Get("Ashshelf-Recorded"))
+	assert.Contains(t, answer.Header.Get("Ashshelf-Next"), "/make/")
+	assert.Equal(t, f.Get("key"), send(f).Header.Get("Ashshelf-Recorded"), "sent twice it is recorded once and answered alike")
+	f.Set("step", "no:such")
+	f.Set("key", "another")
+	answer = send(f)
+	assert.Empty(t, answer.Header.Get("Ashshelf-Recorded"), "what is refused is not recorded")
+	assert.GreaterOrEqual(t, answer.StatusCode, 400)
 }
