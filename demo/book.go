@@ -6,6 +6,7 @@ import (
 	"ashshelf/soap/fat"
 	"ashshelf/soap/liquid"
 	"ashshelf/soap/lye"
+	"ashshelf/soap/material"
 	"ashshelf/soap/mold"
 	"ashshelf/soap/recipe"
 )
@@ -47,7 +48,7 @@ func use(slug string, basis additive.Basis, rate float64) additive.Use {
 // colour is a colorant of a portion, stirred smooth in something.
 func colour(slug, name string, rate float64, in string, spoons float64) additive.Use {
 	u := use(slug, additive.TspPerLbFats, rate)
-	u.Name = name
+	u.Name, u.Mark = name, material.None
 	u.Disperse = &additive.Dispersal{In: in, Spoons: spoons}
 	return u
 }
@@ -64,13 +65,13 @@ func (d *seeder) perfume(rate float64, stage additive.Stage, parts ...share) *ad
 func (d *seeder) materials() {
 	d.ago(199 * 24)
 	for key, s := range map[string]shop.ScentBody{
-		"fig": {Scent: additive.Scent{Name: "Fig leaf and black tea", Supplier: "Wendle & Tarr", Max: 5.2, MaxOf: additive.OfSoap, Density: 0.97, Stated: additive.Accelerates, Observed: additive.Behaves, Tint: "a light tan"},
+		"fig": {Scent: additive.Scent{Name: "Fig leaf and black tea", Mark: material.None, Supplier: "Wendle & Tarr", Max: 5.2, MaxOf: additive.OfSoap, Density: 0.97, Stated: additive.Accelerates, Observed: additive.Behaves, Tint: "a light tan"},
 			Notes: "Their paper warns of it. Two slabs at 2.5 % and 33 % lye, 38 °C: fluid for a quarter of an hour."},
 		"samphire": {Scent: additive.Scent{Name: "Samphire and grapefruit", Supplier: "Wendle & Tarr", Max: 3.1, MaxOf: additive.OfSoap, Density: 0.93, Stated: additive.Behaves, Observed: additive.Fades}, Notes: "Gone after three months unless it is kept boxed."},
 		"hay":      {Scent: additive.Scent{Name: "Hay and vetiver", Supplier: "Carrick Row Oils", Max: 2.8, MaxOf: additive.OfSoap, Density: 0.96, Stated: additive.Behaves, Observed: additive.Seizes}, Notes: "Called well-behaved. Set like plaster in tallow at 40 °C: hold it back to the end, by hand, cool."},
 		"tomato":   {Scent: additive.Scent{Name: "Tomato leaf and basil", Supplier: "Carrick Row Oils", Max: 2.6, MaxOf: additive.OfSoap, Density: 0.94}},
-		"lavender": {Scent: additive.Scent{Name: "Garden lavender oil", Supplier: "Wendle & Tarr", Max: 6, MaxOf: additive.OfSoap, Density: 0.885, Stated: additive.Behaves, Observed: additive.Behaves}},
-		"clove":    {Scent: additive.Scent{Name: "Clove bud oil", Supplier: "Wendle & Tarr", Max: 0.6, MaxOf: additive.OfSoap, Density: 1.05, Stated: additive.Accelerates, Observed: additive.Accelerates}, Notes: "Never more than a twentieth of a blend."},
+		"laurel":   {Scent: additive.Scent{Name: "Bay laurel oil", Mark: material.None, Supplier: "Wendle & Tarr", Max: 6, MaxOf: additive.OfSoap, Density: 0.885, Stated: additive.Behaves, Observed: additive.Behaves}},
+		"clove":    {Scent: additive.Scent{Name: "Clove bud oil", Mark: material.None, Supplier: "Wendle & Tarr", Max: 0.6, MaxOf: additive.OfSoap, Density: 1.05, Stated: additive.Accelerates, Observed: additive.Accelerates}, Notes: "Never more than a twentieth of a blend."},
 	} {
 		d.scents[key] = s.Scent
 		_, err := d.shop.KeepScent(d.ctx, d.act(odile), "", 0, s)
@@ -120,7 +121,7 @@ func (d *seeder) book() {
 
 	swift := f("Swifts at dusk", 5, strength(30), water, blend(share{"olive-oil", 55}, share{"coconut-oil", 25}, share{"shea-butter", 10}, share{"sunflower-oil-high-oleic", 5}, share{"castor-oil", 5}),
 		use("sugar", additive.PercentOfFats, 1))
-	swift.Scent = d.perfume(2.5, additive.InFats, share{"lavender", 96}, share{"clove", 4})
+	swift.Scent = d.perfume(2.5, additive.InFats, share{"laurel", 96}, share{"clove", 4})
 	swift.Portions = []recipe.Portion{
 		{Name: "indigo", Percent: 55, Tone: "indigo", Colorants: []additive.Use{colour("mica", "Indigo mica", 1.5, "sunflower-oil-high-oleic", 2)}},
 		{Name: "white", Percent: 35, Tone: "white", Colorants: []additive.Use{colour("titanium-dioxide", "Titanium dioxide (water-dispersible)", 1, additive.InWater, 1)}},
@@ -132,9 +133,9 @@ func (d *seeder) book() {
 	brine := f("Harbour brine", 8, strength(28), []recipe.Liquid{pour("brine", 100, true, false)}, blend(share{"coconut-oil", 60}, share{"olive-oil", 35}, share{"castor-oil", 5}))
 	brine.Process = recipe.Process{Kind: recipe.BrineBar, Trace: "light", Gel: "force", Cover: "oven"}
 	d.recipe("brine", "", shop.RecipeBody{Formula: brine, Notes: "Made-up brine, never from the harbour.", Tags: []string{"summer"}}, "")
-	calendula := f("Marigold oil bar", 5, ofFats(26), water, blend(share{"olive-oil", 60}, share{"coconut-oil", 20}, share{"cocoa-butter", 10}, share{"rice-bran-oil", 10}))
-	calendula.Infusions = []liquid.Infusion{{Fat: "olive-oil", Herb: "Marigold petals", HerbPct: 12, Loss: 2.2, Overage: 5, Hours: 3}}
-	d.recipe("marigold", "", shop.RecipeBody{Formula: calendula, Notes: "The strained petals go into the next lot's top."}, "")
+	nettle := f("Nettle oil bar", 5, ofFats(26), water, blend(share{"olive-oil", 60}, share{"coconut-oil", 20}, share{"cocoa-butter", 10}, share{"rice-bran-oil", 10}))
+	nettle.Infusions = []liquid.Infusion{{Fat: "olive-oil", Herb: "Dried nettle", HerbPct: 12, Loss: 2.2, Overage: 5, Hours: 3}}
+	d.recipe("nettle", "", shop.RecipeBody{Formula: nettle, Notes: "The strained leaves go into the next lot's top."}, "")
 	shave := f("Barber's stone", 4, ofFats(38), water, blend(share{"stearic-acid", 45}, share{"beef-tallow", 20}, share{"coconut-oil", 20}, share{"castor-oil", 15}))
 	shave.Alkali = lye.Alkali{NaOHPercent: 40, NaOHPurity: 100, KOHPurity: 90}
 	shave.School, shave.Process = recipe.Hot, recipe.Process{Kind: recipe.Shave, Trace: "thick", Material: "cavities"}

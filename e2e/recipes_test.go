@@ -131,10 +131,10 @@ func TestRecipesAreWrittenFromScratchPrintAndComeBackFromAFile(t *testing.T) {
 			u.blend("stearic", "50", "coconut", "25", "castor", "15", "tallow", "10")
 			u.fill("alkali.naoh_percent", "40", "superfat_percent", "4", "process.kind", "shave", "temperature", "hot")
 		}, []string{"Sodium hydroxide", "Potassium hydroxide", "Hardly any"}},
-		{"Marigold", func() {
+		{"Nettle", func() {
 			u.blend("olive", "70", "coconut", "30")
 			u.rows("infusions", 1)
-			u.fill("infusions[0].fat", "olive-oil", "infusions[0].herb", "Marigold petals")
+			u.fill("infusions[0].fat", "olive-oil", "infusions[0].herb", "Dried nettle")
 		}, []string{"start with 919 g of oil and 91.9 g of herb", "hot oil is never left alone"}},
 	} {
 		u.open("/recipes/new")
@@ -239,17 +239,17 @@ func TestScentsAndTeaspoonsOfTheStoresReachTheBench(t *testing.T) {
 	u.press("Note it")
 	u.reads("#spoons", "2.1 g")
 	u.press("Note a scent")
-	u.fill("name", "Rose geranium", "scent.supplier", "Wendle & Tarr", "scent.max_percent", "500")
+	u.fill("name", "Fig wood", "scent.supplier", "Wendle & Tarr", "scent.max_percent", "500")
 	u.reads("#f-scent-max_percent-err", "between 0 and 100")
 	u.fill("scent.max_percent", "1.5", "scent.stated", "behaves", "scent.observed", "accelerates")
 	u.accessible("the scent")
 	u.press("Keep the scent")
-	u.reads("h1", "Rose geranium")
+	u.reads("h1", "Fig wood")
 
 	u.open("/recipes/new")
-	u.fill("name", "Rose bar")
+	u.fill("name", "Fig wood bar")
 	u.blend("olive", "70", "coconut", "30")
-	u.fill("scent.rate_percent_of_fats", "3", "scent.parts[0].name", "Rose geranium (Wendle & Tarr)", "additives[0].name", "Mica", "additives[0].rate.basis", "tsp-per-lb-fats", "additives[0].rate.value", "1")
+	u.fill("scent.rate_percent_of_fats", "3", "scent.parts[0].name", "Fig wood (Wendle & Tarr)", "additives[0].name", "Mica", "additives[0].rate.basis", "tsp-per-lb-fats", "additives[0].rate.value", "1")
 	u.reads("#answers", "its supplier's maximum is 1.5 %")
 	u.reads("#answers", "Mica in the fats4.6 g")
 	u.fill("scent.over_maximum_because", "assessed at 3 %")

@@ -121,7 +121,7 @@ func TestAScentThatIsNotInStopsTheFirstPortion(t *testing.T) {
 	u.press("Done")
 	u.reads("main", "Not in yet: Fig leaf and black tea")
 	assert.Equal(t, "fill:0", u.bench().Step)
-	u.press("Fig leaf and black tea (Wendle & Tarr) in")
+	u.press("Fig leaf and black tea (Wendle & Tarr)")
 	assert.True(t, strings.HasPrefix(u.bench().Step, "in:additive:Fig"))
 	u.press("Done")
 	u.asAsked(u.bench())

@@ -125,12 +125,12 @@ func TestARecipeComesBackAsItWent(t *testing.T) {
 	f.FullLiquid = 38
 	f.Liquids[1].Liquid.Fat, f.Liquids[1].Frozen = 7.4, true
 	f.Scent = &additive.Perfume{Rate: 2.5, Stage: additive.InFats, OverMax: "assessed", Parts: []additive.ScentPart{
-		{Percent: 40, Scent: additive.Scent{Name: "Lavender", Supplier: "Wendle", Max: 3, MaxOf: additive.OfSoap, Density: 0.88, Stated: additive.Behaves, Observed: additive.Fades, Tint: "none"}},
+		{Percent: 40, Scent: additive.Scent{Name: "Bay laurel", Supplier: "Wendle", Max: 3, MaxOf: additive.OfSoap, Density: 0.88, Stated: additive.Behaves, Observed: additive.Fades, Tint: "none"}},
 		{Percent: 60, Scent: additive.Scent{Name: "Cedar", Density: additive.ScentDensity}}}}
 	mica := additive.Use{Name: "Mica", Basis: additive.TspPerLbFats, Rate: 1, GramsPerTsp: 1.7, Density: 2.8, Disperse: &additive.Dispersal{In: "olive-oil", Spoons: 2}}
 	f.Portions = []recipe.Portion{{Name: "blue", Percent: 70, Tone: "indigo", Colorants: []additive.Use{mica}}, {Name: "plain", Percent: 30, Scraps: true}}
 	f.Design = []recipe.Step{{Do: recipe.Layer, Portion: "blue", Percent: 80}, {Do: recipe.Layer, Portion: "plain"}, {Do: recipe.Drizzle, Portion: "blue", Note: "from high up"}}
-	f.Infusions = []liquid.Infusion{{Fat: "olive-oil", Herb: "Marigold", HerbPct: 12, Loss: 2.2, Overage: 0, Hours: 3}}
+	f.Infusions = []liquid.Infusion{{Fat: "olive-oil", Herb: "Nettle", HerbPct: 12, Loss: 2.2, Overage: 0, Hours: 3}}
 	f.Process = recipe.Process{Kind: recipe.Oven, LyeC: 40, FatsC: 42, Trace: "light", Gel: "force", Cover: "oven", Material: "lined", Opens: 10, Closes: 20}
 	one := exchange.Recipe{Formula: f, Notes: "two\nlines", Policy: "four", Tags: []string{"winter", "market"}}
 	var text bytes.Buffer
@@ -231,7 +231,7 @@ func TestAFileOfRecipesSaysWhereItIsWrong(t *testing.T) {
 		"recipes[1].superfat_percent":  book(strings.Replace(good, `:5,`, `:55,`, 1)),
 		"recipes[1].name":              book(strings.Replace(good, `"name":"Bar",`, ``, 1)),
 		"recipes[1].liquids[0].liquid": book(strings.Replace(good, `"superfat`, `"liquids":[{"liquid":"ink","percent":100}],"superfat`, 1)),
-		"recipes[1].scent.parts":       book(strings.Replace(good, `"superfat`, `"scent":{"rate_percent_of_fats":2,"parts":[{"name":"Rose","percent":90}]},"superfat`, 1)),
+		"recipes[1].scent.parts":       book(strings.Replace(good, `"superfat`, `"scent":{"rate_percent_of_fats":2,"parts":[{"name":"Fennel","percent":90}]},"superfat`, 1)),
 		"recipes[1].portions":          book(strings.Replace(good, `"superfat`, `"portions":[{"name":"a","percent":50}],"superfat`, 1)),
 		"recipes[1].infusions[0].fat":  book(strings.Replace(good, `"superfat`, `"infusions":[{"fat":"olive-oil","herb":"Mint"}],"superfat`, 1)),
 		"recipes[1].fats[0].acids":     book(strings.Replace(good, `"percent":100`, `"percent":100,"fatty_acids_percent":{"oleic":80,"stearic":60}`, 1)),

@@ -131,17 +131,17 @@ func TestRecipesFromAFileStandBesideReviseOrStayOut(t *testing.T) {
 
 func TestScentsAreMaterialsOfASupplier(t *testing.T) {
 	b := open(t)
-	rose := shop.ScentBody{Scent: additive.Scent{Name: "Rose", Supplier: "Wendle", Max: 1.5, MaxOf: additive.OfSoap, Density: 0.95, Stated: additive.Behaves}}
-	oid, err := b.KeepScent(ctx, b.act(), "", 0, rose)
+	fennel := shop.ScentBody{Scent: additive.Scent{Name: "Fennel", Supplier: "Wendle", Max: 1.5, MaxOf: additive.OfSoap, Density: 0.95, Stated: additive.Behaves}}
+	oid, err := b.KeepScent(ctx, b.act(), "", 0, fennel)
 	require.NoError(t, err)
-	_, err = b.KeepScent(ctx, b.act(), "", 0, rose)
+	_, err = b.KeepScent(ctx, b.act(), "", 0, fennel)
 	assert.Contains(t, problem(t, err, "name"), "noted already")
-	other := rose
+	other := fennel
 	other.Scent.Supplier = "Carrick"
 	_, err = b.KeepScent(ctx, b.act(), "", 0, other)
 	require.NoError(t, err, "the same name from another supplier is another material")
-	rose.Scent.Observed, rose.Notes = additive.Seizes, "at 40 °C, 3 %"
-	_, err = b.KeepScent(ctx, b.act(), oid, 1, rose)
+	fennel.Scent.Observed, fennel.Notes = additive.Seizes, "at 40 °C, 3 %"
+	_, err = b.KeepScent(ctx, b.act(), oid, 1, fennel)
 	require.NoError(t, err)
 	history, err := b.ScentHistory(ctx, oid)
 	require.NoError(t, err)
@@ -151,7 +151,7 @@ func TestScentsAreMaterialsOfASupplier(t *testing.T) {
 	for path, spoil := range map[string]func(*shop.ScentBody){
 		"name": func(s *shop.ScentBody) { s.Scent.Name = " " }, "scent.max_percent": func(s *shop.ScentBody) { s.Scent.Max = -1 }, "scent.stated": func(s *shop.ScentBody) { s.Scent.Stated = "dances" },
 	} {
-		bad := rose
+		bad := fennel
 		spoil(&bad)
 		_, err := b.KeepScent(ctx, b.act(), "", 0, bad)
 		problem(t, err, path)
@@ -170,7 +170,7 @@ func TestATeaspoonIsWeighedOnce(t *testing.T) {
 	use := func(name string, g float64) additive.Use {
 		return additive.Use{Name: name, Stage: additive.InFats, Basis: additive.TspPerLbFats, Rate: 1, GramsPerTsp: g, Density: 2}
 	}
-	r.Formula.Additives = []additive.Use{use("Mica", 1.9), use("Rose clay", 2.2), use("Kaolin clay", 2.4)}
+	r.Formula.Additives = []additive.Use{use("Mica", 1.9), use("Pink clay", 2.2), use("Kaolin clay", 2.4)}
 	_, err := b.KeepRecipe(ctx, b.act(), "", 0, r, "", "")
 	require.NoError(t, err)
 	spoons, err := b.Spoons(ctx)
@@ -179,7 +179,7 @@ func TestATeaspoonIsWeighedOnce(t *testing.T) {
 	for _, s := range spoons {
 		got[s.Name] = s.Grams
 	}
-	assert.Equal(t, map[string]float64{"mica": 1.6, "Rose clay": 2.2}, got, "the newest weighing counts; what the table says needs no note")
+	assert.Equal(t, map[string]float64{"mica": 1.6, "Pink clay": 2.2}, got, "the newest weighing counts; what the table says needs no note")
 }
 
 func TestMoldsRecipesAndToolsAreCheckedBeforeTheyAreKept(t *testing.T) {

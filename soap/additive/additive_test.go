@@ -67,7 +67,7 @@ func codes(list []caution.Caution) map[string]caution.Level {
 // 30 g of scent on 1000 g of fats, a fifth of it clove: 6 g in 1150 g of dry
 // soap are 0.52 %.
 func TestASuppliersMaximumBlocksUntilTheMakerWritesWhy(t *testing.T) {
-	calm := additive.Scent{Name: "Lavender", Max: 5, MaxOf: additive.OfFats, Density: 0.88, Stated: additive.Behaves}
+	calm := additive.Scent{Name: "Bay laurel", Max: 5, MaxOf: additive.OfFats, Density: 0.88, Stated: additive.Behaves}
 	p := additive.Perfume{Rate: 3, Stage: additive.Trace, Parts: []additive.ScentPart{{Scent: clove(), Percent: 20}, {Scent: calm, Percent: 80}}}
 	var problems caution.Problems
 	p.Check(&problems, "scent")

@@ -31,7 +31,7 @@ func TestBeerIsStartedWithMoreThanIsWanted(t *testing.T) {
 // 600 g wanted, a tenth of herb that keeps twice its weight, 5 % spare:
 // 600 × 1.05 ÷ (1 − 0.2) = 787.5 g of oil and 78.75 g of herb.
 func TestAnInfusionStartsWithWhatTheHerbWillKeep(t *testing.T) {
-	i := liquid.Infusion{Fat: "olive-oil", Herb: "Marigold", HerbPct: 10, Loss: 2, Overage: 5, Hours: 4}
+	i := liquid.Infusion{Fat: "olive-oil", Herb: "Nettle", HerbPct: 10, Loss: 2, Overage: 5, Hours: 4}
 	s := i.For(600)
 	assert.InDelta(t, 787.5, s.Start, 1e-9)
 	assert.InDelta(t, 78.75, s.Herb, 1e-9)

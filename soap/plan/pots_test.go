@@ -198,7 +198,7 @@ func job(t *testing.T, name string, f recipe.Formula, fats float64) plan.Job {
 func TestADayIsAddedUpAndPutInOrder(t *testing.T) {
 	olive := everyday()
 	olive.Fats = blend(map[string]float64{"olive-oil": 100})
-	olive.Infusions = []liquid.Infusion{{Fat: "olive-oil", Herb: "Marigold", HerbPct: 10, Loss: 2, Overage: 5, Hours: 4}}
+	olive.Infusions = []liquid.Infusion{{Fat: "olive-oil", Herb: "Nettle", HerbPct: 10, Loss: 2, Overage: 5, Hours: 4}}
 	jobs := []plan.Job{job(t, "spiced", spiced(), 1000), job(t, "plain", everyday(), 2000), job(t, "olive", olive, 1000)}
 	by := map[string]plan.Total{}
 	sum := 0.0

@@ -41,13 +41,13 @@ func TestWhatLeavesSoonStandsAtHandAndWhatStaysOutOfTheWay(t *testing.T) {
 
 func TestScentedLotsStandApart(t *testing.T) {
 	r := room()
-	plain, rose := rack.Lot{ID: "1", Bars: 6, Days: 28}, rack.Lot{ID: "2", Bars: 6, Days: 28, Scented: true}
+	plain, scented := rack.Lot{ID: "1", Bars: 6, Days: 28}, rack.Lot{ID: "2", Bars: 6, Days: 28, Scented: true}
 	r.Standing[rack.Spot{Rack: "a", Level: 2}] = []rack.Lot{plain}
-	assert.Contains(t, r.Refuses(rose, rack.Spot{Rack: "a", Level: 2}), "scented lots and unscented lots do not stand on one level")
+	assert.Contains(t, r.Refuses(scented, rack.Spot{Rack: "a", Level: 2}), "scented lots and unscented lots do not stand on one level")
 	assert.Contains(t, r.Refuses(plain, rack.Spot{Rack: "b", Level: 1}), "scented soap only")
-	assert.Empty(t, r.Refuses(rose, rack.Spot{Rack: "b", Level: 1}))
-	assert.Contains(t, r.Refuses(rose, rack.Spot{Rack: "a", Level: 9}), "5 levels")
-	assert.Contains(t, r.Refuses(rose, rack.Spot{Rack: "c"}), "no such rack")
+	assert.Empty(t, r.Refuses(scented, rack.Spot{Rack: "b", Level: 1}))
+	assert.Contains(t, r.Refuses(scented, rack.Spot{Rack: "a", Level: 9}), "5 levels")
+	assert.Contains(t, r.Refuses(scented, rack.Spot{Rack: "c"}), "no such rack")
 	assert.Contains(t, r.Refuses(rack.Lot{ID: "3", Bars: 200}, rack.Spot{Rack: "a", Level: 0}), "mm are free")
 	assert.Empty(t, r.Refuses(plain, rack.Spot{Rack: "a", Level: 2}), "a lot does not stand in its own way")
 }

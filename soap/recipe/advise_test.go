@@ -87,10 +87,10 @@ func TestEachHazardIsSaidWhenItIsThereAndOnlyThen(t *testing.T) {
 			f.Additives = []additive.Use{u}
 		},
 		"infusion.heat": func(f *recipe.Formula) {
-			f.Infusions = []liquid.Infusion{{Fat: "olive-oil", Herb: "Marigold", HerbPct: 10, Loss: 2, Hours: 4}}
+			f.Infusions = []liquid.Infusion{{Fat: "olive-oil", Herb: "Nettle", HerbPct: 10, Loss: 2, Hours: 4}}
 		},
 		"infusion.standing": func(f *recipe.Formula) {
-			f.Infusions = []liquid.Infusion{{Fat: "olive-oil", Herb: "Marigold", HerbPct: 10, Loss: 2, Standing: true}}
+			f.Infusions = []liquid.Infusion{{Fat: "olive-oil", Herb: "Nettle", HerbPct: 10, Loss: 2, Standing: true}}
 		},
 		"process.apart": func(f *recipe.Formula) { f.Process.LyeC, f.Process.FatsC = 60, 38 },
 	} {

@@ -107,11 +107,11 @@ func StopsStep(o Order, s State, step Step, c Conditions) *caution.Caution {
 		}
 	}
 	if open := Forgotten(Steps(o), s, step); len(open) > 0 {
-		var titles []string
+		var names []string
 		for _, one := range open {
-			titles = append(titles, one.Title)
+			names = append(names, one.Item.Name)
 		}
-		return ask("forgotten", "Not in yet: "+strings.Join(titles, ", ")+".", "It goes in before the batter is split or poured. Stir it in first, or say why it is left out.")
+		return ask("forgotten", "Not in yet: "+strings.Join(names, ", ")+".", "It goes in before the batter is split or poured. Stir it in first, or say why it is left out.")
 	}
 	if (step.Kind == Do || step.Kind == Scent) && step.Item.Key != "" && !s.closed(step.Item) {
 		return ask("not-weighed", step.Item.Name+" is not weighed.", "Weigh it first, or say why not.")

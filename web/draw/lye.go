@@ -87,7 +87,7 @@ const (
 	heatL, heatR     = 44.0, 545.0
 	heatT, heatFloor = 14.0, 212.0
 	heatSteps        = 60
-	heatLabel        = 180.0 // how wide the words on the working range are
+	heatLabel        = 172.0 // how wide the words on the working range are
 )
 
 // OfHeat draws temperature over time.
