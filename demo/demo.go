@@ -245,7 +245,7 @@ func (m making) ticked(step run.Step) shop.Ticked {
 	c := func(v float64) *float64 { return &v }
 	switch step.Kind {
 	case run.LyeIn:
-		k.LiquidC = c(8) // cold enough for boiled-down beer too
+		k.LiquidC = c(8) // cold enough for a liquid that foams too
 	case run.Warm:
 		k.LyeC, k.FatsC = c(38), c(41)
 	case run.Meet:

@@ -20,10 +20,10 @@ type Recipe struct {
 
 // RecipeBody is what a revision of a recipe says.
 type RecipeBody struct {
-	Formula recipe.Formula `json:"formula"`
-	Policy  string         `json:"policy,omitempty"` // code of the cure policy; empty for the recommended one
-	Notes   string         `json:"notes,omitempty"`
-	Tags    []string       `json:"tags,omitempty"`
+	Formula recipe.Formula
+	Policy  string // code of the cure policy; empty for the recommended one
+	Notes   string
+	Tags    []string
 }
 
 // Cure is the policy that lots of this recipe follow.
@@ -35,7 +35,7 @@ func (b RecipeBody) Cure() cure.Policy {
 }
 
 func asRecipe(r store.Revision) (Recipe, error) {
-	body, err := decode[RecipeBody]("recipe "+r.Name, r.Body)
+	body, err := decode("recipe "+r.Name, readRecipe, r.Body)
 	return Recipe{Revision: r, RecipeBody: body}, err
 }
 
@@ -157,7 +157,7 @@ func (b RecipeBody) Check() caution.Problems {
 	if _, ok := cure.PolicyByCode(b.Policy); !ok && b.Policy != "" {
 		p.Add("policy", "choose a cure policy")
 	}
-	if m := b.Formula.Process.Material; m != "" && !material(m) {
+	if m := b.Formula.Process.Material; m != "" && !isMaterial(m) {
 		p.Add("process.mold", "choose what the mold is made of")
 	}
 	for _, t := range b.Tags {
@@ -276,8 +276,18 @@ func (c *change) takeIn(body RecipeBody, old store.Revision, same Same) error {
 	if err != nil {
 		return err
 	}
-	if old.OID != "" && (same == Skip || same == Revise && string(old.Body) == string(text)) {
-		return nil
+	if old.OID != "" && same != Beside {
+		have, err := asRecipe(old)
+		if err != nil {
+			return err
+		}
+		now, err := encode(have.RecipeBody) // it may have been written by an older program
+		if err != nil {
+			return err
+		}
+		if same == Skip || string(now) == string(text) {
+			return nil
+		}
 	}
 	entry, err := c.entry(string(store.Recipes))
 	if err != nil {

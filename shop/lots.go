@@ -11,6 +11,7 @@ import (
 	"time"
 	"unicode/utf8"
 
+	"ashshelf/archive"
 	"ashshelf/soap/caution"
 	"ashshelf/soap/cure"
 	"ashshelf/soap/ledger"
@@ -45,15 +46,22 @@ func keep[T any](known *map[string]T, oid string, one T) {
 	(*known)[oid] = one
 }
 
-// thaw reads what a lot was made from.
+// thaw reads what a lot was made from, and what it was rescaled to.
 func (m *memory) thaw(l *store.Lot) (*lot.Lot, error) {
+	for i, body := range l.RescaleJSON {
+		r, err := decode("rescale of lot "+l.Code, func(b archive.Rescale) archive.Rescale { return b }, body)
+		if err != nil {
+			return nil, err
+		}
+		l.Rescales[i].Sheet, l.Rescales[i].Pot = readSheet(r.Sheet), readPot(r.Pot)
+	}
 	m.mu.Lock()
 	defer m.mu.Unlock()
 	if have, ok := m.frozen[l.OID]; ok {
 		l.Frozen = have
 		return &l.Lot, nil
 	}
-	frozen, err := decode[lot.Frozen]("lot "+l.Code, l.FrozenJSON)
+	frozen, err := decode("lot "+l.Code, readFrozen, l.FrozenJSON)
 	if err != nil {
 		return nil, err
 	}

@@ -19,12 +19,12 @@ type Scent struct {
 // ScentBody is what the shop knows of a scent: the supplier's word, its own
 // experience, and notes of what happened at which dose, heat and liquid.
 type ScentBody struct {
-	Scent additive.Scent `json:"scent"`
-	Notes string         `json:"notes,omitempty"`
+	Scent additive.Scent
+	Notes string
 }
 
 func asScent(r store.Revision) (Scent, error) {
-	body, err := decode[ScentBody]("scent "+r.Name, r.Body)
+	body, err := decode("scent "+r.Name, readScent, r.Body)
 	return Scent{r, body}, err
 }
 

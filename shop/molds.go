@@ -18,12 +18,12 @@ type Mold struct {
 
 // MoldBody is what a revision of a mold says.
 type MoldBody struct {
-	Mold     mold.Mold `json:"mold"`
-	Material string    `json:"material"`
-	Bars     int       `json:"bars,omitempty"`    // bars cut from one, where Cut says no thickness
-	Cut      mold.Cut  `json:"cut,omitzero"`      // as it is usually cut
-	Spare    bool      `json:"spare,omitempty"`   // takes what is left over
-	Retired  bool      `json:"retired,omitempty"` // no longer planned with
+	Mold     mold.Mold
+	Material string
+	Bars     int      // bars cut from one, where Cut says no thickness
+	Cut      mold.Cut // as it is usually cut
+	Spare    bool     // takes what is left over
+	Retired  bool     // no longer planned with
 }
 
 // Usual is the cut the mold is usually given.
@@ -46,7 +46,7 @@ func Materials() []Material {
 	return []Material{{"lined", "wood, lined"}, {"silicone", "silicone"}, {"plastic", "plastic, lined"}, {"cavities", "single cavities"}, {"jar", "jars"}}
 }
 
-func material(code string) bool {
+func isMaterial(code string) bool {
 	for _, m := range Materials() {
 		if m.Code == code {
 			return true
@@ -56,7 +56,7 @@ func material(code string) bool {
 }
 
 func asMold(r store.Revision) (Mold, error) {
-	body, err := decode[MoldBody]("mold "+r.Name, r.Body)
+	body, err := decode("mold "+r.Name, readMold, r.Body)
 	return Mold{Revision: r, MoldBody: body}, err
 }
 
@@ -118,7 +118,7 @@ func CheckMold(name string, body MoldBody) caution.Problems {
 	var p caution.Problems
 	checkName(&p, name)
 	body.Mold.Check(&p, "mold")
-	if !material(body.Material) {
+	if !isMaterial(body.Material) {
 		p.Add("material", "choose what the mold is made of")
 	}
 	if body.Bars < 0 || body.Bars > 2000 {
@@ -188,17 +188,17 @@ type Tool struct {
 
 // ToolBody is what a revision of a piece of equipment says.
 type ToolBody struct {
-	Kind    ToolKind `json:"kind"`
-	ML      float64  `json:"ml,omitempty"`         // to the rim
-	Tare    float64  `json:"tare,omitempty"`       // g, empty
-	Spacing float64  `json:"spacing_mm,omitempty"` // between the wires of a cutter
-	Wires   int      `json:"wires,omitempty"`
-	Notes   string   `json:"notes,omitempty"`
-	Retired bool     `json:"retired,omitempty"`
+	Kind    ToolKind
+	ML      float64 // to the rim
+	Tare    float64 // g, empty
+	Spacing float64 // between the wires of a cutter
+	Wires   int
+	Notes   string
+	Retired bool
 }
 
 func asTool(r store.Revision) (Tool, error) {
-	body, err := decode[ToolBody]("equipment "+r.Name, r.Body)
+	body, err := decode("equipment "+r.Name, readTool, r.Body)
 	return Tool{r, body}, err
 }
 

@@ -102,44 +102,44 @@ type Worked struct {
 
 // PlanBody is a plan as it is kept.
 type PlanBody struct {
-	Recipe   string         `json:"recipe"` // name
-	Revision int            `json:"revision"`
-	Request  plan.Request   `json:"request"`
-	Plan     plan.Plan      `json:"plan"`
-	Molds    []lot.Mold     `json:"molds"`
-	Sheet    []plan.Section `json:"sheet"` // of one pot
-	Policy   cure.Policy    `json:"policy"`
-	Scale    float64        `json:"scale_step"`
-	Trial    bool           `json:"trial,omitempty"`
+	Recipe   string // name
+	Revision int
+	Request  plan.Request
+	Plan     plan.Plan
+	Molds    []lot.Mold
+	Sheet    []plan.Section // of one pot
+	Policy   cure.Policy
+	Scale    float64
+	Trial    bool
 
-	Cuts   []CutPlan         `json:"cuts,omitempty"`    // parallel to Molds
-	Loss   float64           `json:"loss,omitempty"`    // percent that bars are expected to lose
-	LossOf int               `json:"loss_of,omitempty"` // lots that this is known from
-	Label  mold.Label        `json:"label,omitzero"`
-	Split  [][]plan.PotShare `json:"split,omitempty"` // pots to molds
-	New    []string          `json:"new,omitempty"`   // not tried with this recipe before
-	Spare  string            `json:"spare,omitempty"` // the mold that takes what is left over
-	Liners []Liner           `json:"liners,omitempty"`
+	Cuts   []CutPlan // parallel to Molds
+	Loss   float64   // percent that bars are expected to lose
+	LossOf int       // lots that this is known from
+	Label  mold.Label
+	Split  [][]plan.PotShare // pots to molds
+	New    []string          // not tried with this recipe before
+	Spare  string            // the mold that takes what is left over
+	Liners []Liner
 
-	StockOID    string `json:"stock,omitempty"`     // the lye container it draws from
-	FatStockOID string `json:"fat_stock,omitempty"` // the blend it takes fats from
+	StockOID    string // the lye container it draws from
+	FatStockOID string // the blend it takes fats from
 	stockHas    float64
 }
 
 // CutPlan is what is cut from one mold of a plan.
 type CutPlan struct {
 	mold.Bars
-	RawG   float64 `json:"raw_g"`   // of a bar
-	CuredG float64 `json:"cured_g"` // expected
-	EndG   float64 `json:"end_g,omitempty"`
-	Stays  float64 `json:"stays,omitempty"` // margin above the label in percent, where there is one
-	Cutter string  `json:"cutter,omitempty"`
+	RawG   float64 // of a bar
+	CuredG float64 // expected
+	EndG   float64
+	Stays  float64 // margin above the label in percent, where there is one
+	Cutter string
 }
 
 // Liner is a sheet to cut for a mold.
 type Liner struct {
-	Mold          string  `json:"mold"`
-	Count         int     `json:"count"`
+	Mold          string
+	Count         int
 	Length, Width float64 // mm
 }
 
@@ -522,7 +522,7 @@ func (s *Shop) KeepPlan(ctx context.Context, act Act, o Order) (oid string, err 
 func asPlan(tx *store.Tx) (func(store.Plan) (Plan, error), error) {
 	known, err := knownScents(tx)
 	return func(p store.Plan) (Plan, error) {
-		body, err := decode[PlanBody]("plan", p.Body)
+		body, err := decode("plan", readPlan, p.Body)
 		if err != nil || body.Request.Formula.Scent == nil {
 			return Plan{p, body}, err
 		}
@@ -635,7 +635,7 @@ func (s *Shop) StartLot(ctx context.Context, act Act, planOID string, pot int, o
 		molds := p.moldsOf(pot - 1)
 		material := materialFor(p.Request.Formula, molds)
 		frozen, err := encode(lot.Frozen{
-			Version: 1, Program: Version, Recipe: p.PlanBody.Recipe, Revision: p.PlanBody.Revision, Formula: p.Request.Formula,
+			Program: Version, Recipe: p.PlanBody.Recipe, Revision: p.PlanBody.Revision, Formula: p.Request.Formula,
 			Pot: p.PlanBody.Plan.Pot(), Sheet: p.Sheet, Molds: molds, Policy: p.Policy, Request: p.Request, Scale: p.Scale,
 			Unmold: cure.Unmold(p.Request.Formula, material), Overrides: override, Expected: p.barsOf(pot - 1), Kind: kind, Stock: p.StockOID, FatStock: p.FatStockOID,
 		})

@@ -2,7 +2,7 @@ package shop
 
 import (
 	"context"
-	"encoding/json"
+
 	"errors"
 	"fmt"
 	"slices"
@@ -11,6 +11,7 @@ import (
 
 	"github.com/maruel/natural"
 
+	"ashshelf/archive"
 	"ashshelf/soap/caution"
 	"ashshelf/soap/lot"
 	"ashshelf/soap/rack"
@@ -24,7 +25,7 @@ type Rack struct {
 }
 
 func asRack(r store.Revision) (Rack, error) {
-	body, err := decode[rack.Rack]("rack "+r.Name, r.Body)
+	body, err := decode("rack "+r.Name, readRack, r.Body)
 	return Rack{r, body}, err
 }
 
@@ -129,7 +130,7 @@ func rulesIn(tx *store.Tx) ([]rack.Apart, error) {
 	if err != nil {
 		return nil, err
 	}
-	return decode[[]rack.Apart]("rack rules", body)
+	return decode("rack rules", func(b archive.Rules) []rack.Apart { return readApart(b.Apart) }, body)
 }
 
 // KeepApart keeps what must not stand beside what. What stands already stays; the
@@ -141,7 +142,7 @@ func (s *Shop) KeepApart(ctx context.Context, act Act, rules []rack.Apart) error
 	if rules == nil {
 		rules = []rack.Apart{} // none is a rule as well
 	}
-	body, err := json.Marshal(rules)
+	body, err := encode(rules)
 	if err != nil {
 		return fmt.Errorf("rack rules: %w", err)
 	}

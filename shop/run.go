@@ -511,7 +511,11 @@ func (s *Shop) Rescale(ctx context.Context, act Act, oid, item string) error {
 		if err != nil {
 			return err
 		}
-		return c.AddRescale(entry, l.ID, r)
+		body, err := encode(r)
+		if err != nil {
+			return err
+		}
+		return c.AddRescale(entry, l.ID, r, body)
 	})
 }
 

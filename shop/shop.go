@@ -12,7 +12,7 @@ import (
 	"cmp"
 	"context"
 	"crypto/rand"
-	"encoding/json"
+
 	"errors"
 	"fmt"
 	"net"
@@ -465,19 +465,4 @@ func (s *Shop) SaveCopy(ctx context.Context, act Act, kind, ref, tab string, bas
 // DropCopy throws a working copy away.
 func (s *Shop) DropCopy(ctx context.Context, kind, ref string) error {
 	return s.db.Write(ctx, func(tx *store.Tx) error { return tx.DropCopy(kind, ref) })
-}
-
-func encode(v any) ([]byte, error) {
-	b, err := json.Marshal(v)
-	if err != nil {
-		return nil, fmt.Errorf("encode: %w", err)
-	}
-	return b, nil
-}
-
-func decode[T any](what string, body []byte) (v T, err error) {
-	if err = json.Unmarshal(body, &v); err != nil {
-		return v, fmt.Errorf("%s: %w", what, err)
-	}
-	return v, nil
 }

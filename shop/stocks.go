@@ -38,18 +38,18 @@ type Stock struct {
 
 // StockBody is what a container was filled with, as weighed.
 type StockBody struct {
-	Target    float64      `json:"target,omitempty"` // strength aimed for, percent
-	Purity    float64      `json:"purity,omitempty"`
-	AlkaliG   float64      `json:"alkali_g,omitempty"`
-	WaterG    float64      `json:"water_g,omitempty"`
-	Lot       string       `json:"lot,omitempty"` // of the supplier
-	Blend     fat.Blend    `json:"blend,omitempty"`
-	Container string       `json:"container"`
-	ML        float64      `json:"ml,omitempty"`
-	Material  lye.Material `json:"material,omitempty"`
-	Tare      float64      `json:"tare,omitempty"` // g, empty with its cap
-	PeakC     float64      `json:"peak_c,omitempty"`
-	Note      string       `json:"note,omitempty"`
+	Target    float64 // strength aimed for, percent
+	Purity    float64
+	AlkaliG   float64
+	WaterG    float64
+	Lot       string // of the supplier
+	Blend     fat.Blend
+	Container string
+	ML        float64
+	Material  lye.Material
+	Tare      float64 // g, empty with its cap
+	PeakC     float64
+	Note      string
 }
 
 // Lye is the stock as the core knows it.
@@ -77,7 +77,7 @@ func (s Stock) Contents() string {
 const recent = 12 * time.Hour
 
 func asStock(row store.Stock, room float64, now time.Time) (Stock, error) {
-	body, err := decode[StockBody]("stock "+row.Code, row.Body)
+	body, err := decode("stock "+row.Code, readContainer, row.Body)
 	s := Stock{Stock: row, StockBody: body, C: room, Status: "open"}
 	if s.Kind != Fats {
 		s.Strength = lye.Made(body.AlkaliG, body.WaterG, body.Purity)

@@ -15,9 +15,10 @@ import (
 // not listed may be used by nobody but the program itself.
 var allowed = map[string][]string{
 	"soap":     {"soap"},
+	"archive":  {"archive"},
 	"store":    {"store", "soap"},
 	"device":   {"device"},
-	"shop":     {"shop", "store", "soap"},
+	"shop":     {"shop", "store", "soap", "archive"},
 	"exchange": {"exchange", "soap"},
 	"demo":     {"demo", "shop", "store", "soap"},
 	"web":      {"web", "shop", "store", "soap", "exchange", "device"},

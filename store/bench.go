@@ -2,12 +2,9 @@ package store
 
 import (
 	"database/sql"
-	"encoding/json"
 	"errors"
-	"fmt"
 
 	"ashshelf/soap/lot"
-	"ashshelf/soap/plan"
 )
 
 // AddTick and its siblings below write one record of make day under a head.
@@ -20,32 +17,13 @@ func (t *Tx) AddTemperature(entry, lotID int64, k lot.Temp) error {
 	return t.exec("add temperature", `INSERT INTO run_temperature (entry_id, lot_id, pot, celsius, how) VALUES (?,?,?,?,?)`, entry, lotID, k.Of, k.C, k.How)
 }
 
-// rescaled is what a rescaling keeps of its working out.
-type rescaled struct {
-	Sheet []plan.Section `json:"sheet"`
-	Pot   plan.Plan      `json:"pot"`
-}
-
-// Scan reads it back from its column.
-func (r *rescaled) Scan(column any) error {
-	text, ok := column.(string)
-	if !ok {
-		return fmt.Errorf("rescale: a body of type %T", column)
-	}
-	return json.Unmarshal([]byte(text), r)
-}
-
 type rescaleRow struct {
 	lot.Rescale
-	body rescaled
+	body []byte
 }
 
-// AddRescale writes a rescaling.
-func (t *Tx) AddRescale(entry, lotID int64, r lot.Rescale) error {
-	body, err := json.Marshal(rescaled{r.Sheet, r.Pot})
-	if err != nil {
-		return fmt.Errorf("rescale: %w", err)
-	}
+// AddRescale writes a rescaling; body is its sheet and pot in JSON.
+func (t *Tx) AddRescale(entry, lotID int64, r lot.Rescale, body []byte) error {
 	return t.exec("add rescale", `INSERT INTO run_rescale (entry_id, lot_id, factor, because, body) VALUES (?,?,?,?,?)`, entry, lotID, r.Factor, r.Because, string(body))
 }
 
@@ -98,8 +76,8 @@ func onBench(c chosen[*Lot]) error {
 		read(c, "run_rescale", "x.factor, x.because, x.body",
 			func(r *rescaleRow) []any { return []any{&r.Factor, &r.Because, &r.body} },
 			func(l *Lot, e lot.Entry, r rescaleRow) {
-				r.Entry, r.Sheet, r.Pot = e, r.body.Sheet, r.body.Pot
-				l.Rescales = append(l.Rescales, r.Rescale)
+				r.Entry = e
+				l.Rescales, l.RescaleJSON = append(l.Rescales, r.Rescale), append(l.RescaleJSON, r.body)
 			}),
 		read(c, "run_extra", "x.name, x.weight, x.sap",
 			func(x *lot.Extra) []any { return []any{&x.Name, &mg, &x.SAP} },

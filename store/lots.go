@@ -128,10 +128,12 @@ func (t *Tx) ChangeBars(lotID int64, k ledger.Kind, change int) error {
 	return t.exec("change bars", `UPDATE bar_balance SET bars = bars + ? WHERE lot_id = ? AND size = ? AND grade = ?`, change, lotID, k.Size, k.Grade)
 }
 
-// Lot is the whole record of a lot, its frozen part still in JSON.
+// Lot is the whole record of a lot. What was worked out for it and frozen is still
+// in JSON: what it was made from, and the sheets that it was rescaled to.
 type Lot struct {
 	lot.Lot
-	FrozenJSON []byte
+	FrozenJSON  []byte
+	RescaleJSON [][]byte // parallel to Rescales
 }
 
 // LotsWhere picks lots for [Tx.LotHeads]. What is left empty does not matter.

@@ -89,31 +89,31 @@ func (b Basis) Spoons() bool { return b == TspPerLbFats || b == TspPerLbBatter }
 
 // Use is an additive as a recipe uses it.
 type Use struct {
-	Name        string  `json:"name"`
-	Stage       Stage   `json:"stage"`
-	Basis       Basis   `json:"basis"`
-	Rate        float64 `json:"rate"`
-	GramsPerTsp float64 `json:"grams_per_tsp,omitempty"` // grams per level teaspoon
-	Density     float64 `json:"density"`                 // true density in g/ml
+	Name        string
+	Stage       Stage
+	Basis       Basis
+	Rate        float64
+	GramsPerTsp float64 // grams per level teaspoon
+	Density     float64 // true density in g/ml
 	// Lye is the sodium hydroxide in grams that a gram of the additive takes
 	// up; zero for all but acids. Neutral says that the recipe itself has it take
 	// none, so that nothing is asked of it.
-	Lye     float64 `json:"lye,omitempty"`
-	Neutral bool    `json:"neutral,omitempty"`
+	Lye     float64
+	Neutral bool
 	// Behaviour is what a scent does to the batter; empty when it is no scent
 	// or not known.
-	Behaviour Behaviour  `json:"behaviour,omitempty"`
-	Disperse  *Dispersal `json:"disperse,omitempty"`
+	Behaviour Behaviour
+	Disperse  *Dispersal
 	// Mark is where it comes from, as the owner says; the table knows its own.
-	Mark material.Mark `json:"mark,omitempty"`
+	Mark material.Mark
 	// Scent is true for the parts of a recipe's scent. It follows from where they
 	// stand and is not kept.
-	Scent bool `json:"-"`
+	Scent bool
 	// Portion names the colour portion whose own weight the rate counts on,
 	// and Part is that portion's share of the batch, 0 to 1. They follow from
 	// where the additive stands in the recipe and are not kept with it.
-	Portion string  `json:"-"`
-	Part    float64 `json:"-"`
+	Portion string
+	Part    float64
 }
 
 // Key names the use within a recipe.

@@ -35,16 +35,16 @@ func (m MaxOf) Words() string {
 // different limits. What the supplier says and what the shop saw stand side by
 // side; where the shop has seen it, that is believed.
 type Scent struct {
-	Name     string    `json:"name"`
-	Supplier string    `json:"supplier,omitempty"`
-	Max      float64   `json:"max,omitempty"` // percent, for wash-off products; 0 when not known
-	MaxOf    MaxOf     `json:"max_of,omitempty"`
-	Density  float64   `json:"density"` // g/ml
-	Stated   Behaviour `json:"stated,omitempty"`
-	Observed Behaviour `json:"observed,omitempty"`
-	Tint     string    `json:"tint,omitempty"` // the colour it turns the soap to
+	Name     string
+	Supplier string
+	Max      float64 // percent, for wash-off products; 0 when not known
+	MaxOf    MaxOf
+	Density  float64 // g/ml
+	Stated   Behaviour
+	Observed Behaviour
+	Tint     string // the colour it turns the soap to
 
-	Mark material.Mark `json:"mark,omitempty"` // where it comes from, as its supplier says
+	Mark material.Mark // where it comes from, as its supplier says
 }
 
 // ScentDensity is taken in g/ml where none is given; most lie between 0.85
@@ -93,16 +93,16 @@ func (s Scent) Check(p *caution.Problems, path string) {
 // ScentPart is a scent's share of a blend, in percent by weight.
 type ScentPart struct {
 	Scent
-	Percent float64 `json:"percent"`
+	Percent float64
 }
 
 // Perfume is the scent of a recipe: one scent, or a blend of parts that come to
 // 100 %, at a rate in percent of the fats.
 type Perfume struct {
-	Rate    float64     `json:"rate"` // percent of fats
-	Stage   Stage       `json:"stage"`
-	Parts   []ScentPart `json:"parts"`
-	OverMax string      `json:"over_max,omitempty"` // why it goes above a supplier's maximum
+	Rate    float64 // percent of fats
+	Stage   Stage
+	Parts   []ScentPart
+	OverMax string // why it goes above a supplier's maximum
 }
 
 // ScentStages are the moments a scent can go in, the usual one first. A

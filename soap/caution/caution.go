@@ -34,10 +34,10 @@ func (l Level) rank() int { return slices.Index([]Level{Advice, Warn, Block}, l)
 // Caution is one thing to mind. Code is stable and dotted, such as
 // "superfat.low"; Reason says what is the matter and Remedy what helps.
 type Caution struct {
-	Code   string `json:"code"`
-	Level  Level  `json:"level"`
-	Reason string `json:"reason"`
-	Remedy string `json:"remedy,omitempty"`
+	Code   string
+	Level  Level
+	Reason string
+	Remedy string
 }
 
 // Text is the reason followed by the remedy.

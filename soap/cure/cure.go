@@ -23,15 +23,15 @@ import (
 
 // Policy is a rule of how long a soap must cure.
 type Policy struct {
-	Code  string `json:"code"`
-	Name  string `json:"name"`
-	Days  int    `json:"days"`  // the least, counted from the day of the pour
-	Until int    `json:"until"` // when it is at its best
-	Why   string `json:"why"`
-	Other string `json:"other,omitempty"` // what the other school says, where makers disagree
+	Code  string
+	Name  string
+	Days  int // the least, counted from the day of the pour
+	Until int // when it is at its best
+	Why   string
+	Other string // what the other school says, where makers disagree
 	// CheckDay is the day after the pour before which no safety check counts, where
 	// the policy waits longer than the chemistry asks for; 0 where it does not.
-	CheckDay int `json:"check_day,omitempty"`
+	CheckDay int
 }
 
 // Policies returns the policies a recipe can follow, the usual one first.

@@ -56,21 +56,21 @@ type Acids struct {
 
 // Fat is one fat as a recipe uses it.
 type Fat struct {
-	Slug     string  `json:"slug,omitempty"` // empty for the owner's own fat
-	Name     string  `json:"name"`
-	INCI     string  `json:"inci,omitempty"`
-	Kind     Kind    `json:"kind"`
-	Solid    bool    `json:"solid,omitempty"`   // solid at 20 °C
-	MeltC    float64 `json:"melt_c,omitempty"`  // °C, 0 when not given
-	Density  float64 `json:"density"`           // g/ml, liquid, at 25 °C
-	SAPLow   float64 `json:"sap_low,omitempty"` // published range, mg KOH per g
-	SAPHigh  float64 `json:"sap_high,omitempty"`
-	SAP      float64 `json:"sap"` // used here, mg KOH per g
-	Acids    Acids   `json:"acids"`
-	MaxShare float64 `json:"max_share,omitempty"` // common upper share in %, 0 when none
-	Like     string  `json:"like,omitempty"`      // own fat: the reference fat it resembles
+	Slug     string // empty for the owner's own fat
+	Name     string
+	INCI     string
+	Kind     Kind
+	Solid    bool    // solid at 20 °C
+	MeltC    float64 // °C, 0 when not given
+	Density  float64 // g/ml, liquid, at 25 °C
+	SAPLow   float64 // published range, mg KOH per g
+	SAPHigh  float64
+	SAP      float64 // used here, mg KOH per g
+	Acids    Acids
+	MaxShare float64 // common upper share in %, 0 when none
+	Like     string  // own fat: the reference fat it resembles
 
-	Mark material.Mark `json:"mark,omitempty"` // own fat: where it comes from, as the owner says
+	Mark material.Mark // own fat: where it comes from, as the owner says
 }
 
 // Key names the fat in formats and forms: its slug, or its name when it is the
@@ -146,8 +146,8 @@ func NewOwn(name string, sap, density float64, like string) Fat {
 
 // Share is a fat and its percentage of the blend.
 type Share struct {
-	Fat     Fat     `json:"fat"`
-	Percent float64 `json:"percent"`
+	Fat     Fat
+	Percent float64
 }
 
 // Blend is the fats of a recipe.

@@ -9,13 +9,13 @@ import (
 // weighed. The herb keeps oil, so more is started with than is needed, and what
 // is short after straining is topped up with plain oil.
 type Infusion struct {
-	Fat      string  `json:"fat"`                // key of the fat in the blend
-	Herb     string  `json:"herb"`               // dried
-	HerbPct  float64 `json:"herb_percent"`       // of the oil that is started with
-	Loss     float64 `json:"loss"`               // g of oil that stay with each g of herb, cloth included
-	Overage  float64 `json:"overage"`            // percent started with beyond what the loss takes
-	Hours    float64 `json:"hours"`              // of gentle heat, or of standing
-	Standing bool    `json:"standing,omitempty"` // stands for weeks in place of being heated
+	Fat      string  // key of the fat in the blend
+	Herb     string  // dried
+	HerbPct  float64 // of the oil that is started with
+	Loss     float64 // g of oil that stay with each g of herb, cloth included
+	Overage  float64 // percent started with beyond what the loss takes
+	Hours    float64 // of gentle heat, or of standing
+	Standing bool    // stands for weeks in place of being heated
 }
 
 // Usual figures of an infusion: herb in percent of the oil started with, the

@@ -19,18 +19,18 @@ var liquidsCSV string
 
 // Liquid is one liquid and its typical composition in percent by weight.
 type Liquid struct {
-	Slug   string  `json:"slug"`
-	Name   string  `json:"name"`
-	Water  float64 `json:"water"`
-	Fat    float64 `json:"fat,omitempty"`
-	FatSAP float64 `json:"fat_sap,omitempty"` // mg KOH per g of the liquid's own fat
+	Slug   string
+	Name   string
+	Water  float64
+	Fat    float64
+	FatSAP float64 // mg KOH per g of the liquid's own fat
 	// Plain is true of water in any form: a lye stock, which brings water of
 	// its own, can take its place.
-	Plain bool   `json:"plain,omitempty"`
-	Note  string `json:"note,omitempty"`
+	Plain bool
+	Note  string
 	// BoilDown is how many grams to start with for each gram of a liquid that
 	// is boiled down first; 0 for all others.
-	BoilDown float64 `json:"boil_down,omitempty"`
+	BoilDown float64
 }
 
 // Slugs of liquids that rules speak of.

@@ -60,23 +60,22 @@ func ParseCode(text string) (n int, err error) {
 
 // Frozen is what a lot was made from, as it was then.
 type Frozen struct {
-	Version   int            `json:"v"`       // of this record
-	Program   string         `json:"program"` // version of the program
-	Recipe    string         `json:"recipe"`
-	Revision  int            `json:"revision"`
-	Formula   recipe.Formula `json:"formula"`
-	Pot       plan.Plan      `json:"pot"` // this pot
-	Sheet     []plan.Section `json:"sheet"`
-	Molds     []Mold         `json:"molds"`
-	Policy    cure.Policy    `json:"policy"`
-	Unmold    cure.Window    `json:"unmold"`
-	Overrides string         `json:"overrides,omitempty"` // why it was started in spite of a block
-	Request   plan.Request   `json:"request"`
-	Expected  int            `json:"expected_bars,omitempty"`
-	Scale     float64        `json:"scale_step"`
-	Kind      string         `json:"kind,omitempty"`      // Trial, or empty
-	Stock     string         `json:"stock,omitempty"`     // identity of the lye container it draws from
-	FatStock  string         `json:"fat_stock,omitempty"` // and of the blend of fats
+	Program   string // version of the program
+	Recipe    string
+	Revision  int
+	Formula   recipe.Formula
+	Pot       plan.Plan // this pot
+	Sheet     []plan.Section
+	Molds     []Mold
+	Policy    cure.Policy
+	Unmold    cure.Window
+	Overrides string // why it was started in spite of a block
+	Request   plan.Request
+	Expected  int
+	Scale     float64
+	Kind      string // Trial, or empty
+	Stock     string // identity of the lye container it draws from
+	FatStock  string // and of the blend of fats
 }
 
 // Trial is the kind of a lot made from a recipe that was not tested yet.
@@ -84,13 +83,13 @@ const Trial = "trial"
 
 // Mold is a mold as it was when the lot was started.
 type Mold struct {
-	OID      string    `json:"oid,omitempty"`
-	Name     string    `json:"name"`
-	Material string    `json:"material"`
-	Mold     mold.Mold `json:"mold"` // with its correction
-	Count    int       `json:"count"`
-	Bars     int       `json:"bars,omitempty"` // bars cut from one
-	Cut      mold.Cut  `json:"cut,omitzero"`
+	OID      string
+	Name     string
+	Material string
+	Mold     mold.Mold // with its correction
+	Count    int
+	Bars     int // bars cut from one
+	Cut      mold.Cut
 }
 
 // Entry is the head that all that happens has in common.

@@ -47,9 +47,9 @@ const (
 // NaOHPercent is the share of the saponification done by sodium hydroxide; the
 // rest is done by potassium hydroxide.
 type Alkali struct {
-	NaOHPercent float64 `json:"naoh_percent"`
-	NaOHPurity  float64 `json:"naoh_purity"`
-	KOHPurity   float64 `json:"koh_purity"`
+	NaOHPercent float64
+	NaOHPurity  float64
+	KOHPurity   float64
 }
 
 // DefaultAlkali is pure sodium hydroxide; potassium hydroxide, where it is

@@ -10,10 +10,10 @@ import (
 
 // Stock is a ready solution of one alkali, made ahead and kept.
 type Stock struct {
-	Strength float64 `json:"naoh_percent"`   // weight percent of pure alkali
-	C        float64 `json:"temperature_c"`  // its temperature, °C
-	KOH      bool    `json:"koh,omitempty"`  // of potassium hydroxide, else of sodium hydroxide
-	Name     string  `json:"name,omitempty"` // of the container, where the shop has named it
+	Strength float64 // weight percent of pure alkali
+	C        float64 // its temperature, °C
+	KOH      bool    // of potassium hydroxide, else of sodium hydroxide
+	Name     string  // of the container, where the shop has named it
 }
 
 // Word names the alkali.

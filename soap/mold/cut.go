@@ -8,25 +8,25 @@ import (
 
 // Cut is how the soap of one mold is cut.
 type Cut struct {
-	Thickness float64 `json:"thickness_mm,omitempty"` // of a bar, along the loaf
-	Bars      int     `json:"bars,omitempty"`         // from one mold, where no thickness is said
-	Loaves    int     `json:"loaves,omitempty"`       // that a slab is split into across its width; 0 lets it follow
-	Trim      float64 `json:"trim_mm,omitempty"`      // taken off each end
-	Halves    bool    `json:"halves,omitempty"`       // every bar is cut in two
-	Cutter    string  `json:"cutter,omitempty"`       // name of the cutter the thickness comes from
+	Thickness float64 // of a bar, along the loaf
+	Bars      int     // from one mold, where no thickness is said
+	Loaves    int     // that a slab is split into across its width; 0 lets it follow
+	Trim      float64 // taken off each end
+	Halves    bool    // every bar is cut in two
+	Cutter    string  // name of the cutter the thickness comes from
 }
 
 // Bars is what a cut makes of one mold. Lengths are in mm, volumes in ml.
 type Bars struct {
-	Count     int       `json:"count"`
-	Volume    float64   `json:"volume"` // of one bar
-	Thickness float64   `json:"thickness,omitempty"`
-	Loaves    int       `json:"loaves"`
-	Ends      int       `json:"ends,omitempty"`    // end pieces, thinner than a bar
-	EndVolume float64   `json:"end_ml,omitempty"`  // of all end pieces
-	TrimML    float64   `json:"trim_ml,omitempty"` // of what is trimmed off the ends
-	Marks     []float64 `json:"marks,omitempty"`   // from where soap begins
-	Along     float64   `json:"along,omitempty"`   // the length that is cut
+	Count     int
+	Volume    float64 // of one bar
+	Thickness float64
+	Loaves    int
+	Ends      int       // end pieces, thinner than a bar
+	EndVolume float64   // of all end pieces
+	TrimML    float64   // of what is trimmed off the ends
+	Marks     []float64 // from where soap begins
+	Along     float64   // the length that is cut
 }
 
 // barDepth is the side of a bar in mm that a slab is split towards: what lies

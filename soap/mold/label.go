@@ -5,9 +5,9 @@ import "ashshelf/soap/caution"
 // Label is the weight that a label promises, which the bar must still have
 // when it is sold.
 type Label struct {
-	Grams  float64 `json:"grams"`
-	Loss   float64 `json:"loss"`   // percent of the raw weight that dries away
-	Margin float64 `json:"margin"` // percent kept above the label, for uneven cuts
+	Grams  float64
+	Loss   float64 // percent of the raw weight that dries away
+	Margin float64 // percent kept above the label, for uneven cuts
 }
 
 // UsualMargin is what is kept above a label in percent where nothing is said.

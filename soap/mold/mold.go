@@ -36,21 +36,21 @@ func (s Shape) Words() string { return shapeWords[s] }
 
 // Mold is one mold, or a tray of equal cavities.
 type Mold struct {
-	Shape    Shape   `json:"shape"`
-	Length   float64 `json:"length_mm,omitempty"`   // box, grid: inner
-	Width    float64 `json:"width_mm,omitempty"`    // box, grid: inner
-	Diameter float64 `json:"diameter_mm,omitempty"` // cylinder: inner
-	Fill     float64 `json:"fill_mm,omitempty"`     // height of the fill line; with [Water] only to speak of it
-	Height   float64 `json:"height_mm,omitempty"`   // to the rim, 0 when not measured
-	WaterG   float64 `json:"water_g,omitempty"`     // to the fill line of one cavity, 0 when not weighed
-	Cavities int     `json:"cavities,omitempty"`    // how many equal ones; 0 counts as one
-	Rows     int     `json:"rows,omitempty"`        // grid: cells across the width
-	Cols     int     `json:"cols,omitempty"`        // grid: cells along the length
-	Divider  float64 `json:"divider_mm,omitempty"`  // grid: thickness of a divider
-	ByWater  bool    `json:"by_water,omitempty"`    // the water counts, not the ruler, where both are known
+	Shape    Shape
+	Length   float64 // box, grid: inner
+	Width    float64 // box, grid: inner
+	Diameter float64 // cylinder: inner
+	Fill     float64 // height of the fill line; with [Water] only to speak of it
+	Height   float64 // to the rim, 0 when not measured
+	WaterG   float64 // to the fill line of one cavity, 0 when not weighed
+	Cavities int     // how many equal ones; 0 counts as one
+	Rows     int     // grid: cells across the width
+	Cols     int     // grid: cells along the length
+	Divider  float64 // grid: thickness of a divider
+	ByWater  bool    // the water counts, not the ruler, where both are known
 	// Correction is what the mold has learned from its pours, a factor near 1;
 	// 0 counts as 1.
-	Correction float64 `json:"correction,omitempty"`
+	Correction float64
 }
 
 // count is the number of cavities.

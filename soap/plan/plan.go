@@ -54,23 +54,23 @@ func (r FillRule) factor() float64 {
 
 // MoldCount is a number of equal molds.
 type MoldCount struct {
-	Mold  mold.Mold `json:"mold"`
-	Count int       `json:"count"`
+	Mold  mold.Mold
+	Count int
 }
 
 // Ingredient is an amount of one ingredient to use up.
 type Ingredient struct {
-	Name  string  `json:"name"`
-	Grams float64 `json:"grams"`
+	Name  string
+	Grams float64
 }
 
 // Target is what is wanted; exactly one field is set.
 type Target struct {
-	Molds      []MoldCount `json:"molds,omitempty"`
-	FatsG      float64     `json:"fats_g,omitempty"`
-	BatterG    float64     `json:"batter_g,omitempty"`
-	SoapG      float64     `json:"soap_g,omitempty"` // batter, additives and scraps together, as it is poured
-	Ingredient *Ingredient `json:"ingredient,omitempty"`
+	Molds      []MoldCount
+	FatsG      float64
+	BatterG    float64
+	SoapG      float64 // batter, additives and scraps together, as it is poured
+	Ingredient *Ingredient
 }
 
 // Volume is what the molds hold in ml.
@@ -85,61 +85,61 @@ func (t Target) Volume() float64 {
 // Scraps is fresh soap that is worked in. It belongs to the whole: it fills
 // part of the molds and brings part of the fats.
 type Scraps struct {
-	Grams       float64 `json:"grams"`
-	FatsPercent float64 `json:"fats_percent"`
-	Density     float64 `json:"density"`
+	Grams       float64
+	FatsPercent float64
+	Density     float64
 }
 
 // Request is all that a plan is made from.
 type Request struct {
-	Formula     recipe.Formula `json:"formula"`
-	Target      Target         `json:"target"`
-	Rule        FillRule       `json:"fill_rule"`
-	PotLoss     float64        `json:"pot_loss"`     // percent that stays in the pot
-	PotCapacity float64        `json:"pot_capacity"` // usable load of a pot in g, 0 for any
-	Vessels     Vessels        `json:"vessels,omitzero"`
+	Formula     recipe.Formula
+	Target      Target
+	Rule        FillRule
+	PotLoss     float64 // percent that stays in the pot
+	PotCapacity float64 // usable load of a pot in g, 0 for any
+	Vessels     Vessels
 	Scales
-	Stock      *lye.Stock `json:"stock,omitempty"`       // draw its alkali from this
-	StockShare float64    `json:"stock_share,omitempty"` // percent of that alkali that is drawn; 0 for all of it
-	FatStock   *FatStock  `json:"fat_stock,omitempty"`   // take fats from this
-	LiquidC    float64    `json:"liquid_c"`              // temperature the liquids start from
-	Scraps     *Scraps    `json:"scraps,omitempty"`      // worked in, over the whole order
+	Stock      *lye.Stock // draw its alkali from this
+	StockShare float64    // percent of that alkali that is drawn; 0 for all of it
+	FatStock   *FatStock  // take fats from this
+	LiquidC    float64    // temperature the liquids start from
+	Scraps     *Scraps    // worked in, over the whole order
 }
 
 // Row is a weight of one ingredient in g.
 type Row struct {
-	Name  string         `json:"name"`
-	Stage additive.Stage `json:"stage,omitempty"`
-	Grams float64        `json:"grams"`
+	Name  string
+	Stage additive.Stage
+	Grams float64
 }
 
 // Draw is what is taken from the stock in g.
 type Draw struct {
-	Solution    float64 `json:"solution"`
-	Water       float64 `json:"water"`
-	LiquidToAdd float64 `json:"liquid_to_add"` // of the recipe's plain water
+	Solution    float64
+	Water       float64
+	LiquidToAdd float64 // of the recipe's plain water
 }
 
 // Plan is the answer: the whole order, or one of its pots.
 type Plan struct {
-	Batches   int               `json:"batches"`
-	Fats      []Row             `json:"fats"`
-	FatsG     float64           `json:"fats_g"`
-	NaOH      float64           `json:"naoh"` // as weighed
-	KOH       float64           `json:"koh"`
-	Liquids   []Row             `json:"liquids"`
-	LiquidG   float64           `json:"liquid_g"`
-	Draw      *Draw             `json:"draw,omitempty"`
-	FatDraw   float64           `json:"fat_draw,omitempty"` // g of the fat stock
-	Additives []Row             `json:"additives"`
-	BatterG   float64           `json:"batter_g"`
-	Density   float64           `json:"density"`  // g/ml at 35 °C
-	FatShare  float64           `json:"fats_pct"` // fats in percent of batter
-	Superfat  float64           `json:"superfat"` // percent, milk fat counted
-	PeakC     float64           `json:"peak_c"`   // upper limit of the lye's temperature, which is its boiling point at the most
-	Cautions  []caution.Caution `json:"cautions"`
-	PerBatch  *Plan             `json:"per_batch,omitempty"`
-	VolumeML  float64           `json:"volume_ml"` // batter, additives and scraps
+	Batches   int
+	Fats      []Row
+	FatsG     float64
+	NaOH      float64 // as weighed
+	KOH       float64
+	Liquids   []Row
+	LiquidG   float64
+	Draw      *Draw
+	FatDraw   float64 // g of the fat stock
+	Additives []Row
+	BatterG   float64
+	Density   float64 // g/ml at 35 °C
+	FatShare  float64 // fats in percent of batter
+	Superfat  float64 // percent, milk fat counted
+	PeakC     float64 // upper limit of the lye's temperature, which is its boiling point at the most
+	Cautions  []caution.Caution
+	PerBatch  *Plan
+	VolumeML  float64 // batter, additives and scraps
 }
 
 // Whole is batter and additives together in g.

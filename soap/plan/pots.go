@@ -11,20 +11,20 @@ import (
 
 // Vessel is a pot, a jug or a cooker.
 type Vessel struct {
-	Name string  `json:"name,omitempty"`
-	ML   float64 `json:"ml,omitempty"`   // to the rim; 0 when it sets no limit
-	Tare float64 `json:"tare,omitempty"` // g, empty
+	Name string
+	ML   float64 // to the rim; 0 when it sets no limit
+	Tare float64 // g, empty
 }
 
 // Vessels are what the work is done in.
 type Vessels struct {
-	Pot    Vessel `json:"pot,omitzero"`
-	Jug    Vessel `json:"jug,omitzero"`
-	Cooker Vessel `json:"cooker,omitzero"` // where a seized batch is rescued
+	Pot    Vessel
+	Jug    Vessel
+	Cooker Vessel // where a seized batch is rescued
 	// RiskyLoad is how much of a pot's usable load a fast or unknown scent is
 	// given, in percent; 0 for all of it. A smaller batch is out of the pot
 	// sooner.
-	RiskyLoad float64 `json:"risky_load,omitempty"`
+	RiskyLoad float64
 }
 
 // usable is the share of a vessel that is filled: a quarter stays empty.

@@ -11,9 +11,9 @@ import (
 // Scales are what the shop weighs on: a bench scale, and perhaps a fine one
 // that only takes small weights.
 type Scales struct {
-	Resolution float64 `json:"resolution"`          // step of the bench scale in g, 0 for full precision
-	FineStep   float64 `json:"fine_step,omitempty"` // step of the fine scale in g, 0 when there is none
-	FineMax    float64 `json:"fine_max,omitempty"`  // the most the fine scale takes in g, its vessel included
+	Resolution float64 // step of the bench scale in g, 0 for full precision
+	FineStep   float64 // step of the fine scale in g, 0 when there is none
+	FineMax    float64 // the most the fine scale takes in g, its vessel included
 }
 
 func (s Scales) check(p *caution.Problems) {

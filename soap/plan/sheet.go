@@ -13,20 +13,21 @@ import (
 
 // Item is one weighing of the weigh sheet.
 type Item struct {
-	Key       string  `json:"key"` // "fat:olive-oil", "alkali:naoh" ...; unique in a sheet
-	Name      string  `json:"name"`
-	Target    float64 `json:"target"`    // g
-	Tolerance float64 `json:"tolerance"` // g either way that needs no second look
-	Decimals  int     `json:"decimals"`  // that the scale shows
-	Note      string  `json:"note,omitempty"`
-	Running   float64 `json:"running,omitempty"` // g that the scale shows when the vessel was not tared
+	Key       string // "fat:olive-oil", "alkali:naoh" ...; unique in a sheet
+	Name      string
+	Target    float64 // g
+	Tolerance float64 // g either way that needs no second look
+	Decimals  int     // that the scale shows
+	Note      string
+	Running   float64 // g that the scale shows when the vessel was not tared
 }
 
 // Section is the weighings that go into one vessel, in the order of the work.
 type Section struct {
-	Title  string `json:"title"`
-	Items  []Item `json:"items"`
-	Vessel string `json:"vessel,omitempty"` // what it is weighed into, where the shop named it
+	Place  Place  // where it goes
+	Title  string // for people
+	Items  []Item
+	Vessel string // what it is weighed into, where the shop named it
 }
 
 // Total is the weight of the section in g.
@@ -117,8 +118,8 @@ func Sheet(r Request, pot Plan) []Section {
 		}
 		return out
 	}
-	jug := Section{Title: jugTitle}
-	later := Section{Title: laterTitle}
+	jug := Section{Place: InJug, Title: "Lye jug"}
+	later := Section{Place: OffLye, Title: "Liquid kept off the lye"}
 	gives := 1.0 // share of the plain water that is still added when a stock brings its own
 	if pot.Draw != nil {
 		if plain := f.PlainWater(amounts); plain > 0 {
@@ -166,7 +167,7 @@ func Sheet(r Request, pot Plan) []Section {
 	}
 	jug.Items = append(jug.Items, extras(additive.InLye)...)
 
-	solid, fluid := Section{Title: meltTitle}, Section{Title: fluidTitle}
+	solid, fluid := Section{Place: ToMelt, Title: "Fats to melt"}, Section{Place: Fluid, Title: "Liquid fats"}
 	if pot.FatDraw > 0 {
 		solid.Items = append(solid.Items, item(FatStockKey, "Fats from "+r.FatStock.Name, pot.FatDraw, "warmed and stirred through before any is taken"))
 	}
@@ -186,12 +187,12 @@ func Sheet(r Request, pot Plan) []Section {
 	}
 	all := []Section{
 		jug, solid, fluid,
-		{Title: stirTitle, Items: extras(additive.InFats)},
+		{Place: ToStir, Title: "Stirred into the fats", Items: extras(additive.InFats)},
 		later,
-		{Title: "At hand for emulsion and trace", Items: extras(additive.Emulsion, additive.Trace, additive.Portion, additive.AfterCook)},
+		{Place: AtHand, Title: "At hand for emulsion and trace", Items: extras(additive.Emulsion, additive.Trace, additive.Portion, additive.AfterCook)},
 	}
 	for _, p := range PortionsOf(f, pot) {
-		sec := Section{Title: p.Title()}
+		sec := Section{Place: AtHand, Title: p.Title()}
 		for i, u := range uses {
 			if u.Portion == p.Name {
 				sec.Items = append(sec.Items, extra(i)...)
@@ -199,7 +200,7 @@ func Sheet(r Request, pot Plan) []Section {
 		}
 		all = append(all, sec)
 	}
-	all = append(all, Section{Title: "On top", Items: extras(additive.Top)})
+	all = append(all, Section{Place: AtHand, Title: "On top", Items: extras(additive.Top)})
 	out := all[:0:0]
 	for _, s := range all {
 		if len(s.Items) > 0 {
@@ -209,14 +210,6 @@ func Sheet(r Request, pot Plan) []Section {
 	runningTotals(out, vessels)
 	return out
 }
-
-const (
-	jugTitle   = "Lye jug"
-	meltTitle  = "Fats to melt"
-	fluidTitle = "Liquid fats"
-	stirTitle  = "Stirred into the fats"
-	laterTitle = "Liquid kept off the lye"
-)
 
 // Place is where a section of the sheet goes.
 type Place string
@@ -231,30 +224,13 @@ const (
 	AtHand Place = "hand"
 )
 
-// Place says where the section goes.
-func (s Section) Place() Place {
-	switch s.Title {
-	case jugTitle:
-		return InJug
-	case meltTitle:
-		return ToMelt
-	case fluidTitle:
-		return Fluid
-	case stirTitle:
-		return ToStir
-	case laterTitle:
-		return OffLye
-	}
-	return AtHand
-}
-
 // runningTotals adds up what goes into the jug and into the pot. What was set
 // apart is weighed into cups of its own.
 func runningTotals(sheet []Section, v Vessels) {
-	into := map[string]*Vessel{jugTitle: &v.Jug, meltTitle: &v.Pot, fluidTitle: &v.Pot, stirTitle: &v.Pot}
+	into := map[Place]*Vessel{InJug: &v.Jug, ToMelt: &v.Pot, Fluid: &v.Pot, ToStir: &v.Pot}
 	total := map[*Vessel]float64{&v.Jug: v.Jug.Tare, &v.Pot: v.Pot.Tare}
 	for i := range sheet {
-		vessel := into[sheet[i].Title]
+		vessel := into[sheet[i].Place]
 		if vessel == nil {
 			continue
 		}

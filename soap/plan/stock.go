@@ -96,9 +96,9 @@ const silkC = 60.0
 // FatStock is a blend of fats that was melted together ahead, which several
 // recipes share.
 type FatStock struct {
-	Name  string    `json:"name"`
-	Blend fat.Blend `json:"blend"` // percent of the container
-	Grams float64   `json:"grams"` // that are there; 0 when it does not matter
+	Name  string
+	Blend fat.Blend // percent of the container
+	Grams float64   // that are there; 0 when it does not matter
 }
 
 // check finds a blend that the formula cannot use; it may hold only fats of the

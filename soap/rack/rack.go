@@ -46,11 +46,11 @@ func Fors() []For { return []For{Any, Scented, Unscented} }
 
 // Rack is one rack of the room.
 type Rack struct {
-	Levels  int     `json:"levels"`
-	WidthMM float64 `json:"width_mm"` // of a level
-	Deep    int     `json:"deep"`     // bars one behind another
-	For     For     `json:"for,omitempty"`
-	Retired bool    `json:"retired,omitempty"`
+	Levels  int
+	WidthMM float64 // of a level
+	Deep    int     // bars one behind another
+	For     For
+	Retired bool
 }
 
 // Check finds what cannot be worked with.
@@ -162,9 +162,9 @@ func Withins() []Within { return []Within{OnLevel, OnRack} }
 
 // Apart is a rule of the room: lots of one group do not stand with lots of another.
 type Apart struct {
-	A      Group  `json:"a"`
-	B      Group  `json:"b"`
-	Within Within `json:"within"`
+	A      Group
+	B      Group
+	Within Within
 }
 
 // Words says the rule.

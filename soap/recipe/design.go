@@ -31,11 +31,11 @@ func (t Tone) Valid() bool { return t == "" || slices.Contains(Tones(), t) }
 
 // Portion is a share of the batter that is coloured on its own.
 type Portion struct {
-	Name      string         `json:"name"`
-	Percent   float64        `json:"percent"` // of the batter
-	Tone      Tone           `json:"tone,omitempty"`
-	Scraps    bool           `json:"scraps,omitempty"` // scraps are stirred into it
-	Colorants []additive.Use `json:"colorants,omitempty"`
+	Name      string
+	Percent   float64 // of the batter
+	Tone      Tone
+	Scraps    bool // scraps are stirred into it
+	Colorants []additive.Use
 }
 
 // Act is one thing that is done to make the look of a soap.

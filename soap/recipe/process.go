@@ -84,15 +84,15 @@ func (c Cover) Words() string {
 
 // Process is how a recipe is meant to be made. Everything may be left open.
 type Process struct {
-	Kind     Kind    `json:"kind,omitempty"`
-	LyeC     float64 `json:"lye_c,omitempty"`  // °C wished at combining, 0 for the school's
-	FatsC    float64 `json:"fats_c,omitempty"` // °C
-	Trace    Trace   `json:"trace,omitempty"`
-	Gel      Gel     `json:"gel,omitempty"`
-	Cover    Cover   `json:"cover,omitempty"`
-	Material string  `json:"mold,omitempty"`         // what the mold is meant to be made of
-	Opens    float64 `json:"unmold_from,omitempty"`  // h after the pour; 0 for what the rules say
-	Closes   float64 `json:"unmold_until,omitempty"` // h after the pour
+	Kind     Kind
+	LyeC     float64 // °C wished at combining, 0 for the school's
+	FatsC    float64 // °C
+	Trace    Trace
+	Gel      Gel
+	Cover    Cover
+	Material string  // what the mold is meant to be made of
+	Opens    float64 // h after the pour; 0 for what the rules say
+	Closes   float64 // h after the pour
 }
 
 // Cooks reports whether the batter is cooked, which finishes its chemistry.

@@ -42,36 +42,36 @@ func (b Basis) Words() string { return basisWords[b] }
 
 // Water is the amount of liquid, said in one of the ways.
 type Water struct {
-	Basis Basis   `json:"basis"`
-	Value float64 `json:"value"`
+	Basis Basis
+	Value float64
 }
 
 // Liquid is one of the liquids of a formula. The percentages are of the whole
 // liquid by weight.
 type Liquid struct {
-	Liquid  liquid.Liquid `json:"liquid"`
-	Percent float64       `json:"percent"`
-	Carries bool          `json:"carries_lye"` // the lye is dissolved in it
-	Frozen  bool          `json:"frozen,omitempty"`
+	Liquid  liquid.Liquid
+	Percent float64
+	Carries bool // the lye is dissolved in it
+	Frozen  bool
 }
 
 // Formula is a recipe without a size.
 type Formula struct {
-	Name      string         `json:"name"`
-	Fats      fat.Blend      `json:"fats"`
-	Alkali    lye.Alkali     `json:"alkali"`
-	Superfat  float64        `json:"superfat"` // percent of the lye left out
-	Water     Water          `json:"water"`
-	Liquids   []Liquid       `json:"liquids"`
-	Additives []additive.Use `json:"additives"`
-	School    School         `json:"school,omitempty"` // of temperature; warm when not said
+	Name      string
+	Fats      fat.Blend
+	Alkali    lye.Alkali
+	Superfat  float64 // percent of the lye left out
+	Water     Water
+	Liquids   []Liquid
+	Additives []additive.Use
+	School    School // of temperature; warm when not said
 
-	Scent      *additive.Perfume `json:"scent,omitempty"`
-	Portions   []Portion         `json:"portions,omitempty"` // of the batter, each coloured on its own
-	Design     []Step            `json:"design,omitempty"`
-	Infusions  []liquid.Infusion `json:"infusions,omitempty"`
-	Process    Process           `json:"process,omitzero"`
-	FullLiquid float64           `json:"full_liquid,omitempty"` // the recipe's own full liquid, % of fats; 0 for the usual
+	Scent      *additive.Perfume
+	Portions   []Portion // of the batter, each coloured on its own
+	Design     []Step
+	Infusions  []liquid.Infusion
+	Process    Process
+	FullLiquid float64 // the recipe's own full liquid, % of fats; 0 for the usual
 }
 
 // UsualFull is the full liquid in percent of the fats where a recipe does not

@@ -137,7 +137,7 @@ func (o Order) sorted() sheetOf {
 	}
 	for _, sec := range o.Sheet {
 		for _, i := range sec.Items {
-			switch place := sec.Place(); {
+			switch place := sec.Place; {
 			case alkali(i.Key):
 				s.lye = append(s.lye, i)
 			case place == plan.InJug && stage[i.Key] == additive.InLye:

@@ -1,0 +1,550 @@
+package archive
+
+// Lot is lot.Frozen as it is written.
+type Lot struct {
+	Head
+	Program   string    `json:"program"`
+	Recipe    string    `json:"recipe"`
+	Revision  int       `json:"revision"`
+	Formula   Formula   `json:"formula"`
+	Pot       Plan      `json:"pot"`
+	Sheet     []Section `json:"sheet"`
+	Molds     []LotMold `json:"molds"`
+	Policy    Policy    `json:"policy"`
+	Unmold    Window    `json:"unmold"`
+	Overrides string    `json:"overrides,omitempty"`
+	Request   Request   `json:"request"`
+	Expected  int       `json:"expected_bars,omitempty"`
+	Scale     float64   `json:"scale_step"`
+	Kind      string    `json:"kind,omitempty"`
+	Stock     string    `json:"stock,omitempty"`
+	FatStock  string    `json:"fat_stock,omitempty"`
+}
+
+// Formula is recipe.Formula as it is written.
+type Formula struct {
+	Name       string       `json:"name"`
+	Fats       []Share      `json:"fats"`
+	Alkali     Alkali       `json:"alkali"`
+	Superfat   float64      `json:"superfat"`
+	Water      Water        `json:"water"`
+	Liquids    []LiquidPart `json:"liquids"`
+	Additives  []Use        `json:"additives"`
+	School     string       `json:"school,omitempty"`
+	Scent      *Perfume     `json:"scent,omitempty"`
+	Portions   []Portion    `json:"portions,omitempty"`
+	Design     []Step       `json:"design,omitempty"`
+	Infusions  []Infusion   `json:"infusions,omitempty"`
+	Process    Process      `json:"process,omitzero"`
+	FullLiquid float64      `json:"full_liquid,omitempty"`
+}
+
+// Share is fat.Share as it is written.
+type Share struct {
+	Fat     Fat     `json:"fat"`
+	Percent float64 `json:"percent"`
+}
+
+// Fat is fat.Fat as it is written.
+type Fat struct {
+	Slug     string  `json:"slug,omitempty"`
+	Name     string  `json:"name"`
+	INCI     string  `json:"inci,omitempty"`
+	Kind     string  `json:"kind"`
+	Solid    bool    `json:"solid,omitempty"`
+	MeltC    float64 `json:"melt_c,omitempty"`
+	Density  float64 `json:"density"`
+	SAPLow   float64 `json:"sap_low,omitempty"`
+	SAPHigh  float64 `json:"sap_high,omitempty"`
+	SAP      float64 `json:"sap"`
+	Acids    Acids   `json:"acids"`
+	MaxShare float64 `json:"max_share,omitempty"`
+	Like     string  `json:"like,omitempty"`
+	Mark     string  `json:"mark,omitempty"`
+}
+
+// Acids is fat.Acids as it is written.
+type Acids struct {
+	CaprylicCapric float64 `json:"caprylic_capric,omitempty"`
+	Lauric         float64 `json:"lauric,omitempty"`
+	Myristic       float64 `json:"myristic,omitempty"`
+	Palmitic       float64 `json:"palmitic,omitempty"`
+	Palmitoleic    float64 `json:"palmitoleic,omitempty"`
+	Stearic        float64 `json:"stearic,omitempty"`
+	Ricinoleic     float64 `json:"ricinoleic,omitempty"`
+	Oleic          float64 `json:"oleic,omitempty"`
+	Linoleic       float64 `json:"linoleic,omitempty"`
+	Linolenic      float64 `json:"linolenic,omitempty"`
+	LongChain      float64 `json:"long_chain,omitempty"`
+}
+
+// Alkali is lye.Alkali as it is written.
+type Alkali struct {
+	NaOHPercent float64 `json:"naoh_percent"`
+	NaOHPurity  float64 `json:"naoh_purity"`
+	KOHPurity   float64 `json:"koh_purity"`
+}
+
+// Water is recipe.Water as it is written.
+type Water struct {
+	Basis string  `json:"basis"`
+	Value float64 `json:"value"`
+}
+
+// LiquidPart is recipe.Liquid as it is written.
+type LiquidPart struct {
+	Liquid  Liquid  `json:"liquid"`
+	Percent float64 `json:"percent"`
+	Carries bool    `json:"carries_lye"`
+	Frozen  bool    `json:"frozen,omitempty"`
+}
+
+// Liquid is liquid.Liquid as it is written.
+type Liquid struct {
+	Slug     string  `json:"slug"`
+	Name     string  `json:"name"`
+	Water    float64 `json:"water"`
+	Fat      float64 `json:"fat,omitempty"`
+	FatSAP   float64 `json:"fat_sap,omitempty"`
+	Plain    bool    `json:"plain,omitempty"`
+	Note     string  `json:"note,omitempty"`
+	BoilDown float64 `json:"boil_down,omitempty"`
+}
+
+// Use is additive.Use as it is written.
+type Use struct {
+	Name        string     `json:"name"`
+	Stage       string     `json:"stage"`
+	Basis       string     `json:"basis"`
+	Rate        float64    `json:"rate"`
+	GramsPerTsp float64    `json:"grams_per_tsp,omitempty"`
+	Density     float64    `json:"density"`
+	Lye         float64    `json:"lye,omitempty"`
+	Neutral     bool       `json:"neutral,omitempty"`
+	Behaviour   string     `json:"behaviour,omitempty"`
+	Disperse    *Dispersal `json:"disperse,omitempty"`
+	Mark        string     `json:"mark,omitempty"`
+}
+
+// Dispersal is additive.Dispersal as it is written.
+type Dispersal struct {
+	In     string  `json:"in"`
+	Spoons float64 `json:"spoons"`
+}
+
+// Perfume is additive.Perfume as it is written.
+type Perfume struct {
+	Rate    float64     `json:"rate"`
+	Stage   string      `json:"stage"`
+	Parts   []ScentPart `json:"parts"`
+	OverMax string      `json:"over_max,omitempty"`
+}
+
+// ScentPart is additive.ScentPart as it is written.
+type ScentPart struct {
+	Scent
+	Percent float64 `json:"percent"`
+}
+
+// Scent is additive.Scent as it is written.
+type Scent struct {
+	Name     string  `json:"name"`
+	Supplier string  `json:"supplier,omitempty"`
+	Max      float64 `json:"max,omitempty"`
+	MaxOf    string  `json:"max_of,omitempty"`
+	Density  float64 `json:"density"`
+	Stated   string  `json:"stated,omitempty"`
+	Observed string  `json:"observed,omitempty"`
+	Tint     string  `json:"tint,omitempty"`
+	Mark     string  `json:"mark,omitempty"`
+}
+
+// Portion is recipe.Portion as it is written.
+type Portion struct {
+	Name      string  `json:"name"`
+	Percent   float64 `json:"percent"`
+	Tone      string  `json:"tone,omitempty"`
+	Scraps    bool    `json:"scraps,omitempty"`
+	Colorants []Use   `json:"colorants,omitempty"`
+}
+
+// Step is recipe.Step as it is written.
+type Step struct {
+	Do      string  `json:"do"`
+	Portion string  `json:"portion,omitempty"`
+	Percent float64 `json:"percent,omitempty"`
+	Note    string  `json:"note,omitempty"`
+}
+
+// Infusion is liquid.Infusion as it is written.
+type Infusion struct {
+	Fat      string  `json:"fat"`
+	Herb     string  `json:"herb"`
+	HerbPct  float64 `json:"herb_percent"`
+	Loss     float64 `json:"loss"`
+	Overage  float64 `json:"overage"`
+	Hours    float64 `json:"hours"`
+	Standing bool    `json:"standing,omitempty"`
+}
+
+// Process is recipe.Process as it is written.
+type Process struct {
+	Kind     string  `json:"kind,omitempty"`
+	LyeC     float64 `json:"lye_c,omitempty"`
+	FatsC    float64 `json:"fats_c,omitempty"`
+	Trace    string  `json:"trace,omitempty"`
+	Gel      string  `json:"gel,omitempty"`
+	Cover    string  `json:"cover,omitempty"`
+	Material string  `json:"mold,omitempty"`
+	Opens    float64 `json:"unmold_from,omitempty"`
+	Closes   float64 `json:"unmold_until,omitempty"`
+}
+
+// Plan is plan.Plan as it is written.
+type Plan struct {
+	Batches   int       `json:"batches"`
+	Fats      []Row     `json:"fats"`
+	FatsG     float64   `json:"fats_g"`
+	NaOH      float64   `json:"naoh"`
+	KOH       float64   `json:"koh"`
+	Liquids   []Row     `json:"liquids"`
+	LiquidG   float64   `json:"liquid_g"`
+	Draw      *Draw     `json:"draw,omitempty"`
+	FatDraw   float64   `json:"fat_draw,omitempty"`
+	Additives []Row     `json:"additives"`
+	BatterG   float64   `json:"batter_g"`
+	Density   float64   `json:"density"`
+	FatShare  float64   `json:"fats_pct"`
+	Superfat  float64   `json:"superfat"`
+	PeakC     float64   `json:"peak_c"`
+	Cautions  []Caution `json:"cautions"`
+	PerBatch  *Plan     `json:"per_batch,omitempty"`
+	VolumeML  float64   `json:"volume_ml"`
+}
+
+// Row is plan.Row as it is written.
+type Row struct {
+	Name  string  `json:"name"`
+	Stage string  `json:"stage,omitempty"`
+	Grams float64 `json:"grams"`
+}
+
+// Draw is plan.Draw as it is written.
+type Draw struct {
+	Solution    float64 `json:"solution"`
+	Water       float64 `json:"water"`
+	LiquidToAdd float64 `json:"liquid_to_add"`
+}
+
+// Caution is caution.Caution as it is written.
+type Caution struct {
+	Code   string `json:"code"`
+	Level  string `json:"level"`
+	Reason string `json:"reason"`
+	Remedy string `json:"remedy,omitempty"`
+}
+
+// Section is plan.Section as it is written.
+type Section struct {
+	Place  string `json:"place,omitempty"` // since version 2 of what holds it
+	Title  string `json:"title"`
+	Items  []Item `json:"items"`
+	Vessel string `json:"vessel,omitempty"`
+}
+
+// Item is plan.Item as it is written.
+type Item struct {
+	Key       string  `json:"key"`
+	Name      string  `json:"name"`
+	Target    float64 `json:"target"`
+	Tolerance float64 `json:"tolerance"`
+	Decimals  int     `json:"decimals"`
+	Note      string  `json:"note,omitempty"`
+	Running   float64 `json:"running,omitempty"`
+}
+
+// LotMold is lot.Mold as it is written.
+type LotMold struct {
+	OID      string `json:"oid,omitempty"`
+	Name     string `json:"name"`
+	Material string `json:"material"`
+	Mold     Shape  `json:"mold"`
+	Count    int    `json:"count"`
+	Bars     int    `json:"bars,omitempty"`
+	Cut      Cut    `json:"cut,omitzero"`
+}
+
+// Shape is mold.Mold as it is written.
+type Shape struct {
+	Shape      string  `json:"shape"`
+	Length     float64 `json:"length_mm,omitempty"`
+	Width      float64 `json:"width_mm,omitempty"`
+	Diameter   float64 `json:"diameter_mm,omitempty"`
+	Fill       float64 `json:"fill_mm,omitempty"`
+	Height     float64 `json:"height_mm,omitempty"`
+	WaterG     float64 `json:"water_g,omitempty"`
+	Cavities   int     `json:"cavities,omitempty"`
+	Rows       int     `json:"rows,omitempty"`
+	Cols       int     `json:"cols,omitempty"`
+	Divider    float64 `json:"divider_mm,omitempty"`
+	ByWater    bool    `json:"by_water,omitempty"`
+	Correction float64 `json:"correction,omitempty"`
+}
+
+// Cut is mold.Cut as it is written.
+type Cut struct {
+	Thickness float64 `json:"thickness_mm,omitempty"`
+	Bars      int     `json:"bars,omitempty"`
+	Loaves    int     `json:"loaves,omitempty"`
+	Trim      float64 `json:"trim_mm,omitempty"`
+	Halves    bool    `json:"halves,omitempty"`
+	Cutter    string  `json:"cutter,omitempty"`
+}
+
+// Policy is cure.Policy as it is written.
+type Policy struct {
+	Code     string `json:"code"`
+	Name     string `json:"name"`
+	Days     int    `json:"days"`
+	Until    int    `json:"until"`
+	Why      string `json:"why"`
+	Other    string `json:"other,omitempty"`
+	CheckDay int    `json:"check_day,omitempty"`
+}
+
+// Window is cure.Window as it is written.
+type Window struct {
+	Opens  int64  `json:"Opens"`
+	Best   int64  `json:"Best"`
+	Closes int64  `json:"Closes"`
+	Why    string `json:"Why"`
+}
+
+// Request is plan.Request as it is written.
+type Request struct {
+	Formula     Formula `json:"formula"`
+	Target      Target  `json:"target"`
+	Rule        string  `json:"fill_rule"`
+	PotLoss     float64 `json:"pot_loss"`
+	PotCapacity float64 `json:"pot_capacity"`
+	Vessels     Vessels `json:"vessels,omitzero"`
+	Scales
+	Stock      *Stock    `json:"stock,omitempty"`
+	StockShare float64   `json:"stock_share,omitempty"`
+	FatStock   *FatStock `json:"fat_stock,omitempty"`
+	LiquidC    float64   `json:"liquid_c"`
+	Scraps     *Scraps   `json:"scraps,omitempty"`
+}
+
+// Target is plan.Target as it is written.
+type Target struct {
+	Molds      []MoldCount `json:"molds,omitempty"`
+	FatsG      float64     `json:"fats_g,omitempty"`
+	BatterG    float64     `json:"batter_g,omitempty"`
+	SoapG      float64     `json:"soap_g,omitempty"`
+	Ingredient *Ingredient `json:"ingredient,omitempty"`
+}
+
+// MoldCount is plan.MoldCount as it is written.
+type MoldCount struct {
+	Mold  Shape `json:"mold"`
+	Count int   `json:"count"`
+}
+
+// Ingredient is plan.Ingredient as it is written.
+type Ingredient struct {
+	Name  string  `json:"name"`
+	Grams float64 `json:"grams"`
+}
+
+// Vessels is plan.Vessels as it is written.
+type Vessels struct {
+	Pot       Vessel  `json:"pot,omitzero"`
+	Jug       Vessel  `json:"jug,omitzero"`
+	Cooker    Vessel  `json:"cooker,omitzero"`
+	RiskyLoad float64 `json:"risky_load,omitempty"`
+}
+
+// Vessel is plan.Vessel as it is written.
+type Vessel struct {
+	Name string  `json:"name,omitempty"`
+	ML   float64 `json:"ml,omitempty"`
+	Tare float64 `json:"tare,omitempty"`
+}
+
+// Scales is plan.Scales as it is written.
+type Scales struct {
+	Resolution float64 `json:"resolution"`
+	FineStep   float64 `json:"fine_step,omitempty"`
+	FineMax    float64 `json:"fine_max,omitempty"`
+}
+
+// Stock is lye.Stock as it is written.
+type Stock struct {
+	Strength float64 `json:"naoh_percent"`
+	C        float64 `json:"temperature_c"`
+	KOH      bool    `json:"koh,omitempty"`
+	Name     string  `json:"name,omitempty"`
+}
+
+// FatStock is plan.FatStock as it is written.
+type FatStock struct {
+	Name  string  `json:"name"`
+	Blend []Share `json:"blend"`
+	Grams float64 `json:"grams"`
+}
+
+// Scraps is plan.Scraps as it is written.
+type Scraps struct {
+	Grams       float64 `json:"grams"`
+	FatsPercent float64 `json:"fats_percent"`
+	Density     float64 `json:"density"`
+}
+
+// Rescale is main.rescale as it is written.
+type Rescale struct {
+	Head
+	Sheet []Section `json:"sheet"`
+	Pot   Plan      `json:"pot"`
+}
+
+// Rack is rack.Rack as it is written.
+type Rack struct {
+	Head
+	Levels  int     `json:"levels"`
+	WidthMM float64 `json:"width_mm"`
+	Deep    int     `json:"deep"`
+	For     string  `json:"for,omitempty"`
+	Retired bool    `json:"retired,omitempty"`
+}
+
+// Apart is rack.Apart as it is written.
+type Apart struct {
+	A      string `json:"a"`
+	B      string `json:"b"`
+	Within string `json:"within"`
+}
+
+// Recipe is shop.RecipeBody as it is written.
+type Recipe struct {
+	Head
+	Formula Formula  `json:"formula"`
+	Policy  string   `json:"policy,omitempty"`
+	Notes   string   `json:"notes,omitempty"`
+	Tags    []string `json:"tags,omitempty"`
+}
+
+// Mold is shop.MoldBody as it is written.
+type Mold struct {
+	Head
+	Mold     Shape  `json:"mold"`
+	Material string `json:"material"`
+	Bars     int    `json:"bars,omitempty"`
+	Cut      Cut    `json:"cut,omitzero"`
+	Spare    bool   `json:"spare,omitempty"`
+	Retired  bool   `json:"retired,omitempty"`
+}
+
+// Tool is shop.ToolBody as it is written.
+type Tool struct {
+	Head
+	Kind    string  `json:"kind"`
+	ML      float64 `json:"ml,omitempty"`
+	Tare    float64 `json:"tare,omitempty"`
+	Spacing float64 `json:"spacing_mm,omitempty"`
+	Wires   int     `json:"wires,omitempty"`
+	Notes   string  `json:"notes,omitempty"`
+	Retired bool    `json:"retired,omitempty"`
+}
+
+// Container is shop.StockBody as it is written.
+type Container struct {
+	Head
+	Target    float64 `json:"target,omitempty"`
+	Purity    float64 `json:"purity,omitempty"`
+	AlkaliG   float64 `json:"alkali_g,omitempty"`
+	WaterG    float64 `json:"water_g,omitempty"`
+	Lot       string  `json:"lot,omitempty"`
+	Blend     []Share `json:"blend,omitempty"`
+	Container string  `json:"container"`
+	ML        float64 `json:"ml,omitempty"`
+	Material  string  `json:"material,omitempty"`
+	Tare      float64 `json:"tare,omitempty"`
+	PeakC     float64 `json:"peak_c,omitempty"`
+	Note      string  `json:"note,omitempty"`
+}
+
+// KeptPlan is shop.PlanBody as it is written.
+type KeptPlan struct {
+	Head
+	Recipe      string       `json:"recipe"`
+	Revision    int          `json:"revision"`
+	Request     Request      `json:"request"`
+	Plan        Plan         `json:"plan"`
+	Molds       []LotMold    `json:"molds"`
+	Sheet       []Section    `json:"sheet"`
+	Policy      Policy       `json:"policy"`
+	Scale       float64      `json:"scale_step"`
+	Trial       bool         `json:"trial,omitempty"`
+	Cuts        []CutPlan    `json:"cuts,omitempty"`
+	Loss        float64      `json:"loss,omitempty"`
+	LossOf      int          `json:"loss_of,omitempty"`
+	Label       Label        `json:"label,omitzero"`
+	Split       [][]PotShare `json:"split,omitempty"`
+	New         []string     `json:"new,omitempty"`
+	Spare       string       `json:"spare,omitempty"`
+	Liners      []Liner      `json:"liners,omitempty"`
+	StockOID    string       `json:"stock,omitempty"`
+	FatStockOID string       `json:"fat_stock,omitempty"`
+}
+
+// CutPlan is shop.CutPlan as it is written.
+type CutPlan struct {
+	Bars
+	RawG   float64 `json:"raw_g"`
+	CuredG float64 `json:"cured_g"`
+	EndG   float64 `json:"end_g,omitempty"`
+	Stays  float64 `json:"stays,omitempty"`
+	Cutter string  `json:"cutter,omitempty"`
+}
+
+// Bars is mold.Bars as it is written.
+type Bars struct {
+	Count     int       `json:"count"`
+	Volume    float64   `json:"volume"`
+	Thickness float64   `json:"thickness,omitempty"`
+	Loaves    int       `json:"loaves"`
+	Ends      int       `json:"ends,omitempty"`
+	EndVolume float64   `json:"end_ml,omitempty"`
+	TrimML    float64   `json:"trim_ml,omitempty"`
+	Marks     []float64 `json:"marks,omitempty"`
+	Along     float64   `json:"along,omitempty"`
+}
+
+// Label is mold.Label as it is written.
+type Label struct {
+	Grams  float64 `json:"grams"`
+	Loss   float64 `json:"loss"`
+	Margin float64 `json:"margin"`
+}
+
+// PotShare is plan.PotShare as it is written.
+type PotShare struct {
+	Mold  int     `json:"Mold"`
+	Count float64 `json:"Count"`
+}
+
+// Liner is shop.Liner as it is written.
+type Liner struct {
+	Mold   string  `json:"mold"`
+	Count  int     `json:"count"`
+	Length float64 `json:"Length"`
+	Width  float64 `json:"Width"`
+}
+
+// KeptScent is shop.ScentBody as it is written.
+type KeptScent struct {
+	Head
+	Scent Scent  `json:"scent"`
+	Notes string `json:"notes,omitempty"`
+}
