@@ -79,7 +79,7 @@ func moment(t time.Time) string { return t.UTC().Format(time.RFC3339) }
 // WriteLot writes the record of a lot. digest is that of its release, empty when
 // it has none.
 func WriteLot(w io.Writer, l *lot.Lot, digest string) error {
-	soap := l.Soap()
+	soap := l.AsPoured()
 	d := lotDoc{Format: "ashshelf.lot/1", Code: l.Code, Stage: string(l.Stage()), Recipe: l.Frozen.Recipe, Revision: l.Frozen.Revision, Trial: l.Frozen.Kind == lot.Trial,
 		Started: moment(l.Started.Occurred), StartedBy: l.Started.Who, Program: l.Frozen.Program, Superfat: soap.Superfat, Planned: soap.Planned,
 		Materials: materialsOf(l), Restrictions: append([]string{}, l.Held()...), Parents: []parentDoc{}, Digest: digest}

@@ -313,14 +313,8 @@ func (c *change) pour(l *lot.Lot, p lot.Pour) error {
 	if left := run.Undone(run.Steps(l.Order()), l.State()); len(left) > 0 && p.Skipped == "" {
 		return caution.Problems{{Path: "skipped", Text: undone(left) + " Do it, or write why it is left out."}}
 	}
-	// What was left out is not in the pot.
-	state := l.State()
-	for _, it := range l.Unweighed() {
-		state.Closed[it.Key] = true
-	}
-	r := l.Frozen.Request
-	r.Formula = l.Frozen.Formula
-	j := run.Judge(r, l.Sheet(), state.Pot)
+	j := l.JudgePour()
+	p.Judged = &j
 	if err := c.trialMade(l); err != nil {
 		return err
 	}

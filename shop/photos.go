@@ -109,6 +109,9 @@ func writeFile(dir, name string, content []byte) error {
 	if err != nil {
 		return fmt.Errorf("photo file: %w", errors.Join(err, os.Remove(f.Name())))
 	}
+	if err := store.SyncPath(dir); err != nil { // its name, too, before the record says that it is there
+		return fmt.Errorf("photo folder: %w", err)
+	}
 	return nil
 }
 

@@ -571,10 +571,27 @@ func (s *Shop) Plan(ctx context.Context, oid string) (out Plan, err error) {
 	return out, err
 }
 
-// OpenPlans returns the newest plans that no lot was started from.
-func (s *Shop) OpenPlans(ctx context.Context) (out []Plan, err error) {
+// OpenPlans returns the newest plans that no lot was started from, at most so many,
+// or all of them when most is 0, and how many there are.
+func (s *Shop) OpenPlans(ctx context.Context, most int) (out []Plan, all int, err error) {
+	out, err = s.readPlans(ctx, func(tx *store.Tx) (rows []store.Plan, err error) {
+		if all, err = tx.CountOpenPlans(); err != nil {
+			return nil, err
+		}
+		return tx.OpenPlans(most)
+	})
+	return out, all, err
+}
+
+// OpenPlansOn returns the plans that no lot was started from and that are meant for
+// the days from one up to another, in their turns.
+func (s *Shop) OpenPlansOn(ctx context.Context, from, to string) ([]Plan, error) {
+	return s.readPlans(ctx, func(tx *store.Tx) ([]store.Plan, error) { return tx.OpenPlansOn(from, to) })
+}
+
+func (s *Shop) readPlans(ctx context.Context, rows func(*store.Tx) ([]store.Plan, error)) (out []Plan, err error) {
 	err = s.db.Read(ctx, func(tx *store.Tx) error {
-		list, err := tx.OpenPlans(20)
+		list, err := rows(tx)
 		if err != nil {
 			return err
 		}

@@ -423,10 +423,11 @@ func (c *change) tick(l *lot.Lot, k Ticked) error {
 	if err != nil {
 		return err
 	}
-	if err := c.AddTick(entry, l.ID, lot.Tick{Step: k.Step, Done: !k.Undo, Note: k.Note, Trace: k.Trace, Minutes: k.Minutes}); err != nil {
+	step, _ := stepOf(l, k.Step)
+	if err := c.AddTick(entry, l.ID, lot.Tick{Step: k.Step, Title: step.Title, Done: !k.Undo, Note: k.Note, Trace: k.Trace, Minutes: k.Minutes}); err != nil {
 		return err
 	}
-	if step, _ := stepOf(l, k.Step); step.Kind == run.Scent && k.Behaviour != additive.Unknown {
+	if step.Kind == run.Scent && k.Behaviour != additive.Unknown {
 		return c.scentSeen(l, step.Item.Name, k)
 	}
 	return nil

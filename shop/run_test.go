@@ -279,3 +279,18 @@ func TestAPhotoIsKeptSmallWithoutWhatTheCameraNoted(t *testing.T) {
 	assert.Contains(t, problem(t, b.AddPhoto(ctx, b.on(oid), oid, strings.NewReader("GIF89a"), ""), "photo"), "JPEG")
 	problem(t, b.AddPhoto(ctx, b.on(oid), oid, bytes.NewReader(raw.Bytes()[:700]), ""), "photo")
 }
+
+// What a step was called and how the pot was judged go on record with them.
+func TestWhatWasSaidAtTheBenchIsKept(t *testing.T) {
+	b := open(t)
+	oid := b.inMold()
+	l, err := b.Lot(ctx, oid)
+	require.NoError(t, err)
+	require.NotEmpty(t, l.Ticks)
+	for _, k := range l.Ticks {
+		assert.NotEmpty(t, k.Title, k.Step)
+	}
+	require.NotNil(t, l.Pour.Judged)
+	assert.InDelta(t, 5, l.Pour.Judged.Superfat, 1)
+	assert.Equal(t, l.JudgePour(), *l.Pour.Judged)
+}

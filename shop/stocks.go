@@ -488,7 +488,7 @@ func (s *Shop) DiluteStock(ctx context.Context, act Act, oid string, waterG floa
 // Wanted is the pure alkali in g that the kept plans of the days to come weigh
 // dry, so that a stock can be made for them.
 func (s *Shop) Wanted(ctx context.Context) (naoh, koh float64, plans int, err error) {
-	open, err := s.OpenPlans(ctx)
+	open, _, err := s.OpenPlans(ctx, 0)
 	for _, p := range open {
 		if p.Request.Stock != nil {
 			continue

@@ -52,7 +52,7 @@ func (s *Shop) FileTrouble(ctx context.Context, act Act, oid string, r Report) e
 		if err != nil {
 			return err
 		}
-		if err := c.AddIncident(entry, l.ID, lot.Incident{Kind: r.Kind, Text: r.Text}); err != nil {
+		if err := c.AddIncident(entry, l.ID, lot.Incident{Kind: r.Kind, Called: r.Kind.Name(), Text: r.Text}); err != nil {
 			return err
 		}
 		for _, suspect := range l.Suspects(r.Kind) {
@@ -123,7 +123,7 @@ func (c *change) goWay(l *lot.Lot, incident int64, card trouble.Card, key string
 	if err != nil {
 		return err
 	}
-	if err := c.AddIncidentWord(entry, l.ID, lot.IncidentWord{Incident: incident, Way: key}); err != nil {
+	if err := c.AddIncidentWord(entry, l.ID, lot.IncidentWord{Incident: incident, Way: key, Name: way.Name}); err != nil {
 		return err
 	}
 	name := strings.ToLower(card.Name)
@@ -236,7 +236,7 @@ func (s *Shop) TickRescue(ctx context.Context, act Act, oid string, incident int
 		if err != nil {
 			return err
 		}
-		return c.AddTick(entry, l.ID, lot.Tick{Step: key, Done: true, Note: way.Steps[step].Text})
+		return c.AddTick(entry, l.ID, lot.Tick{Step: key, Title: way.Name, Done: true, Note: way.Steps[step].Text})
 	})
 }
 

@@ -9,7 +9,7 @@ import (
 
 // AddTick and its siblings below write one record of make day under a head.
 func (t *Tx) AddTick(entry, lotID int64, k lot.Tick) error {
-	return t.exec("add tick", `INSERT INTO run_tick (entry_id, lot_id, step, done, note, trace, minutes) VALUES (?,?,?,?,?,?,?)`, entry, lotID, k.Step, k.Done, k.Note, k.Trace, k.Minutes)
+	return t.exec("add tick", `INSERT INTO run_tick (entry_id, lot_id, step, title, done, note, trace, minutes) VALUES (?,?,?,?,?,?,?,?)`, entry, lotID, k.Step, k.Title, k.Done, k.Note, k.Trace, k.Minutes)
 }
 
 // AddTemperature writes a temperature.
@@ -67,8 +67,8 @@ func onBench(c chosen[*Lot]) error {
 			}
 			return err
 		}),
-		read(c, "run_tick", "x.step, x.done, x.note, x.trace, x.minutes",
-			func(k *lot.Tick) []any { return []any{&k.Step, &k.Done, &k.Note, &k.Trace, &k.Minutes} },
+		read(c, "run_tick", "x.step, x.title, x.done, x.note, x.trace, x.minutes",
+			func(k *lot.Tick) []any { return []any{&k.Step, &k.Title, &k.Done, &k.Note, &k.Trace, &k.Minutes} },
 			func(l *Lot, e lot.Entry, k lot.Tick) { k.Entry = e; l.Ticks = append(l.Ticks, k) }),
 		read(c, "run_temperature", "x.pot, x.celsius, x.how",
 			func(k *lot.Temp) []any { return []any{&k.Of, &k.C, &k.How} },

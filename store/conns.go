@@ -86,14 +86,28 @@ func (c *conns) begin(ctx context.Context) (*conn, *sql.Tx, error) {
 	}
 }
 
-// within runs f in one transaction.
+// within runs f in one transaction. When f panics, what it wrote is taken back and
+// the connection serves the next one, before the panic goes on.
 func (c *conns) within(ctx context.Context, writing bool, f func(*Tx) error) error {
 	one, tx, err := c.begin(ctx)
 	if err != nil {
 		return fmt.Errorf("begin: %w", err)
 	}
-	defer c.give(one)
-	if err := f(&Tx{one, ctx, writing}); err != nil {
+	ended := false
+	defer func() {
+		if ended {
+			c.give(one)
+			return
+		}
+		if err := tx.Rollback(); err != nil {
+			c.drop(one) // it may be in the middle of something
+			return
+		}
+		c.give(one)
+	}()
+	err = f(&Tx{one, ctx, writing})
+	ended = true
+	if err != nil {
 		if back := tx.Rollback(); back != nil && !errors.Is(back, sql.ErrTxDone) {
 			return errors.Join(err, fmt.Errorf("roll back: %w", back))
 		}

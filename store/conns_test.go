@@ -57,3 +57,34 @@ func TestARequestThatIsCutOffLeavesTheDatabaseUsable(t *testing.T) {
 	}
 	require.NoError(t, db.Close())
 }
+
+// A fault of the program in the middle of a change takes the change back, and the
+// next one does not wait.
+func TestAPanicTakesItsChangeBackAndLeavesTheNextOneFree(t *testing.T) {
+	db, err := Open(context.Background(), t.TempDir())
+	require.NoError(t, err)
+	ctx, cancel := context.WithTimeout(context.Background(), 10*time.Second)
+	defer cancel()
+	for range 10 { // more often than there are connections
+		assert.PanicsWithValue(t, "a fault", func() {
+			_ = db.Write(ctx, func(tx *Tx) error {
+				_, err := tx.AddPerson("Nobody")
+				require.NoError(t, err)
+				panic("a fault")
+			})
+		})
+		assert.Panics(t, func() { _ = db.Read(ctx, func(*Tx) error { panic("a fault") }) })
+	}
+	require.NoError(t, db.Write(ctx, func(tx *Tx) error {
+		_, err := tx.AddPerson("Ida")
+		return err
+	}))
+	require.NoError(t, db.Read(ctx, func(tx *Tx) error {
+		people, err := tx.People()
+		if assert.Len(t, people, 1) {
+			assert.Equal(t, "Ida", people[0].Name)
+		}
+		return err
+	}))
+	require.NoError(t, db.Close())
+}

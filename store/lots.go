@@ -51,6 +51,9 @@ func (t *Tx) AddLot(entry int64, oid string, number int, code, plan, recipe stri
 	if err != nil {
 		return err
 	}
+	if err := t.exec("set plan state", `UPDATE plan_state SET open = 0 WHERE plan_id = (SELECT id FROM plan WHERE oid = ?)`, plan); err != nil {
+		return err
+	}
 	return t.exec("add lot state", `INSERT INTO lot_state (lot_id, stage, last_entry) VALUES (?,?,?)`, id, stage, entry)
 }
 
@@ -72,8 +75,12 @@ func (t *Tx) AddWeighing(entry, lotID int64, w lot.Weighing) error {
 
 // AddPour writes the pour.
 func (t *Tx) AddPour(entry, lotID int64, p lot.Pour) error {
-	return t.exec("add pour", `INSERT INTO pour (entry_id, lot_id, lye_c, fats_c, room_c, trace, left_mg, skipped, note) VALUES (?,?,?,?,?,?,?,?,?)`,
+	err := t.exec("add pour", `INSERT INTO pour (entry_id, lot_id, lye_c, fats_c, room_c, trace, left_mg, skipped, note) VALUES (?,?,?,?,?,?,?,?,?)`,
 		entry, lotID, p.LyeC, p.FatsC, p.RoomC, p.Trace, Milligrams(p.LeftG), p.Skipped, p.Note)
+	if j := p.Judged; err == nil && j != nil {
+		err = t.exec("add judgement", `INSERT INTO pour_judgement (entry_id, lot_id, superfat, planned, heavy, said) VALUES (?,?,?,?,?,?)`, entry, lotID, j.Superfat, j.Planned, j.Heavy, j.Said)
+	}
+	return err
 }
 
 // AddUnmolding writes the unmolding.
@@ -327,6 +334,9 @@ func records(c chosen[*Lot], bench bool) error {
 		read(c, "pour", "x.lye_c, x.fats_c, x.room_c, x.trace, x.left_mg, x.skipped, x.note",
 			func(p *lot.Pour) []any { return []any{&p.LyeC, &p.FatsC, &p.RoomC, &p.Trace, &mg, &p.Skipped, &p.Note} },
 			func(l *Lot, e lot.Entry, p lot.Pour) { p.Entry, p.LeftG, l.Pour = e, grams(mg), &p }),
+		read(c, "pour_judgement", "x.superfat, x.planned, x.heavy, x.said",
+			func(j *lot.Judged) []any { return []any{&j.Superfat, &j.Planned, &j.Heavy, &j.Said} },
+			func(l *Lot, _ lot.Entry, j lot.Judged) { l.Pour.Judged = &j }),
 		read(c, "unmolding", "x.gel, x.note",
 			func(u *lot.Unmolding) []any { return []any{&u.Gel, &u.Note} },
 			func(l *Lot, e lot.Entry, u lot.Unmolding) { u.Entry, l.Unmolding = e, &u }),

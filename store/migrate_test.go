@@ -4,6 +4,7 @@ import (
 	"context"
 	"database/sql"
 	"io/fs"
+	"os"
 	"path/filepath"
 	"testing"
 
@@ -83,13 +84,13 @@ func TestAShopOfTheFirstSchemaComesUpToDateWithAllItsRecords(t *testing.T) {
 		assert.Equal(t, 7, lots[0].Balance[ledger.Of(ledger.First)], "its bars are of the usual size")
 		return nil
 	}))
-	assert.FileExists(t, filepath.Join(dir, "before-schema-10.db"))
+	assert.FileExists(t, filepath.Join(dir, "copy-of-schema-1.db"))
 }
 
 // Every table of what happened refuses to be changed or thinned out, whichever
 // migration made it.
 func TestEveryRecordIsOnlyAddedTo(t *testing.T) {
-	dir := at(t, 9)
+	dir := at(t, 11)
 	db, err := sql.Open("sqlite", "file:"+filepath.Join(dir, File))
 	require.NoError(t, err)
 	defer db.Close()
@@ -108,4 +109,40 @@ func TestEveryRecordIsOnlyAddedTo(t *testing.T) {
 		require.NoError(t, db.QueryRow(`SELECT count(*) FROM sqlite_master WHERE type = 'trigger' AND tbl_name = ? AND sql LIKE '%only added to%'`, table).Scan(&n))
 		assert.Equal(t, 2, n, "%s keeps its rows", table)
 	}
+}
+
+// An upgrade that is cut off, however often, leaves the first copy as it was; one of
+// other records stands beside it.
+func TestACopyBeforeAnUpgradeIsNeverReplaced(t *testing.T) {
+	dir := at(t, 1,
+		`INSERT INTO device (token, label, first_seen) VALUES ('t', 'tablet', 1)`,
+		`INSERT INTO entry (kind, occurred_at, recorded_at, device_id) VALUES ('shop', 1, 1, 1)`)
+	db, err := sql.Open("sqlite", "file:"+filepath.Join(dir, File))
+	require.NoError(t, err)
+	defer db.Close()
+	ctx := context.Background()
+	copies := func() (out []string) {
+		found, err := filepath.Glob(filepath.Join(dir, "copy-of-*"))
+		require.NoError(t, err)
+		for _, path := range found {
+			out = append(out, filepath.Base(path))
+		}
+		return out
+	}
+	require.NoError(t, os.WriteFile(filepath.Join(dir, "copy-of-schema-1.db.half"), []byte("cut off"), 0o600))
+	require.NoError(t, keepCopy(ctx, db, dir, 1))
+	assert.Equal(t, []string{"copy-of-schema-1.db"}, copies(), "whole, and nothing half")
+	first, err := os.ReadFile(filepath.Join(dir, "copy-of-schema-1.db"))
+	require.NoError(t, err)
+	for range 5 {
+		require.NoError(t, keepCopy(ctx, db, dir, 1))
+	}
+	assert.Len(t, copies(), 1, "the same records need no other copy")
+	_, err = db.Exec(`INSERT INTO entry (kind, occurred_at, recorded_at, device_id) VALUES ('shop', 2, 2, 1)`)
+	require.NoError(t, err)
+	require.NoError(t, keepCopy(ctx, db, dir, 1))
+	assert.Equal(t, []string{"copy-of-schema-1-2.db", "copy-of-schema-1.db"}, copies())
+	again, err := os.ReadFile(filepath.Join(dir, "copy-of-schema-1.db"))
+	require.NoError(t, err)
+	assert.Equal(t, first, again)
 }

@@ -21,11 +21,15 @@ type Plan struct {
 
 // AddPlan keeps a plan.
 func (t *Tx) AddPlan(entry int64, oid string, revision int64, body []byte) error {
-	return t.exec("add plan", `INSERT INTO plan (oid, entry_id, revision, body) VALUES (?,?,?,?)`, oid, entry, revision, string(body))
+	id, err := t.insert("add plan", `INSERT INTO plan (oid, entry_id, revision, body) VALUES (?,?,?,?)`, oid, entry, revision, string(body))
+	if err != nil {
+		return err
+	}
+	return t.exec("add plan state", `INSERT INTO plan_state (plan_id, open, day, turn) VALUES (?, 1, '', 0)`, id)
 }
 
-const planQuery = `SELECT p.oid, p.revision, r.oid, p.body, e.recorded_at, w.name, coalesce(y.day, ''), coalesce(y.turn, 0) FROM plan p
-	LEFT JOIN plan_day y ON y.entry_id = (SELECT max(entry_id) FROM plan_day x WHERE x.plan_id = p.id)
+const planQuery = `SELECT p.oid, p.revision, r.oid, p.body, e.recorded_at, w.name, s.day, s.turn FROM plan_state s
+	JOIN plan p ON p.id = s.plan_id
 	JOIN recipe_revision v ON v.entry_id = p.revision JOIN recipe r ON r.id = v.recipe_id
 	JOIN entry e ON e.id = p.entry_id JOIN person w ON w.id = e.person_id `
 
@@ -57,14 +61,30 @@ func (t *Tx) plans(where string, args ...any) (out []Plan, err error) {
 	return out, err
 }
 
-// OpenPlans returns the newest kept plans that have no lot yet.
+// OpenPlans returns the kept plans that have no lot yet, the newest first; most of
+// them, or all when most is 0.
 func (t *Tx) OpenPlans(most int) ([]Plan, error) {
-	return t.plans(`WHERE NOT EXISTS (SELECT 1 FROM lot l WHERE l.plan_id = p.id) ORDER BY p.id DESC LIMIT ?`, most)
+	if most == 0 {
+		most = -1
+	}
+	return t.plans(`WHERE s.open = 1 ORDER BY s.plan_id DESC LIMIT ?`, most)
+}
+
+// CountOpenPlans is how many kept plans have no lot yet.
+func (t *Tx) CountOpenPlans() (n int, err error) {
+	err = t.one("open plans", `SELECT count(*) FROM plan_state WHERE open = 1`, nil, &n)
+	return n, err
+}
+
+// OpenPlansOn returns the kept plans that have no lot yet and are meant for the days
+// from one up to another, in their turns.
+func (t *Tx) OpenPlansOn(from, to string) ([]Plan, error) {
+	return t.plans(`WHERE s.day <> '' AND s.day >= ? AND s.day <= ? AND s.open = 1 ORDER BY s.day, s.turn, s.plan_id`, from, to)
 }
 
 // PlansOf returns the plans of a day, in their turns.
 func (t *Tx) PlansOf(day string) (out []Plan, err error) {
-	if out, err = t.plans(`WHERE y.day = ? ORDER BY y.turn, p.id`, day); err != nil {
+	if out, err = t.plans(`WHERE s.day <> '' AND s.day = ? ORDER BY s.turn, s.plan_id`, day); err != nil {
 		return nil, err
 	}
 	for i := range out {
@@ -77,8 +97,7 @@ func (t *Tx) PlansOf(day string) (out []Plan, err error) {
 
 // Days returns the days from one on that plans are meant for, with how many.
 func (t *Tx) Days(from string) (days []string, plans []int, err error) {
-	err = t.each("days", `SELECT y.day, count(*) FROM plan_day y WHERE y.day >= ? AND y.day <> ''
-		AND y.entry_id = (SELECT max(entry_id) FROM plan_day x WHERE x.plan_id = y.plan_id) GROUP BY y.day ORDER BY y.day LIMIT 30`, []any{from}, func(r *sql.Rows) error {
+	err = t.each("days", `SELECT day, count(*) FROM plan_state WHERE day <> '' AND day >= ? GROUP BY day ORDER BY day LIMIT 30`, []any{from}, func(r *sql.Rows) error {
 		var day string
 		var n int
 		if err := r.Scan(&day, &n); err != nil {
@@ -92,7 +111,10 @@ func (t *Tx) Days(from string) (days []string, plans []int, err error) {
 
 // SetPlanDay says which day a plan is meant for and its turn in it.
 func (t *Tx) SetPlanDay(entry int64, oid, day string, turn int) error {
-	return t.exec("set plan day", `INSERT INTO plan_day (entry_id, plan_id, day, turn) VALUES (?, (SELECT id FROM plan WHERE oid = ?), ?, ?)`, entry, oid, day, turn)
+	if err := t.exec("set plan day", `INSERT INTO plan_day (entry_id, plan_id, day, turn) VALUES (?, (SELECT id FROM plan WHERE oid = ?), ?, ?)`, entry, oid, day, turn); err != nil {
+		return err
+	}
+	return t.exec("set plan state", `UPDATE plan_state SET day = ?, turn = ? WHERE plan_id = (SELECT id FROM plan WHERE oid = ?)`, day, turn, oid)
 }
 
 // MoldPour is how full a mold came in one pour.

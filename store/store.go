@@ -1,5 +1,6 @@
-// Package store keeps the shop's records in one SQLite file and knows nothing
-// about soap.
+// Package store keeps the shop's records in one SQLite file. It knows which records
+// there are of a lot, since it reads and writes them, and none of the rules by which
+// they come about.
 //
 // What happened is written to tables that only grow: the database itself
 // refuses a change or a deletion. All writing goes through one connection, one
@@ -22,7 +23,6 @@ import (
 	"sync/atomic"
 
 	"github.com/gofrs/flock"
-	"github.com/pressly/goose/v3"
 	_ "modernc.org/sqlite" // the database engine
 )
 
@@ -90,42 +90,6 @@ func (db *DB) open(ctx context.Context, dir string) error {
 		return fmt.Errorf("open database for reading: %w", err)
 	}
 	db.read = newConns(read, max(4, runtime.NumCPU()))
-	return nil
-}
-
-func migrate(ctx context.Context, w *sql.DB, dir string) error {
-	files, err := fs.Sub(migrations, "migrations")
-	if err != nil {
-		return fmt.Errorf("migrations: %w", err)
-	}
-	p, err := goose.NewProvider(goose.DialectSQLite3, w, files)
-	if err != nil {
-		return fmt.Errorf("migrations: %w", err)
-	}
-	have, err := p.GetDBVersion(ctx)
-	if err != nil {
-		return fmt.Errorf("schema version: %w", err)
-	}
-	sources := p.ListSources()
-	latest := sources[len(sources)-1].Version
-	if have > latest {
-		return fmt.Errorf("%w (schema %d, this program knows %d)", ErrNewer, have, latest)
-	}
-	if have == latest {
-		return nil
-	}
-	if have > 0 {
-		keep := filepath.Join(dir, fmt.Sprintf("before-schema-%d.db", latest))
-		if err := os.Remove(keep); err != nil && !errors.Is(err, fs.ErrNotExist) {
-			return fmt.Errorf("old copy: %w", err)
-		}
-		if _, err := w.ExecContext(ctx, "VACUUM INTO ?", keep); err != nil {
-			return fmt.Errorf("copy before upgrade: %w", err)
-		}
-	}
-	if _, err := p.Up(ctx); err != nil {
-		return fmt.Errorf("upgrade database: %w", err)
-	}
 	return nil
 }
 

@@ -14,12 +14,12 @@ import (
 
 // AddIncident and its siblings below write one record of trouble under a head.
 func (t *Tx) AddIncident(entry, lotID int64, i lot.Incident) error {
-	return t.exec("add incident", `INSERT INTO incident (entry_id, lot_id, kind, text) VALUES (?,?,?,?)`, entry, lotID, i.Kind, i.Text)
+	return t.exec("add incident", `INSERT INTO incident (entry_id, lot_id, kind, name, text) VALUES (?,?,?,?,?)`, entry, lotID, i.Kind, i.Called, i.Text)
 }
 
 // AddIncidentWord writes what was done about an incident, or how it came out.
 func (t *Tx) AddIncidentWord(entry, lotID int64, w lot.IncidentWord) error {
-	return t.exec("add incident word", `INSERT INTO incident_word (entry_id, lot_id, incident_id, way, outcome) VALUES (?,?,?,?,?)`, entry, lotID, w.Incident, w.Way, w.Outcome)
+	return t.exec("add incident word", `INSERT INTO incident_word (entry_id, lot_id, incident_id, way, name, outcome) VALUES (?,?,?,?,?,?)`, entry, lotID, w.Incident, w.Way, w.Name, w.Outcome)
 }
 
 // AddBlame writes what may have been the cause.
@@ -123,11 +123,11 @@ func troubles(c chosen[*Lot]) error {
 		return &lot.Incident{} // cannot be: the table refers to it
 	}
 	return errors.Join(
-		read(c, "incident", "x.kind, x.text",
-			func(i *lot.Incident) []any { return []any{&i.Kind, &i.Text} },
+		read(c, "incident", "x.kind, x.name, x.text",
+			func(i *lot.Incident) []any { return []any{&i.Kind, &i.Called, &i.Text} },
 			func(l *Lot, e lot.Entry, i lot.Incident) { i.Entry = e; l.Incidents = append(l.Incidents, i) }),
-		read(c, "incident_word", "x.incident_id, x.way, x.outcome",
-			func(w *lot.IncidentWord) []any { return []any{&w.Incident, &w.Way, &w.Outcome} },
+		read(c, "incident_word", "x.incident_id, x.way, x.name, x.outcome",
+			func(w *lot.IncidentWord) []any { return []any{&w.Incident, &w.Way, &w.Name, &w.Outcome} },
 			func(l *Lot, e lot.Entry, w lot.IncidentWord) {
 				w.Entry = e
 				i := incident(l, w.Incident)
@@ -297,9 +297,16 @@ func (t *Tx) Digest(lotID int64) (version int, digest string, err error) {
 
 // digested are the tables and columns that a digest of each version covers. They
 // must never change: a new version is a new list.
-var digested = map[int][]string{1: digestedFirst, 2: digestedSecond, 3: append(slices.Clone(digestedSecond),
-	`deviation: SELECT entry_id, act, what, why FROM lot_deviation x WHERE lot_id = ?1 AND entry_id <= ?2`,
+var digested = map[int][]string{1: digestedFirst, 2: digestedSecond, 3: digestedThird, 4: append(slices.Clone(digestedThird),
+	`title: SELECT entry_id, title FROM run_tick x WHERE lot_id = ?1 AND entry_id <= ?2`,
+	`called: SELECT entry_id, name FROM incident x WHERE lot_id = ?1 AND entry_id <= ?2`,
+	`way: SELECT entry_id, name FROM incident_word x WHERE lot_id = ?1 AND entry_id <= ?2`,
+	`judgement: SELECT entry_id, superfat, planned, heavy, said FROM pour_judgement x WHERE lot_id = ?1 AND entry_id <= ?2`,
 )}
+
+var digestedThird = append(slices.Clone(digestedSecond),
+	`deviation: SELECT entry_id, act, what, why FROM lot_deviation x WHERE lot_id = ?1 AND entry_id <= ?2`,
+)
 
 var digestedSecond = append(slices.Clone(digestedFirst),
 	`size: SELECT entry_id, size, bar_mg, first, second, tester, scrap FROM cut_size x WHERE lot_id = ?1 AND entry_id <= ?2`,
@@ -335,7 +342,7 @@ var digestedFirst = []string{
 }
 
 // DigestVersion is the newest way to digest a lot.
-const DigestVersion = 3
+const DigestVersion = 4
 
 // Digested hands every record of a lot up to an entry to say, one line each, in a
 // fixed order: its table, its columns, and the head that says when, who and why.

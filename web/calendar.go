@@ -84,7 +84,7 @@ func (s *Server) calendarDay(w http.ResponseWriter, r *http.Request, day time.Ti
 	windows, due, err := s.shop.DueOn(r.Context(), day, v.DaysOff)
 	var plans []shop.Plan
 	if err == nil {
-		plans, err = s.shop.OpenPlans(r.Context())
+		plans, err = s.shop.OpenPlansOn(r.Context(), day.Format(time.DateOnly), day.Format(time.DateOnly))
 	}
 	var racks []shop.Rack
 	if err == nil {
@@ -115,11 +115,7 @@ func (s *Server) calendarDay(w http.ResponseWriter, r *http.Request, day time.Ti
 		}
 		p.Due = append(p.Due, todosOf(of, v, now, where, kind)...)
 	}
-	for _, plan := range plans {
-		if plan.Day == day.Format(time.DateOnly) {
-			p.Plans = append(p.Plans, plan)
-		}
-	}
+	p.Plans = plans
 	s.show(w, r, http.StatusOK, "calendar-day", day.Format("Monday 2 January 2006"), "Shelf", nil, p)
 }
 
@@ -145,7 +141,7 @@ func (s *Server) month(w http.ResponseWriter, r *http.Request) {
 	events, err := s.shop.Calendar(r.Context(), start, end, v.DaysOff)
 	var plans []shop.Plan
 	if err == nil {
-		plans, err = s.shop.OpenPlans(r.Context())
+		plans, err = s.shop.OpenPlansOn(r.Context(), start.Format(time.DateOnly), end.Format(time.DateOnly))
 	}
 	var feed string
 	if err == nil {

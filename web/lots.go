@@ -83,22 +83,26 @@ func (l lotLine) Missing() string {
 	return strings.Join(out, ", ")
 }
 
+// mostPlans is how many open plans are listed when nobody asks for all.
+const mostPlans = 20
+
 func (s *Server) makeList(w http.ResponseWriter, r *http.Request) {
 	lots, err := s.shop.OnBench(r.Context())
 	if err != nil {
 		s.fail(w, r, err)
 		return
 	}
-	plans, err := s.shop.OpenPlans(r.Context())
+	plans, all, err := s.shop.OpenPlans(r.Context(), mostPlans)
 	if err != nil {
 		s.fail(w, r, err)
 		return
 	}
 	s.show(w, r, http.StatusOK, "makelist", "Make", "Make", nil, struct {
 		Lots  []*lot.Lot
-		Plans any
+		Plans []shop.Plan
+		All   int
 		None  bool
-	}{lots, plans, len(lots) == 0 && len(plans) == 0})
+	}{lots, plans, all, len(lots) == 0 && len(plans) == 0})
 }
 
 // mostLots is how many lots the log shows at once.

@@ -42,6 +42,7 @@ type planBench struct {
 	Waters  []Option
 	Answers planAnswers
 	Open    []shop.Plan
+	AllOpen int
 	Days    []dayLink
 	Ready   bool // there is a recipe to plan with
 }
@@ -190,7 +191,11 @@ func (s *Server) showPlan(w http.ResponseWriter, r *http.Request, status int, f 
 	b := planBench{Form: f, Bys: options(shop.Bys()), Rules: options(plan.FillRules()), Waters: append([]Option{{"", "as the recipe says"}}, options(recipe.Bases())...)}
 	recipes, err := s.shop.Recipes(r.Context())
 	if err == nil {
-		b.Open, err = s.shop.OpenPlans(r.Context())
+		most := mostPlans
+		if r.FormValue("open") == "all" {
+			most = 0
+		}
+		b.Open, b.AllOpen, err = s.shop.OpenPlans(r.Context(), most)
 	}
 	var tools []shop.Tool
 	if err == nil {

@@ -20,6 +20,7 @@ import (
 	"net/http"
 	"net/url"
 	"path"
+	"runtime/debug"
 	"strconv"
 	"strings"
 	"sync"
@@ -267,13 +268,20 @@ func cached(next http.Handler) http.Handler {
 	})
 }
 
-// recover turns a fault of the program into a page that says so.
+// recover turns a fault of the program into a page that says so, and logs where it
+// was. A handler that breaks off its answer on purpose still does.
 func (s *Server) recover(next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		defer func() {
-			if v := recover(); v != nil && v != http.ErrAbortHandler {
-				s.fail(w, r, fmt.Errorf("panic: %v", v))
+			v := recover()
+			if v == nil {
+				return
 			}
+			if v == http.ErrAbortHandler {
+				panic(v)
+			}
+			s.log.Error("panic", "request", middleware.GetReqID(r.Context()), "what", v, "stack", string(debug.Stack()))
+			s.fail(w, r, fmt.Errorf("panic: %v", v))
 		}()
 		next.ServeHTTP(w, r)
 	})

@@ -309,7 +309,7 @@ func (s *Server) record(w http.ResponseWriter, r *http.Request) {
 	}
 	now := s.shop.Now(sessionOf(r).Location)
 	p := recordPage{Lot: l, Stage: l.Stage(), Sealed: sealed, Materials: materialsOf(l), Yield: yieldOf(l), Incidents: incidentsOf(l, 0), Printed: now, Trial: l.Frozen.Kind == lot.Trial}
-	soap := l.Soap()
+	soap := l.AsPoured()
 	p.Soap, p.Planned = soap.Superfat, soap.Planned
 	for _, k := range l.Checks {
 		if k.Pass && l.TooEarly(k) {

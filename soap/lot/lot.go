@@ -149,6 +149,7 @@ func (b Bought) Label() string {
 type Tick struct {
 	Entry
 	Step    string
+	Title   string // of the step when it was ticked; empty before that was kept
 	Done    bool
 	Note    string  // why it was left out, or what was seen
 	Trace   string  // at the trace
@@ -217,6 +218,14 @@ type Pour struct {
 	Off                map[string]float64 // mm above the fill line by mold, below it under zero; for molds that were looked at
 	Skipped            string             // why something planned was not weighed
 	Note               string
+	Judged             *Judged // nil when it was poured before that was kept
+}
+
+// Judged is how the pot was judged when it was poured.
+type Judged struct {
+	Superfat, Planned float64 // percent
+	Heavy             bool    // there was more lye than is safe
+	Said              string  // what was off, and what to do about it; empty when all was well
 }
 
 // Traces returns the words for how thick the batter was.

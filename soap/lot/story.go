@@ -87,6 +87,23 @@ func (l *Lot) Story() []Event {
 	return out
 }
 
+// titlesBefore are what the steps were called that were ticked before their titles
+// were kept; those of ingredients and portions follow from what was frozen. They are
+// never changed.
+var titlesBefore = map[string]string{
+	"ready:bench":    "Clear and wipe the bench",
+	"lye:stir":       "Stir until it is clear",
+	"after:tap":      "Tap out the bubbles, texture the top",
+	"after:clean":    "Clean up",
+	"ready:gear":     "Protective gear on",
+	"ready:scale":    "Check the scale",
+	"fats:melt":      "Melt the solid fats",
+	"batter:warm":    "Both pots at their temperature",
+	"batter:combine": "Lye into the fats",
+	"batter:trace":   "Trace",
+	"batter:cook":    "Cook until translucent",
+}
+
 // bench tells of make day.
 func (l *Lot) bench(add func(e Entry, title, format string, args ...any)) {
 	names, steps := map[string]string{}, map[string]string{}
@@ -97,6 +114,9 @@ func (l *Lot) bench(add func(e Entry, title, format string, args ...any)) {
 	}
 	for _, s := range run.Steps(l.Order()) {
 		steps[s.Key] = s.Title
+	}
+	for key, title := range titlesBefore {
+		steps[key] = title
 	}
 	for _, w := range l.Weighings {
 		how := map[How]string{ByDevice: ", by the scale", OnPaper: ", noted on paper"}[w.How]
@@ -110,7 +130,7 @@ func (l *Lot) bench(add func(e Entry, title, format string, args ...any)) {
 		add(w.Entry, "Weighed", "%s: %s g of %s g%s", names[w.Item], unit.Trim(w.Actual, 2), unit.Trim(w.Target, 2), how)
 	}
 	for _, t := range l.Ticks {
-		text := steps[t.Step]
+		text := cmp.Or(t.Title, steps[t.Step])
 		if t.Trace != "" {
 			text = t.Trace + " trace"
 			if t.Minutes > 0 {
@@ -154,7 +174,7 @@ func (l *Lot) troubles(add func(e Entry, title, format string, args ...any)) {
 		add(i.Entry, "Trouble", "%s", withNote(i.Name(), i.Text))
 		for _, w := range i.Words {
 			if w.Way != "" {
-				add(w.Entry, "Way out", "%s: %s", i.Name(), l.wayName(i, w.Way))
+				add(w.Entry, "Way out", "%s: %s", i.Name(), cmp.Or(w.Name, l.wayName(i, w.Way)))
 			}
 			if w.Outcome != "" {
 				add(w.Entry, "Came out", "%s: %s", i.Name(), w.Outcome)

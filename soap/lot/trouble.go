@@ -1,6 +1,7 @@
 package lot
 
 import (
+	"cmp"
 	"fmt"
 	"math"
 	"strings"
@@ -17,6 +18,7 @@ import (
 type Incident struct {
 	Entry
 	Kind    trouble.Kind
+	Called  string // the name of the kind when it was reported; empty before that was kept
 	Text    string
 	Way     string // key of the way that was chosen, empty before one is
 	Outcome string // how it came out
@@ -24,14 +26,15 @@ type Incident struct {
 	Words   []IncidentWord
 }
 
-// Name says the kind.
-func (i Incident) Name() string { return i.Kind.Name() }
+// Name says the kind, as it was called then.
+func (i Incident) Name() string { return cmp.Or(i.Called, i.Kind.Name()) }
 
 // IncidentWord is something that was said of an incident later.
 type IncidentWord struct {
 	Entry
 	Incident     int64
 	Way, Outcome string
+	Name         string // of the way when it was chosen; empty before that was kept
 }
 
 // Blame says that something may have been the cause, or not after all.
@@ -249,7 +252,7 @@ func (l *Lot) Card(i Incident, cookerML float64) (trouble.Card, bool) {
 	return trouble.CardOf(i.Kind, l.Batch(cookerML))
 }
 
-// wayName says a way that was chosen, as its card calls it.
+// wayName says a way that was chosen before names were kept, as its card calls it.
 func (l *Lot) wayName(i Incident, key string) string {
 	if c, ok := l.Card(i, 0); ok {
 		if w, ok := c.Way(key); ok {
