@@ -35,7 +35,7 @@ func TestTwoPeopleAtOneRecipeAndADoubleClick(t *testing.T) {
 	u.typeIn("f-superfat_percent", "5")
 	u.reads("#answer-superfat", "5.0 %")
 	second.typeIn("f-superfat_percent", "6")
-	second.reads("#notice", "another window too")
+	second.reads("#notice", "Another window typed")
 	u.press("Keep as revision 2")
 	u.reads("main", "Keep as revision 3")
 	second.press("Keep as revision 2")

@@ -58,6 +58,9 @@ func Open(ctx context.Context, dir string, now func() time.Time) (*Shop, error) 
 	if err != nil {
 		return nil, errors.Join(err, db.Close())
 	}
+	if err := s.sweep(ctx); err != nil {
+		return nil, errors.Join(err, db.Close())
+	}
 	return s, nil
 }
 
@@ -100,6 +103,7 @@ type Act struct {
 	Key         string // idempotency key; the same key records once
 	Fingerprint string // of what was sent, so that a key is not used for two things
 	Seen        int64  // the newest entry the page knew of, where that matters
+	Draft       Draft  // that ends with it; none when empty
 }
 
 // Errors that pages answer in their own way.
@@ -168,6 +172,11 @@ func (s *Shop) change(ctx context.Context, act Act, do func(*change) (ref string
 		}
 		if ref, err = do(c); err != nil {
 			return err
+		}
+		if act.Draft != (Draft{}) {
+			if err := tx.DropCopy(act.Draft.Kind, act.Draft.Ref); err != nil {
+				return err
+			}
 		}
 		if act.Key == "" {
 			return nil
@@ -423,46 +432,4 @@ func (s *Shop) SetActive(ctx context.Context, act Act, id int64, active bool) er
 		return "", c.SetActive(id, active)
 	})
 	return err
-}
-
-// Copy returns the working copy of something, or nil.
-func (s *Shop) Copy(ctx context.Context, kind, ref string) (out *store.Copy, err error) {
-	err = s.db.Read(ctx, func(tx *store.Tx) (err error) {
-		out, err = tx.Copy(kind, ref)
-		return err
-	})
-	return out, err
-}
-
-// Copies returns the working copies of one thing by their kind.
-func (s *Shop) Copies(ctx context.Context, ref string) (out map[string]*store.Copy, err error) {
-	err = s.db.Read(ctx, func(tx *store.Tx) (err error) {
-		out, err = tx.Copies(ref)
-		return err
-	})
-	return out, err
-}
-
-// elsewhere is how long a working copy counts as being typed in by another
-// window.
-const elsewhere = 10 * time.Minute
-
-// SaveCopy keeps a form as it stands, sound or not. other is true when another
-// window has typed in it within the last minutes; the copy is replaced all the
-// same, and the page says so.
-func (s *Shop) SaveCopy(ctx context.Context, act Act, kind, ref, tab string, base int, form map[string][]string) (other bool, err error) {
-	_, err = s.change(ctx, Act{Device: act.Device, DeviceLabel: act.DeviceLabel}, func(c *change) (string, error) {
-		have, err := c.Copy(kind, ref)
-		if err != nil {
-			return "", err
-		}
-		other = have != nil && have.Tab != tab && c.now.Sub(have.Updated) < elsewhere
-		return "", c.SaveCopy(kind, ref, store.Copy{Form: form, Base: base, Tab: tab, Updated: c.now}, c.device)
-	})
-	return other, err
-}
-
-// DropCopy throws a working copy away.
-func (s *Shop) DropCopy(ctx context.Context, kind, ref string) error {
-	return s.db.Write(ctx, func(tx *store.Tx) error { return tx.DropCopy(kind, ref) })
 }

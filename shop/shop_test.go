@@ -408,14 +408,15 @@ func TestOnlyPeopleOfTheShopRecord(t *testing.T) {
 
 func TestWhatIsTypedIsKeptAndAnotherWindowIsNoticed(t *testing.T) {
 	b := open(t)
+	fresh := shop.OfNew(store.Recipes, strings.Repeat("a", 26))
 	form := map[string][]string{"superfat_percent": {"a hundred and forty"}}
-	other, err := b.SaveCopy(ctx, b.act(), "recipe", "x", "tab one", 3, form)
+	other, err := b.SaveDraft(ctx, b.act(), fresh, "tab one", 3, form)
 	require.NoError(t, err)
 	assert.False(t, other)
-	other, err = b.SaveCopy(ctx, b.act(), "recipe", "x", "tab two", 3, form)
+	other, err = b.SaveDraft(ctx, b.act(), fresh, "tab two", 3, form)
 	require.NoError(t, err)
 	assert.True(t, other)
-	c, err := b.Copy(ctx, "recipe", "x")
+	c, err := b.Draft(ctx, fresh)
 	require.NoError(t, err)
 	assert.Equal(t, form, c.Form)
 	assert.Equal(t, 3, c.Base)

@@ -168,6 +168,12 @@ func (t *Tx) DropCopy(kind, ref string) error {
 	return t.exec("drop working copy", `DELETE FROM working_copy WHERE kind = ? AND ref = ?`, kind, ref)
 }
 
+// SweepCopies throws away working copies that were not typed in since a moment, and
+// all but the newest.
+func (t *Tx) SweepCopies(since time.Time, most int) error {
+	return t.exec("sweep working copies", `DELETE FROM working_copy WHERE updated_at < ? OR (kind, ref) NOT IN (SELECT kind, ref FROM working_copy ORDER BY updated_at DESC LIMIT ?)`, since.UnixMilli(), most)
+}
+
 // Revision is one kept state of a recipe or a mold. Body is JSON.
 type Revision struct {
 	Entry  Entry
@@ -191,6 +197,9 @@ const (
 	Tools   Book = "equipment"
 	Racks   Book = "rack"
 )
+
+// Books returns the kinds of things that have revisions.
+func Books() []Book { return []Book{Recipes, Molds, Scents, Tools, Racks} }
 
 // columns of a revision; only recipes keep a note and have a parent.
 func (b Book) columns() (note, parent string) {

@@ -10,6 +10,7 @@ import (
 
 	"github.com/go-chi/chi/v5"
 
+	"ashshelf/shop"
 	"ashshelf/soap/caution"
 	"ashshelf/soap/unit"
 	"ashshelf/store"
@@ -18,29 +19,41 @@ import (
 // bench is what is being worked on: a kept thing with its revisions, or a new
 // one that only has a working copy yet.
 type bench struct {
-	Kind store.Book
-	OID  string // empty for a new one
-	Ref  string // of the working copy
-	Path string // address of the bench
-	Base int    // revision the page is based on
+	Kind  store.Book
+	OID   string // empty for a new one
+	Path  string // address of the bench
+	Typed shop.Draft
+	Base  int // revision the page is based on
 }
 
 // benchOf reads the address of a bench.
 func benchOf(r *http.Request, kind store.Book) bench {
 	b := bench{Kind: kind, OID: chi.URLParam(r, "oid")}
-	b.Ref = b.OID
-	root := roomOf(kind) + "/"
-	if b.Path = root + b.OID; b.OID == "" {
-		ref := chi.URLParam(r, "ref")
-		b.Ref, b.Path = "new-"+ref, root+"new/"+ref
+	if b.OID == "" {
+		return newBench(kind, chi.URLParam(r, "token"))
 	}
+	b.Typed, b.Path = shop.OfBook(kind, b.OID), roomOf(kind)+"/"+b.OID
 	return b
 }
 
 // newBench is where a new thing is worked on.
-func newBench(kind store.Book) bench {
-	ref := strings.ToLower(rand.Text())
-	return bench{Kind: kind, Ref: "new-" + ref, Path: roomOf(kind) + "/new/" + ref}
+func newBench(kind store.Book, token string) bench {
+	return bench{Kind: kind, Typed: shop.OfNew(kind, token), Path: roomOf(kind) + "/new/" + token}
+}
+
+// newToken tells one new thing from another.
+func newToken() string { return strings.ToLower(rand.Text()) }
+
+// startNew leads to a bench for a new thing. Nothing is written before something is
+// typed there.
+func startNew(kind store.Book) http.HandlerFunc {
+	return func(w http.ResponseWriter, r *http.Request) {
+		to := newBench(kind, newToken()).Path
+		if r.URL.RawQuery != "" {
+			to += "?" + r.URL.RawQuery
+		}
+		seeOther(w, r, to)
+	}
 }
 
 // roomOf is where the things of a book are listed.
@@ -57,6 +70,7 @@ type book[T any] struct {
 	history func(ctx context.Context, oid string) ([]T, error)
 	number  func(T) int
 	form    func(T, unit.System) *Form
+	fresh   func(*http.Request) (*Form, error) // what a new one starts from
 }
 
 // opened is a bench as a page shows it.
@@ -81,15 +95,22 @@ func openBench[T any](s *Server, w http.ResponseWriter, r *http.Request, bk book
 		}
 		o.Base = bk.number(o.history[0])
 	}
-	c, err := s.shop.Copy(r.Context(), string(bk.kind), o.Ref)
+	c, err := s.shop.Draft(r.Context(), o.Typed)
 	if err != nil {
 		s.fail(w, r, err)
 		return o, false
 	}
 	switch {
-	case c == nil && o.OID == "":
+	case c == nil && o.OID == "" && !o.Typed.New():
 		s.notFound(w, r)
 		return o, false
+	case c == nil && o.OID == "":
+		if o.form, err = bk.fresh(r); err != nil {
+			s.fail(w, r, err)
+			return o, false
+		}
+		o.form.System = sessionOf(r).System
+		return o, true
 	case c == nil:
 		o.form = bk.form(o.history[0], sessionOf(r).System)
 		return o, true
@@ -111,7 +132,7 @@ func keepBench[T any](s *Server, w http.ResponseWriter, r *http.Request, bk book
 	o = opened[T]{bench: benchOf(r, bk.kind), form: f, dirty: true}
 	o.Base = postedBase(r)
 	if r.PostFormValue("do") == "discard" {
-		if err := s.shop.DropCopy(r.Context(), string(bk.kind), o.Ref); err != nil {
+		if err := s.shop.DropDraft(r.Context(), o.Typed); err != nil {
 			s.fail(w, r, err)
 			return o, 0, false
 		}
@@ -130,9 +151,6 @@ func keepBench[T any](s *Server, w http.ResponseWriter, r *http.Request, bk book
 		return o, 0, false
 	}
 	oid, err := keep(o.bench)
-	if err == nil && o.OID == "" {
-		err = s.shop.DropCopy(r.Context(), string(bk.kind), o.Ref)
-	}
 	if err == nil {
 		seeOther(w, r, roomOf(bk.kind)+"/"+oid)
 		return o, 0, false
@@ -165,11 +183,11 @@ func postedBase(r *http.Request) int {
 
 // saveCopy keeps what is being typed.
 func (s *Server) saveCopy(r *http.Request, b bench, f *Form) (other bool, err error) {
-	return s.shop.SaveCopy(r.Context(), act(r), string(b.Kind), b.Ref, r.PostFormValue("tab"), postedBase(r), f.Values)
+	return s.shop.SaveDraft(r.Context(), act(r), b.Typed, r.PostFormValue("tab"), postedBase(r), f.Values)
 }
 
 var (
-	noticeElsewhere = &caution.Caution{Code: "web.elsewhere", Level: caution.Warn, Reason: "This is being typed in from another window too.", Remedy: "The last one to type wins; close one of them."}
+	noticeElsewhere = &caution.Caution{Code: "web.elsewhere", Level: caution.Warn, Reason: "Another window typed into this within the last two minutes.", Remedy: "The last one to type wins; close one of them."}
 	noticeCopy      = &caution.Caution{Code: "web.copy", Level: caution.Advice, Reason: "These are changes that are not kept yet.", Remedy: "Keep them as a new revision, or throw them away."}
 	noticeStale     = &caution.Caution{Code: "web.stale", Level: caution.Warn, Reason: "A newer revision was kept while this was being typed.", Remedy: "Throw these changes away to see it, or note them down first."}
 )

@@ -74,7 +74,7 @@ func freshHeat(roomC float64, sys unit.System) url.Values {
 }
 
 func (s *Server) heat(w http.ResponseWriter, r *http.Request) {
-	f, err := s.typedBench(r, heatCopy, freshHeat(sessionOf(r).RoomC, sessionOf(r).System))
+	f, err := s.typedBench(r, heatDraft, freshHeat(sessionOf(r).RoomC, sessionOf(r).System))
 	if err != nil {
 		s.fail(w, r, err)
 		return
@@ -350,7 +350,7 @@ func (s *Server) heatLive(w http.ResponseWriter, r *http.Request) {
 	if !ok {
 		return
 	}
-	other, err := s.keepTyped(r, heatCopy, f)
+	other, err := s.keepTyped(r, heatDraft, f)
 	if err != nil {
 		s.fail(w, r, err)
 		return
@@ -369,7 +369,7 @@ func (s *Server) heatLive(w http.ResponseWriter, r *http.Request) {
 // noteHeat keeps what the readings told of a jug, for the next time.
 func (s *Server) noteHeat(w http.ResponseWriter, r *http.Request) {
 	f, ok := s.form(w, r)
-	if !ok || s.typedAgain(w, r, heatCopy, "/lye/heat", f) {
+	if !ok || s.typedAgain(w, r, heatDraft, "/lye/heat", f) {
 		return
 	}
 	a, ok := s.heatAnswers(w, r, f)
@@ -380,7 +380,7 @@ func (s *Server) noteHeat(w http.ResponseWriter, r *http.Request) {
 	if err == nil {
 		if err = s.shop.NoteCooling(r.Context(), act(r), a.cooled); err == nil {
 			f.Set("readings", "")
-			if _, err = s.keepTyped(r, heatCopy, f); err == nil {
+			if _, err = s.keepTyped(r, heatDraft, f); err == nil {
 				seeOther(w, r, "/lye/heat")
 				return
 			}

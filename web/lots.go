@@ -355,14 +355,12 @@ func (f Forms) Of(act string) *Form {
 // posted one in its place.
 func (s *Server) forms(r *http.Request, oid, posted string, f *Form) (Forms, error) {
 	out := Forms{sessionOf(r).System, map[string]*Form{}}
-	copies, err := s.shop.Copies(r.Context(), oid)
+	drafts, err := s.shop.LotDrafts(r.Context(), oid)
 	if err != nil {
 		return out, err
 	}
-	for kind, c := range copies {
-		if act, ok := strings.CutPrefix(kind, "lot-"); ok {
-			out.Of(act).Values = url.Values(c.Form)
-		}
+	for act, c := range drafts {
+		out.Of(act).Values = url.Values(c.Form)
 	}
 	if f != nil {
 		out.list[posted] = f

@@ -83,36 +83,35 @@ func (s *Server) lyeRoom(w http.ResponseWriter, r *http.Request) {
 	s.show(w, r, http.StatusOK, "lye", "Lye", "Lye", nil, p)
 }
 
-// fillingCopy and heatCopy are where the benches of the lye room keep what is
-// typed: one of each for the shop.
-const fillingCopy, heatCopy, blendCopy = "filling", "heat", "blend"
+// What is typed on the benches of the lye room: one of each for the shop.
+var fillingDraft, heatDraft, blendDraft = shop.OnBench("filling"), shop.OnBench("heat"), shop.OnBench("blend")
 
 // typedBench reads a bench of the lye room: what was typed on it, or a fresh
 // form.
-func (s *Server) typedBench(r *http.Request, kind string, fresh url.Values) (*Form, error) {
+func (s *Server) typedBench(r *http.Request, d shop.Draft, fresh url.Values) (*Form, error) {
 	f := &Form{Values: fresh, System: sessionOf(r).System}
-	c, err := s.shop.Copy(r.Context(), kind, planCopy)
+	c, err := s.shop.Draft(r.Context(), d)
 	if c != nil {
 		f.Values = url.Values(c.Form)
 	}
 	return f, err
 }
 
-func (s *Server) keepTyped(r *http.Request, kind string, f *Form) (other bool, err error) {
-	return s.shop.SaveCopy(r.Context(), act(r), kind, planCopy, r.PostFormValue("tab"), 0, f.Values)
+func (s *Server) keepTyped(r *http.Request, d shop.Draft, f *Form) (other bool, err error) {
+	return s.shop.SaveDraft(r.Context(), act(r), d, r.PostFormValue("tab"), 0, f.Values)
 }
 
 // typedAgain saves a bench that was sent without being kept, or throws it away,
 // and leads back to it; done is false when the bench is to be kept.
-func (s *Server) typedAgain(w http.ResponseWriter, r *http.Request, kind, path string, f *Form) (done bool) {
+func (s *Server) typedAgain(w http.ResponseWriter, r *http.Request, d shop.Draft, path string, f *Form) (done bool) {
 	var err error
 	switch r.PostFormValue("do") {
 	case "keep", "note":
 		return false
 	case "discard":
-		err = s.shop.DropCopy(r.Context(), kind, planCopy)
+		err = s.shop.DropDraft(r.Context(), d)
 	default:
-		_, err = s.keepTyped(r, kind, f)
+		_, err = s.keepTyped(r, d, f)
 	}
 	if err != nil {
 		s.fail(w, r, err)
@@ -153,7 +152,7 @@ func freshFilling(roomC float64, sys unit.System) url.Values {
 }
 
 func (s *Server) newStock(w http.ResponseWriter, r *http.Request) {
-	f, err := s.typedBench(r, fillingCopy, freshFilling(sessionOf(r).RoomC, sessionOf(r).System))
+	f, err := s.typedBench(r, fillingDraft, freshFilling(sessionOf(r).RoomC, sessionOf(r).System))
 	if err != nil {
 		s.fail(w, r, err)
 		return
@@ -253,7 +252,7 @@ func (s *Server) fillingLive(w http.ResponseWriter, r *http.Request) {
 	if !ok {
 		return
 	}
-	other, err := s.keepTyped(r, fillingCopy, f)
+	other, err := s.keepTyped(r, fillingDraft, f)
 	if err != nil {
 		s.fail(w, r, err)
 		return
@@ -269,21 +268,19 @@ func (s *Server) fillingLive(w http.ResponseWriter, r *http.Request) {
 
 func (s *Server) fillStock(w http.ResponseWriter, r *http.Request) {
 	f, ok := s.form(w, r)
-	if !ok || s.typedAgain(w, r, fillingCopy, "/lye/new", f) {
+	if !ok || s.typedAgain(w, r, fillingDraft, "/lye/new", f) {
 		return
 	}
 	x, problems := readFilling(f)
 	err := problems.Err()
 	if err == nil {
 		var oid string
-		if oid, err = s.shop.FillStock(r.Context(), act(r), x); err == nil {
-			if err = s.shop.DropCopy(r.Context(), fillingCopy, planCopy); err == nil {
-				seeOther(w, r, "/lye/"+oid)
-				return
-			}
+		if oid, err = s.shop.FillStock(r.Context(), act(ending(r, fillingDraft)), x); err == nil {
+			seeOther(w, r, "/lye/"+oid)
+			return
 		}
 	}
-	if _, saved := s.keepTyped(r, fillingCopy, f); saved != nil {
+	if _, saved := s.keepTyped(r, fillingDraft, f); saved != nil {
 		s.fail(w, r, saved)
 		return
 	}
@@ -301,7 +298,7 @@ type blendPage struct {
 }
 
 func (s *Server) newBlend(w http.ResponseWriter, r *http.Request) {
-	f, err := s.typedBench(r, blendCopy, url.Values{})
+	f, err := s.typedBench(r, blendDraft, url.Values{})
 	if err != nil {
 		s.fail(w, r, err)
 		return
@@ -322,7 +319,7 @@ func (s *Server) blendLive(w http.ResponseWriter, r *http.Request) {
 	if !ok {
 		return
 	}
-	if _, err := s.keepTyped(r, blendCopy, f); err != nil {
+	if _, err := s.keepTyped(r, blendDraft, f); err != nil {
 		s.fail(w, r, err)
 		return
 	}
@@ -356,14 +353,14 @@ func (s *Server) fillBlend(w http.ResponseWriter, r *http.Request) {
 	}
 	if do, what, _ := strings.Cut(r.PostFormValue("do"), " "); do == "add" || do == "remove" {
 		editRows(f, do, what)
-		if _, err := s.keepTyped(r, blendCopy, f); err != nil {
+		if _, err := s.keepTyped(r, blendDraft, f); err != nil {
 			s.fail(w, r, err)
 			return
 		}
 		seeOther(w, r, "/lye/fats")
 		return
 	}
-	if s.typedAgain(w, r, blendCopy, "/lye/fats", f) {
+	if s.typedAgain(w, r, blendDraft, "/lye/fats", f) {
 		return
 	}
 	b, pl := readBlend(f)
@@ -371,14 +368,12 @@ func (s *Server) fillBlend(w http.ResponseWriter, r *http.Request) {
 	err := problems.Err()
 	if err == nil {
 		var oid string
-		if oid, err = s.shop.FillFats(r.Context(), act(r), b); err == nil {
-			if err = s.shop.DropCopy(r.Context(), blendCopy, planCopy); err == nil {
-				seeOther(w, r, "/lye/"+oid)
-				return
-			}
+		if oid, err = s.shop.FillFats(r.Context(), act(ending(r, blendDraft)), b); err == nil {
+			seeOther(w, r, "/lye/"+oid)
+			return
 		}
 	}
-	if _, saved := s.keepTyped(r, blendCopy, f); saved != nil {
+	if _, saved := s.keepTyped(r, blendDraft, f); saved != nil {
 		s.fail(w, r, saved)
 		return
 	}

@@ -14,6 +14,7 @@ import (
 	"github.com/go-chi/chi/v5"
 
 	"ashshelf/device"
+	"ashshelf/shop"
 	"ashshelf/soap/additive"
 	"ashshelf/soap/caution"
 	"ashshelf/soap/lot"
@@ -516,7 +517,7 @@ func (s *Server) typedLot(w http.ResponseWriter, r *http.Request) {
 	if !ok {
 		return
 	}
-	if _, err := s.shop.SaveCopy(r.Context(), act(r), "lot-"+chi.URLParam(r, "act"), chi.URLParam(r, "oid"), r.PostFormValue("tab"), 0, f.Values); err != nil {
+	if _, err := s.shop.SaveDraft(r.Context(), act(r), shop.OfLot(chi.URLParam(r, "act"), chi.URLParam(r, "oid")), r.PostFormValue("tab"), 0, f.Values); err != nil {
 		s.fail(w, r, err)
 		return
 	}
@@ -563,6 +564,7 @@ func (s *Server) actOnLot(w http.ResponseWriter, r *http.Request) {
 		s.showLot(w, r, status, name, f, nil)
 		return
 	}
+	r = ending(r, shop.OfLot(name, oid))
 	do, onBench := s.benchAct(r, oid, name, f)
 	troubled := false
 	if !onBench {
@@ -578,17 +580,15 @@ func (s *Server) actOnLot(w http.ResponseWriter, r *http.Request) {
 		err = do()
 	}
 	if err == nil {
-		if err = s.shop.DropCopy(r.Context(), "lot-"+name, oid); err == nil {
-			to := "/lots/" + oid
-			if f.Get("back") == "shelf" {
-				to = "/"
-			}
-			if onBench && name != "giveup" && name != "paper" || troubled && f.Get("back") == "make" {
-				to = "/make/" + oid + afterStep(name, f)
-			}
-			recorded(w, r, to)
-			return
+		to := "/lots/" + oid
+		if f.Get("back") == "shelf" {
+			to = "/"
 		}
+		if onBench && name != "giveup" && name != "paper" || troubled && f.Get("back") == "make" {
+			to = "/make/" + oid + afterStep(name, f)
+		}
+		recorded(w, r, to)
+		return
 	}
 	known := len(f.Problems)
 	status, notice, ok := s.refused(w, r, err, f)

@@ -78,14 +78,8 @@ func materialWords(code string) string {
 	return code
 }
 
-func (s *Server) newMold(w http.ResponseWriter, r *http.Request) {
-	b := newBench(store.Molds)
-	f := &Form{Values: url.Values{"mold.shape": {"box"}, "material": {"lined"}}}
-	if _, err := s.saveCopy(r, b, f); err != nil {
-		s.fail(w, r, err)
-		return
-	}
-	seeOther(w, r, b.Path)
+func freshMold(*http.Request) (*Form, error) {
+	return &Form{Values: url.Values{"mold.shape": {"box"}, "material": {"lined"}}}, nil
 }
 
 type moldBench struct {
@@ -123,7 +117,7 @@ type moldAnswers struct {
 
 func (s *Server) moldBook() book[shop.Mold] {
 	return book[shop.Mold]{store.Molds, s.shop.MoldHistory, func(m shop.Mold) int { return m.Number },
-		func(m shop.Mold, sys unit.System) *Form { return moldForm(m.Name, m.MoldBody, sys) }}
+		func(m shop.Mold, sys unit.System) *Form { return moldForm(m.Name, m.MoldBody, sys) }, freshMold}
 }
 
 func (s *Server) mold(w http.ResponseWriter, r *http.Request) {
@@ -220,7 +214,7 @@ func (s *Server) keepMold(w http.ResponseWriter, r *http.Request) {
 		if err := problems.Err(); err != nil {
 			return "", err
 		}
-		return s.shop.KeepMold(r.Context(), act(r), b.OID, b.Base, name, body)
+		return s.shop.KeepMold(r.Context(), act(ending(r, b.Typed)), b.OID, b.Base, name, body)
 	})
 	if ok {
 		s.showMold(w, r, status, o, name, body, problems, tools)
@@ -387,17 +381,11 @@ type toolBench struct {
 
 func (s *Server) toolBook() book[shop.Tool] {
 	return book[shop.Tool]{store.Tools, s.shop.ToolHistory, func(t shop.Tool) int { return t.Number },
-		func(t shop.Tool, sys unit.System) *Form { return toolForm(t.Name, t.ToolBody, sys) }}
+		func(t shop.Tool, sys unit.System) *Form { return toolForm(t.Name, t.ToolBody, sys) }, freshTool}
 }
 
-func (s *Server) newTool(w http.ResponseWriter, r *http.Request) {
-	b := newBench(store.Tools)
-	f := &Form{Values: url.Values{"kind": {string(shop.Pot)}}}
-	if _, err := s.saveCopy(r, b, f); err != nil {
-		s.fail(w, r, err)
-		return
-	}
-	seeOther(w, r, b.Path)
+func freshTool(*http.Request) (*Form, error) {
+	return &Form{Values: url.Values{"kind": {string(shop.Pot)}}}, nil
 }
 
 func toolForm(name string, b shop.ToolBody, sys unit.System) *Form {
@@ -475,7 +463,7 @@ func (s *Server) keepTool(w http.ResponseWriter, r *http.Request) {
 		if err := problems.Err(); err != nil {
 			return "", err
 		}
-		return s.shop.KeepTool(r.Context(), act(r), b.OID, b.Base, name, body)
+		return s.shop.KeepTool(r.Context(), act(ending(r, b.Typed)), b.OID, b.Base, name, body)
 	})
 	if ok {
 		s.showTool(w, r, status, o)

@@ -122,7 +122,7 @@ func TestAddressesOfNothingAreNotThere(t *testing.T) {
 	v := visit(t)
 	gone := strings.Repeat("q", 26)
 	for _, path := range []string{
-		"/recipes/" + gone, "/recipes/" + gone + "/card", "/recipes/" + gone + "/compare", "/recipes/" + gone + "/recipe.json", "/recipes/new/" + gone, "/molds/" + gone, "/equipment/" + gone, "/scents/" + gone,
+		"/recipes/" + gone, "/recipes/" + gone + "/card", "/recipes/" + gone + "/compare", "/recipes/" + gone + "/recipe.json", "/recipes/new/short", "/molds/" + gone, "/equipment/" + gone, "/scents/" + gone,
 		"/plans/" + gone, "/plans/" + gone + "/sheet.csv", "/plans/" + gone + "/plan.json", "/plan/day/yesterday", "/plan?again=" + gone, "/lye/" + gone, "/lye/" + gone + "/label", "/lye/heat?plan=" + gone, "/make/" + gone, "/make/" + gone + "/paper", "/make/" + gone + "/live", "/lots/" + gone + "/trouble", "/lots/" + gone + "/record", "/lots/" + gone + "/record.json", "/lots/" + gone + "/record.csv", "/calendar/2026-13", "/calendar/1-1",
 	} {
 		status, _ := v.get(path)

@@ -25,8 +25,8 @@ import (
 	"ashshelf/web/draw"
 )
 
-// planCopy is where the plan bench's working copy is kept: one for the shop.
-const planCopy = "bench"
+// planDraft is what is typed on the plan bench: one for the shop.
+var planDraft = shop.OnBench("plan")
 
 type planBench struct {
 	Form    *Form
@@ -103,7 +103,7 @@ type habitLine struct {
 }
 
 func (s *Server) planBench(w http.ResponseWriter, r *http.Request) {
-	c, err := s.shop.Copy(r.Context(), "plan", planCopy)
+	c, err := s.shop.Draft(r.Context(), planDraft)
 	if err != nil {
 		s.fail(w, r, err)
 		return
@@ -520,7 +520,7 @@ func (s *Server) planLive(w http.ResponseWriter, r *http.Request) {
 	if !ok {
 		return
 	}
-	other, err := s.shop.SaveCopy(r.Context(), act(r), "plan", planCopy, r.PostFormValue("tab"), 0, f.Values)
+	other, err := s.shop.SaveDraft(r.Context(), act(r), planDraft, r.PostFormValue("tab"), 0, f.Values)
 	if err != nil {
 		s.fail(w, r, err)
 		return
@@ -543,7 +543,7 @@ func (s *Server) keepPlan(w http.ResponseWriter, r *http.Request) {
 		return
 	}
 	if r.PostFormValue("do") == "discard" {
-		if err := s.shop.DropCopy(r.Context(), "plan", planCopy); err != nil {
+		if err := s.shop.DropDraft(r.Context(), planDraft); err != nil {
 			s.fail(w, r, err)
 			return
 		}
@@ -551,7 +551,7 @@ func (s *Server) keepPlan(w http.ResponseWriter, r *http.Request) {
 		return
 	}
 	if r.PostFormValue("do") != "keep" {
-		if _, err := s.shop.SaveCopy(r.Context(), act(r), "plan", planCopy, r.PostFormValue("tab"), 0, f.Values); err != nil {
+		if _, err := s.shop.SaveDraft(r.Context(), act(r), planDraft, r.PostFormValue("tab"), 0, f.Values); err != nil {
 			s.fail(w, r, err)
 			return
 		}
@@ -562,18 +562,16 @@ func (s *Server) keepPlan(w http.ResponseWriter, r *http.Request) {
 	err := f.Problems.Err()
 	if err == nil {
 		var oid string
-		if oid, err = s.shop.KeepPlan(r.Context(), act(r), o); err == nil {
-			if err = s.shop.DropCopy(r.Context(), "plan", planCopy); err == nil {
-				seeOther(w, r, "/plans/"+oid)
-				return
-			}
+		if oid, err = s.shop.KeepPlan(r.Context(), act(ending(r, planDraft)), o); err == nil {
+			seeOther(w, r, "/plans/"+oid)
+			return
 		}
 	}
 	status, notice, ok := s.refused(w, r, err, f)
 	if !ok {
 		return
 	}
-	if _, err := s.shop.SaveCopy(r.Context(), act(r), "plan", planCopy, r.PostFormValue("tab"), 0, f.Values); err != nil {
+	if _, err := s.shop.SaveDraft(r.Context(), act(r), planDraft, r.PostFormValue("tab"), 0, f.Values); err != nil {
 		s.fail(w, r, err)
 		return
 	}

@@ -354,7 +354,7 @@ func (s *Server) takeForeign(w http.ResponseWriter, r *http.Request) {
 		form.Set(fmt.Sprintf("fats[%d].fat", i), one.Fat.Name)
 		form.Set(fmt.Sprintf("fats[%d].percent", i), unit.Trim(one.Percent, 2)+" g")
 	}
-	b := newBench(store.Recipes)
+	b := newBench(store.Recipes, newToken())
 	if _, err := s.saveCopy(r, b, form); err != nil {
 		s.fail(w, r, err)
 		return

@@ -71,32 +71,21 @@ func newFormula() shop.RecipeBody {
 	}}
 }
 
-// newRecipe opens an empty bench, or one with a variant of another recipe.
-func (s *Server) newRecipe(w http.ResponseWriter, r *http.Request) {
-	k, err := s.stores(r)
+// freshRecipe is an empty bench, or one with a variant of another recipe.
+func (s *Server) freshRecipe(r *http.Request, k stores) (*Form, error) {
+	from := r.URL.Query().Get("from")
+	if from == "" {
+		return recipeForm(newFormula(), k), nil
+	}
+	history, err := s.shop.RecipeHistory(r.Context(), from)
 	if err != nil {
-		s.fail(w, r, err)
-		return
+		return nil, err
 	}
-	b := newBench(store.Recipes)
-	body := newFormula()
+	body := history[0].RecipeBody
+	body.Formula.Name += " variant"
 	f := recipeForm(body, k)
-	if from := r.URL.Query().Get("from"); from != "" {
-		history, err := s.shop.RecipeHistory(r.Context(), from)
-		if err != nil {
-			s.fail(w, r, err)
-			return
-		}
-		body = history[0].RecipeBody
-		body.Formula.Name += " variant"
-		f = recipeForm(body, k)
-		f.Set("parent", from)
-	}
-	if _, err := s.saveCopy(r, b, f); err != nil {
-		s.fail(w, r, err)
-		return
-	}
-	seeOther(w, r, b.Path)
+	f.Set("parent", from)
+	return f, nil
 }
 
 // recipeBench is the page of a recipe on the bench.
@@ -287,7 +276,8 @@ func choicesOfRecipe(k stores) recipeChoices {
 
 func (s *Server) recipeBook(k stores) book[shop.Recipe] {
 	return book[shop.Recipe]{store.Recipes, s.shop.RecipeHistory, func(r shop.Recipe) int { return r.Number },
-		func(r shop.Recipe, _ unit.System) *Form { return recipeForm(r.RecipeBody, k) }}
+		func(r shop.Recipe, _ unit.System) *Form { return recipeForm(r.RecipeBody, k) },
+		func(r *http.Request) (*Form, error) { return s.freshRecipe(r, k) }}
 }
 
 func (s *Server) recipe(w http.ResponseWriter, r *http.Request) {
@@ -446,7 +436,7 @@ func (s *Server) keepRecipe(w http.ResponseWriter, r *http.Request) {
 		if err := problems.Err(); err != nil {
 			return "", err
 		}
-		return s.shop.KeepRecipe(r.Context(), act(r), b.OID, b.Base, body, f.Get("note"), f.Get("parent"))
+		return s.shop.KeepRecipe(r.Context(), act(ending(r, b.Typed)), b.OID, b.Base, body, f.Get("note"), f.Get("parent"))
 	})
 	if ok {
 		s.showRecipe(w, r, status, o, body, k)

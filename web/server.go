@@ -130,8 +130,8 @@ func (s *Server) Handler() http.Handler {
 			r.Post("/settings/people/{id}", s.setPerson)
 
 			r.Get("/recipes", s.recipes)
-			r.Get("/recipes/new", s.newRecipe)
-			for _, at := range []string{"/recipes/{oid}", "/recipes/new/{ref}"} {
+			r.Get("/recipes/new", startNew(store.Recipes))
+			for _, at := range []string{"/recipes/{oid}", "/recipes/new/{token}"} {
 				r.Get(at, s.recipe)
 				r.Post(at+"/live", s.recipeLive)
 				r.Post(at, s.keepRecipe)
@@ -151,16 +151,16 @@ func (s *Server) Handler() http.Handler {
 			r.Get("/stores", s.storesRoom)
 			r.Post("/stores/spoons", s.noteSpoon)
 			r.Get("/scents", func(w http.ResponseWriter, r *http.Request) { seeOther(w, r, "/stores") })
-			r.Get("/scents/new", s.newScent)
-			for _, at := range []string{"/scents/{oid}", "/scents/new/{ref}"} {
+			r.Get("/scents/new", startNew(store.Scents))
+			for _, at := range []string{"/scents/{oid}", "/scents/new/{token}"} {
 				r.Get(at, s.scent)
 				r.Post(at+"/live", s.scentLive)
 				r.Post(at, s.keepScent)
 			}
 
 			r.Get("/molds", s.molds)
-			r.Get("/molds/new", s.newMold)
-			for _, at := range []string{"/molds/{oid}", "/molds/new/{ref}"} {
+			r.Get("/molds/new", startNew(store.Molds))
+			for _, at := range []string{"/molds/{oid}", "/molds/new/{token}"} {
 				r.Get(at, s.mold)
 				r.Post(at+"/live", s.moldLive)
 				r.Post(at, s.keepMold)
@@ -168,8 +168,8 @@ func (s *Server) Handler() http.Handler {
 
 			r.Post("/molds/{oid}/forget", s.forgetMold)
 			r.Get("/equipment", s.tools)
-			r.Get("/equipment/new", s.newTool)
-			for _, at := range []string{"/equipment/{oid}", "/equipment/new/{ref}"} {
+			r.Get("/equipment/new", startNew(store.Tools))
+			for _, at := range []string{"/equipment/{oid}", "/equipment/new/{token}"} {
 				r.Get(at, s.tool)
 				r.Post(at+"/live", s.toolLive)
 				r.Post(at, s.keepTool)
@@ -400,6 +400,13 @@ func (s *Server) somebody(next http.Handler) http.Handler {
 	})
 }
 
+type draftKey struct{}
+
+// ending returns the request with the draft that ends with what it records.
+func ending(r *http.Request, d shop.Draft) *http.Request {
+	return r.WithContext(context.WithValue(r.Context(), draftKey{}, d))
+}
+
 // act gathers who does something, from the session and the form.
 func act(r *http.Request) shop.Act {
 	v := sessionOf(r)
@@ -407,8 +414,9 @@ func act(r *http.Request) shop.Act {
 	if err != nil {
 		seen = 0
 	}
+	draft, _ := r.Context().Value(draftKey{}).(shop.Draft)
 	return shop.Act{
-		Person: v.Who.ID, Device: v.device, DeviceLabel: v.label, Key: r.PostFormValue("key"),
+		Draft: draft, Person: v.Who.ID, Device: v.device, DeviceLabel: v.label, Key: r.PostFormValue("key"),
 		Fingerprint: fingerprint(r.URL.Path, r.PostForm), Seen: seen,
 	}
 }
@@ -524,6 +532,10 @@ func (s *Server) fail(w http.ResponseWriter, r *http.Request, err error) {
 		return
 	}
 	if errors.Is(err, context.Canceled) {
+		return
+	}
+	if errors.Is(err, shop.ErrDraftTooLong) {
+		http.Error(w, capital(err.Error())+". Nothing was kept of it.", http.StatusRequestEntityTooLarge)
 		return
 	}
 	s.log.Error("request", "method", r.Method, "path", r.URL.Path, "err", err)

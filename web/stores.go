@@ -86,7 +86,7 @@ type scentBench struct {
 
 func (s *Server) scentBook() book[shop.Scent] {
 	return book[shop.Scent]{store.Scents, s.shop.ScentHistory, func(one shop.Scent) int { return one.Number },
-		func(one shop.Scent, sys unit.System) *Form { return scentForm(one.ScentBody, sys) }}
+		func(one shop.Scent, sys unit.System) *Form { return scentForm(one.ScentBody, sys) }, freshScent}
 }
 
 func scentForm(b shop.ScentBody, sys unit.System) *Form {
@@ -119,14 +119,8 @@ func readScentBody(f *Form) (shop.ScentBody, caution.Problems) {
 	return b, shop.CheckScent(b)
 }
 
-func (s *Server) newScent(w http.ResponseWriter, r *http.Request) {
-	b := newBench(store.Scents)
-	f := &Form{Values: url.Values{"name": {r.URL.Query().Get("name")}, "scent.max_of": {string(additive.OfSoap)}}}
-	if _, err := s.saveCopy(r, b, f); err != nil {
-		s.fail(w, r, err)
-		return
-	}
-	seeOther(w, r, b.Path)
+func freshScent(r *http.Request) (*Form, error) {
+	return &Form{Values: url.Values{"name": {r.URL.Query().Get("name")}, "scent.max_of": {string(additive.OfSoap)}}}, nil
 }
 
 func (s *Server) scent(w http.ResponseWriter, r *http.Request) {
@@ -183,7 +177,7 @@ func (s *Server) keepScent(w http.ResponseWriter, r *http.Request) {
 		if err := problems.Err(); err != nil {
 			return "", err
 		}
-		return s.shop.KeepScent(r.Context(), act(r), b.OID, b.Base, body)
+		return s.shop.KeepScent(r.Context(), act(ending(r, b.Typed)), b.OID, b.Base, body)
 	})
 	if ok {
 		s.showScent(w, r, status, o)

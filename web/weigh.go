@@ -21,9 +21,9 @@ import (
 // of last week must not be taken for one of today.
 const freshRound = 12 * time.Hour
 
-// weighCopy is the working copy of a round, one for each device, since two people
+// roundDraft is what is typed in a round, one for each device, since two people
 // can go along the racks at once.
-func weighCopy(r *http.Request) string { return "weigh-" + sessionOf(r).device }
+func roundDraft(r *http.Request) shop.Draft { return shop.OfRound(sessionOf(r).device) }
 
 // weighPage is a round along the racks with the scale: a field for each lot.
 type weighPage struct {
@@ -42,7 +42,7 @@ type weighLine struct {
 
 func (s *Server) weighRound(w http.ResponseWriter, r *http.Request) {
 	f := &Form{Values: url.Values{}, System: sessionOf(r).System}
-	c, err := s.shop.Copy(r.Context(), weighCopy(r), planCopy)
+	c, err := s.shop.Draft(r.Context(), roundDraft(r))
 	if err != nil {
 		s.fail(w, r, err)
 		return
@@ -88,7 +88,7 @@ func (s *Server) typedRound(w http.ResponseWriter, r *http.Request) {
 	if !ok {
 		return
 	}
-	if _, err := s.keepTyped(r, weighCopy(r), f); err != nil {
+	if _, err := s.keepTyped(r, roundDraft(r), f); err != nil {
 		s.fail(w, r, err)
 		return
 	}
@@ -105,7 +105,7 @@ func (s *Server) recordRound(w http.ResponseWriter, r *http.Request) {
 		status := http.StatusOK
 		if s.offScale(f, field); len(f.Problems) > 0 {
 			status = http.StatusUnprocessableEntity
-		} else if _, err := s.keepTyped(r, weighCopy(r), f); err != nil {
+		} else if _, err := s.keepTyped(r, roundDraft(r), f); err != nil {
 			s.fail(w, r, err)
 			return
 		}
@@ -113,7 +113,7 @@ func (s *Server) recordRound(w http.ResponseWriter, r *http.Request) {
 		return
 	}
 	if r.PostFormValue("do") != "keep" {
-		if _, err := s.keepTyped(r, weighCopy(r), f); err != nil {
+		if _, err := s.keepTyped(r, roundDraft(r), f); err != nil {
 			s.fail(w, r, err)
 			return
 		}
@@ -130,12 +130,10 @@ func (s *Server) recordRound(w http.ResponseWriter, r *http.Request) {
 		s.showRound(w, r, http.StatusUnprocessableEntity, f, nil)
 		return
 	}
-	err := s.shop.WeighRound(r.Context(), act(r), weights)
+	err := s.shop.WeighRound(r.Context(), act(ending(r, roundDraft(r))), weights)
 	if err == nil {
-		if err = s.shop.DropCopy(r.Context(), weighCopy(r), planCopy); err == nil {
-			seeOther(w, r, "/")
-			return
-		}
+		seeOther(w, r, "/")
+		return
 	}
 	if status, notice, ok := s.refused(w, r, err, f); ok {
 		if text := f.Err("round"); text != "" {

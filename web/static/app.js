@@ -20,7 +20,20 @@ document.addEventListener(
   },
   { capture: true },
 );
-document.addEventListener("htmx:after:swap", () => fill(document));
+
+// A window keeps its name when its page is loaded again, so that what is typed in it
+// is not taken for somebody else's.
+const named = (root) => {
+  for (const input of root.querySelectorAll('input[name="tab"]')) {
+    if (!sessionStorage.getItem("tab")) sessionStorage.setItem("tab", input.value);
+    input.value = sessionStorage.getItem("tab");
+  }
+};
+named(document);
+document.addEventListener("htmx:after:swap", () => {
+  fill(document);
+  named(document);
+});
 
 // An error that came back with the page gets the attention first.
 const wrong = document.querySelector(".field:has(.err:not(:empty)) :is(input, select, textarea)");

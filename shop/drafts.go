@@ -1,0 +1,149 @@
+package shop
+
+import (
+	"context"
+	"fmt"
+	"regexp"
+	"slices"
+	"strings"
+	"time"
+
+	"ashshelf/store"
+)
+
+// Draft names what is being typed into a form, sound or not. It is not a record. It
+// ends in the transaction of the record that it becomes, so that what was recorded is
+// never offered again.
+type Draft struct {
+	Kind string // of the form
+	Ref  string // what it is typed for
+}
+
+const (
+	oneOf        = "bench"   // the Ref of a form that the shop has one of
+	newRef       = "new-"    // begins the Ref of something that is not kept yet
+	ofALot       = "lot-"    // begins the Kind of a form of a lot
+	ofARound     = "weigh-"  // begins the Kind of a device's round of weighings
+	mostDrafts   = 400       // drafts that are kept, the newest
+	longestDraft = 256 << 10 // bytes of one
+	oldestDraft  = 180 * 24 * time.Hour
+)
+
+// elsewhere is how long a draft counts as being typed in by another window.
+const elsewhere = 2 * time.Minute
+
+// ErrDraftTooLong says that more was typed than any form takes.
+var ErrDraftTooLong = fmt.Errorf("this form is longer than fits: %d kB at most", longestDraft>>10)
+
+// OnBench names the form of a kind that the shop has one of.
+func OnBench(kind string) Draft { return Draft{kind, oneOf} }
+
+// OfRound names a device's round of weighings.
+func OfRound(device string) Draft { return Draft{ofARound + device, oneOf} }
+
+// OfLot names a form of a lot by what it does.
+func OfLot(act, oid string) Draft { return Draft{ofALot + act, oid} }
+
+// OfBook names the form of something in a book, by its identity.
+func OfBook(b store.Book, oid string) Draft { return Draft{string(b), oid} }
+
+// OfNew names the form of something that a book does not have yet, by 26 letters and
+// digits of its own.
+func OfNew(b store.Book, token string) Draft { return Draft{string(b), newRef + token} }
+
+// New reports whether it names something that a book does not have yet.
+func (d Draft) New() bool {
+	fresh, ok := strings.CutPrefix(d.Ref, newRef)
+	return ok && token.MatchString(fresh)
+}
+
+// benches are the forms that the shop has one of.
+var benches = []string{"plan", "filling", "heat", "blend"}
+
+var token = regexp.MustCompile(`^[a-z2-7]{26}$`)
+
+// checkDraft refuses a draft of what is not there, as [store.ErrNotFound].
+func checkDraft(tx *store.Tx, d Draft) error {
+	missing := fmt.Errorf("draft %s of %s: %w", d.Kind, d.Ref, store.ErrNotFound)
+	if name, ok := strings.CutPrefix(d.Kind, ofALot); ok {
+		heads, err := tx.LotHeads(store.LotsWhere{OID: d.Ref})
+		if err != nil || len(heads) == 1 && name != "" {
+			return err
+		}
+		return missing
+	}
+	if b := store.Book(d.Kind); slices.Contains(store.Books(), b) {
+		if d.New() {
+			return nil
+		}
+		_, err := tx.History(b, d.Ref)
+		return err
+	}
+	if d.Ref == oneOf && (slices.Contains(benches, d.Kind) || strings.HasPrefix(d.Kind, ofARound)) {
+		return nil
+	}
+	return missing
+}
+
+// Draft returns a draft, or nil.
+func (s *Shop) Draft(ctx context.Context, d Draft) (out *store.Copy, err error) {
+	err = s.db.Read(ctx, func(tx *store.Tx) (err error) {
+		out, err = tx.Copy(d.Kind, d.Ref)
+		return err
+	})
+	return out, err
+}
+
+// LotDrafts returns the drafts of a lot by what their forms do.
+func (s *Shop) LotDrafts(ctx context.Context, oid string) (map[string]*store.Copy, error) {
+	out := map[string]*store.Copy{}
+	return out, s.db.Read(ctx, func(tx *store.Tx) error {
+		all, err := tx.Copies(oid)
+		for kind, one := range all {
+			if act, ok := strings.CutPrefix(kind, ofALot); ok {
+				out[act] = one
+			}
+		}
+		return err
+	})
+}
+
+// SaveDraft keeps a form as it stands, sound or not. other is true when another
+// window has typed in it within the last minutes; the draft is replaced all the same,
+// and the page says so. A draft of what does not exist is [store.ErrNotFound].
+func (s *Shop) SaveDraft(ctx context.Context, act Act, d Draft, tab string, base int, form map[string][]string) (other bool, err error) {
+	size := 0
+	for name, values := range form {
+		size += len(name) + len(strings.Join(values, ""))
+	}
+	if size > longestDraft {
+		return false, ErrDraftTooLong
+	}
+	_, err = s.change(ctx, Act{Device: act.Device, DeviceLabel: act.DeviceLabel}, func(c *change) (string, error) {
+		have, err := c.Copy(d.Kind, d.Ref)
+		if err != nil {
+			return "", err
+		}
+		if have == nil {
+			if err := checkDraft(c.Tx, d); err != nil {
+				return "", err
+			}
+			if err := c.SweepCopies(c.now.Add(-oldestDraft), mostDrafts-1); err != nil {
+				return "", err
+			}
+		}
+		other = have != nil && have.Tab != tab && c.now.Sub(have.Updated) < elsewhere
+		return "", c.SaveCopy(d.Kind, d.Ref, store.Copy{Form: form, Base: base, Tab: tab, Updated: c.now}, c.device)
+	})
+	return other, err
+}
+
+// DropDraft throws a draft away.
+func (s *Shop) DropDraft(ctx context.Context, d Draft) error {
+	return s.db.Write(ctx, func(tx *store.Tx) error { return tx.DropCopy(d.Kind, d.Ref) })
+}
+
+// sweep takes away drafts that nobody came back to.
+func (s *Shop) sweep(ctx context.Context) error {
+	return s.db.Write(ctx, func(tx *store.Tx) error { return tx.SweepCopies(s.now().Add(-oldestDraft), mostDrafts) })
+}
