@@ -904,3 +904,16 @@ func TestALotReleasedOnAnEarlyCheckIsListed(t *testing.T) {
 	require.NoError(t, err)
 	assert.Empty(t, list, "tested again it is as good as any")
 }
+
+// Everything that is done for a lot can be written down, whichever program first knew it.
+func TestAllThatIsDoneForALotIsWrittenDown(t *testing.T) {
+	b := open(t)
+	oid := b.onTheRack()
+	for _, what := range []string{"turn", "stamp", lot.Diluted} {
+		require.NoError(t, b.LookAfter(ctx, b.on(oid), what, "done", oid), what)
+	}
+	l, err := b.Lot(ctx, oid)
+	require.NoError(t, err)
+	_, diluted := l.LastCare(lot.Diluted)
+	assert.True(t, diluted)
+}

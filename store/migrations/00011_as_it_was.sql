@@ -37,3 +37,21 @@ CREATE TRIGGER pour_judgement_keep_u BEFORE UPDATE ON pour_judgement BEGIN SELEC
 -- +goose StatementBegin
 CREATE TRIGGER pour_judgement_keep_d BEFORE DELETE ON pour_judgement BEGIN SELECT RAISE(ABORT, 'records are only added to'); END;
 -- +goose StatementEnd
+
+-- What is done for a lot has more kinds than at first, such as diluting a paste.
+CREATE TABLE lot_care_more (
+  entry_id INTEGER PRIMARY KEY REFERENCES entry (id),
+  lot_id   INTEGER NOT NULL REFERENCES lot (id),
+  what     TEXT NOT NULL CHECK (trim(what) <> ''),
+  note     TEXT NOT NULL
+) STRICT;
+INSERT INTO lot_care_more (entry_id, lot_id, what, note) SELECT entry_id, lot_id, what, note FROM lot_care;
+DROP TABLE lot_care;
+ALTER TABLE lot_care_more RENAME TO lot_care;
+CREATE INDEX lot_care_lot ON lot_care (lot_id);
+-- +goose StatementBegin
+CREATE TRIGGER lot_care_keep_u BEFORE UPDATE ON lot_care BEGIN SELECT RAISE(ABORT, 'records are only added to'); END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER lot_care_keep_d BEFORE DELETE ON lot_care BEGIN SELECT RAISE(ABORT, 'records are only added to'); END;
+-- +goose StatementEnd
