@@ -16,6 +16,7 @@ require (
 	github.com/stretchr/testify v1.12.1
 	golang.org/x/image v0.47.0
 	golang.org/x/text v0.43.0
+	modernc.org/libc v1.80.1
 	modernc.org/sqlite v1.62.0
 	pgregory.net/rapid v1.3.0
 	rsc.io/qr v0.2.0
@@ -45,7 +46,6 @@ require (
 	golang.org/x/tools v0.52.0 // indirect
 	golang.org/x/vuln v1.9.0 // indirect
 	honnef.co/go/tools v0.8.2 // indirect
-	modernc.org/libc v1.80.1 // indirect
 	modernc.org/mathutil v1.7.1 // indirect
 	modernc.org/memory v1.12.1 // indirect
 )
