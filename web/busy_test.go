@@ -141,6 +141,36 @@ func more(t testing.TB, db *sql.DB, moves, weighings int) {
 	require.NoError(t, tx.Commit())
 }
 
+// around writes down what a shop of ten years has beside its lots: the plans that they
+// were started from, some that are still open, containers of stock that were used up,
+// and people who came and went.
+func around(t testing.TB, db *sql.DB, plans, open, stocks, people int) {
+	t.Helper()
+	tx, err := db.Begin()
+	require.NoError(t, err)
+	const first = 1 << 41 // beyond all entries
+	for _, statement := range []string{
+		`INSERT INTO person (name, active) SELECT 'Helper ' || i, i % 10 = 0 FROM n WHERE i < $people`,
+		// One plan for each of some lots, and the newest are open.
+		`INSERT INTO entry (id, kind, occurred_at, recorded_at, person_id, device_id) SELECT $first + i, 'plan', e.occurred_at, e.recorded_at, e.person_id, e.device_id FROM n JOIN plan p ON p.id = 1 JOIN entry e ON e.id = p.entry_id WHERE i < $plans + $open`,
+		`INSERT INTO plan (id, oid, entry_id, revision, body) SELECT $first + i, p.oid || 'k' || i, $first + i, p.revision, p.body FROM n JOIN plan p ON p.id = 1 WHERE i < $plans + $open`,
+		`INSERT INTO plan_state (plan_id, open, day, turn) SELECT $first + i, i >= $plans, CASE WHEN i % 3 = 0 THEN '' ELSE date('2026-03-14', ((i - $plans) / 4) || ' days') END, 0 FROM n WHERE i < $plans + $open`,
+		`UPDATE lot SET plan_id = $first + numbered.i FROM (SELECT id, row_number() OVER (ORDER BY id) - 1 AS i FROM lot WHERE id > $apart) numbered WHERE numbered.id = lot.id AND numbered.i < $plans`,
+		// Containers, each made, drawn from nine times, and gone.
+		`INSERT INTO entry (id, kind, occurred_at, recorded_at, person_id, device_id) SELECT 2 * $first + i * 16 + j.value, 'stock', e.occurred_at, e.recorded_at, e.person_id, e.device_id FROM n JOIN stock s ON s.id = 1 JOIN entry e ON e.id = s.entry_id JOIN json_each('[0,1,2,3,4,5,6,7,8,9,10,11]') j WHERE i < $stocks`,
+		`INSERT INTO stock (id, oid, entry_id, number, code, kind, body) SELECT 1000 + i, s.oid || 'k' || i, 2 * $first + i * 16, 1000 + i, 'OLD' || i, s.kind, s.body FROM n JOIN stock s ON s.id = 1 WHERE i < $stocks`,
+		`INSERT INTO stock_move (entry_id, stock_id, what, change, note) SELECT 2 * $first + i * 16 + j.value, 1000 + i, CASE j.value WHEN 1 THEN 'made' ELSE 'draw' END, CASE j.value WHEN 1 THEN 900000 ELSE -100000 END, '' FROM n JOIN json_each('[1,2,3,4,5,6,7,8,9,10]') j WHERE i < $stocks`,
+		`INSERT INTO stock_word (entry_id, stock_id, status, how, why) SELECT 2 * $first + i * 16 + 11, 1000 + i, 'gone', '', 'empty' FROM n WHERE i < $stocks`,
+		`INSERT INTO stock_balance (stock_id, mg) SELECT 1000 + i, 0 FROM n WHERE i < $stocks`,
+	} {
+		most := max(plans+open, stocks, people)
+		_, err := tx.Exec(`WITH RECURSIVE n (i) AS (SELECT 0 UNION ALL SELECT i + 1 FROM n WHERE i + 1 < $most) `+statement, sql.Named("most", most),
+			sql.Named("plans", plans), sql.Named("open", open), sql.Named("stocks", stocks), sql.Named("people", people), sql.Named("first", first), sql.Named("apart", apart))
+		require.NoError(t, err, statement)
+	}
+	require.NoError(t, tx.Commit())
+}
+
 // busy is a visitor of the demo shop after many more lots: those that are gone,
 // and those on the racks, repeated so often.
 func busy(t testing.TB, gone, curing int) *visitor {
@@ -155,6 +185,7 @@ func busy(t testing.TB, gone, curing int) *visitor {
 	repeat(t, db, lot.Gone, 1, gone, 17*time.Hour)
 	repeat(t, db, lot.Curing, gone+1, curing, time.Millisecond)
 	more(t, db, 18, 6)
+	around(t, db, min(gone, 1500), 60, 200, 40)
 	s, err := shop.Open(context.Background(), dir, func() time.Time { return moment })
 	require.NoError(t, err)
 	t.Cleanup(func() { assert.NoError(t, s.Close()) })
@@ -164,7 +195,7 @@ func busy(t testing.TB, gone, curing int) *visitor {
 		v.does("/racks", "/racks", "name", fmt.Sprintf("Rack %d", i+3), "levels", "5", "width_mm", "1.5 m")
 	}
 	spread(t, db)
-	for _, table := range []string{"lot", "weighing", "sample_weight", "bar_move", "entry"} {
+	for _, table := range []string{"lot", "plan", "stock_move", "weighing", "sample_weight", "bar_move", "entry"} {
 		var n int
 		require.NoError(t, db.QueryRow(`SELECT count(*) FROM `+table).Scan(&n))
 		t.Logf("%d rows of %s", n, table)
@@ -184,6 +215,10 @@ func TestALongHistoryIsSearchedAndPagedAndTheShelfStaysWhole(t *testing.T) {
 	has(t, page, code)
 	_, page = v.get("/")
 	assert.Greater(t, strings.Count(page, `aria-label="Lot `), 100, "all that cures stands on the shelf")
+	_, page = v.get("/plan")
+	has(t, page, "/plan?open=all", "sixty plans are open")
+	_, page = v.get("/lye")
+	assert.NotContains(t, page, "OLD1", "what is used up is out of sight")
 }
 
 // What pages cost the server in a shop of ten years, as a table: built afresh, the
@@ -196,7 +231,7 @@ func BenchmarkPagesOfABusyShop(b *testing.B) {
 	_, home := v.get("/?find=" + lot.Code(7))
 	path := first(b, home, `href="(/lots/[a-z0-9]+)" id="at-`+lot.Code(7))
 	recipes := first(b, mustGet(v, "/recipes"), `href="(/recipes/[a-z0-9]{26})"`)
-	for _, page := range []string{"/", "/lots", "/lots?q=fig", "/lots?trouble=any", path, path + "/record", recipes, "/calendar", "/calendar/2026-03-14", "/make", "/plan", "/recipes", "/stores", "/racks"} {
+	for _, page := range []string{"/", "/lots", "/lots?q=fig", "/lots?trouble=any", path, path + "/record", recipes, "/calendar", "/calendar/2026-03-14", "/make", "/plan", "/plan/day/2026-03-16", "/lye", "/settings", "/recipes", "/stores", "/racks"} {
 		b.Run(strings.NewReplacer("/", "_", "?", "_").Replace(page), func(b *testing.B) {
 			var fresh []time.Duration
 			sep := "?"
