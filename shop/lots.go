@@ -740,12 +740,12 @@ func (s *Shop) AddNote(ctx context.Context, act Act, oid string, incident bool, 
 	if text = strings.TrimSpace(text); text == "" {
 		return caution.Problems{{Path: "text", Text: "write what happened"}}
 	}
-	kind := "note"
+	kind := store.Remark
 	if incident {
-		kind = "incident"
+		kind = store.Mishap
 	}
 	return s.onLot(ctx, act, oid, lot.ToNote, func(c *change, l *lot.Lot) error {
-		entry, err := c.entry(kind)
+		entry, err := c.entry(string(kind))
 		if err != nil {
 			return err
 		}
@@ -763,6 +763,6 @@ func (s *Shop) GiveUp(ctx context.Context, act Act, oid, why string) error {
 		if err != nil {
 			return err
 		}
-		return c.AddNote(entry, l.ID, "abandoned", why)
+		return c.AddNote(entry, l.ID, store.Abandoned, why)
 	})
 }

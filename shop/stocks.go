@@ -32,8 +32,8 @@ type Stock struct {
 	Strength float64   // percent of pure alkali, as it was last rated
 	C        float64   // °C, as it was last read; the room's when nobody read it lately
 	Read     time.Time // when; zero when nobody read it lately
-	Status   string    // "open", "quarantine" or "gone"
-	Why      string    // of the status
+	Status   store.Status
+	Why      string // of the status
 }
 
 // StockBody is what a container was filled with, as weighed.
@@ -78,7 +78,7 @@ const recent = 12 * time.Hour
 
 func asStock(row store.Stock, room float64, now time.Time) (Stock, error) {
 	body, err := decode("stock "+row.Code, readContainer, row.Body)
-	s := Stock{Stock: row, StockBody: body, C: room, Status: "open"}
+	s := Stock{Stock: row, StockBody: body, C: room, Status: store.InUse}
 	if s.Kind != Fats {
 		s.Strength = lye.Made(body.AlkaliG, body.WaterG, body.Purity)
 	}
@@ -248,7 +248,7 @@ func (s *Shop) fill(ctx context.Context, act Act, kind string, body StockBody, g
 		if err != nil {
 			return "", err
 		}
-		return oid, c.MoveStock(move, id, store.StockMove{What: "made", Change: grams}, 0)
+		return oid, c.MoveStock(move, id, store.StockMove{What: store.Made, Change: grams}, 0)
 	})
 }
 
@@ -259,7 +259,7 @@ func (s *Shop) onStock(ctx context.Context, act Act, oid string, do func(*change
 		if err != nil {
 			return "", err
 		}
-		if one.Status == "gone" {
+		if one.Status == store.Gone {
 			return "", &lot.NotNow{Why: one.Code + " is gone: " + one.Why}
 		}
 		return oid, do(c, one)
@@ -301,10 +301,10 @@ func (c *change) draw(oid string, grams float64, lotID int64, note string) error
 	if err != nil {
 		return err
 	}
-	if one.Status != "open" && grams > 0 {
+	if one.Status != store.InUse && grams > 0 {
 		return caution.Problems{{Path: "grams", Text: one.Code + " is not to be used: " + one.Why}}
 	}
-	err = c.move(one, store.StockMove{What: "draw", Change: -grams, Note: note}, lotID)
+	err = c.move(one, store.StockMove{What: store.Drawn, Change: -grams, Note: note}, lotID)
 	if errors.Is(err, store.ErrEmpty) {
 		return caution.Problems{{Path: "grams", Text: fmt.Sprintf("by the books %s holds only %s g. Weigh the container, then the books agree with it.", one.Code, unit.Trim(one.Balance, 1))}}
 	}
@@ -366,7 +366,7 @@ func (s *Shop) CountStock(ctx context.Context, act Act, oid string, gross float6
 		if err := p.Err(); err != nil {
 			return err
 		}
-		if err := c.move(one, store.StockMove{What: "count", Change: n.Net - one.Balance, Note: why}, 0); err != nil {
+		if err := c.move(one, store.StockMove{What: store.Counted, Change: n.Net - one.Balance, Note: why}, 0); err != nil {
 			return err
 		}
 		if water {
@@ -436,20 +436,20 @@ func (s *Shop) ReadStock(ctx context.Context, act Act, oid string, celsius float
 
 // SetStockStatus quarantines a container, frees it, or says that it is gone; why
 // is always written.
-func (s *Shop) SetStockStatus(ctx context.Context, act Act, oid, status, why string) error {
+func (s *Shop) SetStockStatus(ctx context.Context, act Act, oid string, status store.Status, why string) error {
 	if why = strings.TrimSpace(why); why == "" {
 		return caution.Problems{{Path: "status_why", Text: "write why"}}
 	}
 	return s.onStock(ctx, act, oid, func(c *change, one Stock) error {
-		if !slices.Contains([]string{"open", "quarantine", "gone"}, status) {
+		if !slices.Contains(store.Statuses(), status) {
 			return caution.Problems{{Path: "status_why", Text: "choose what becomes of it"}}
 		}
-		if status == "gone" && one.Balance > 0 {
-			if err := c.move(one, store.StockMove{What: "away", Change: -one.Balance, Note: why}, 0); err != nil {
+		if status == store.Gone && one.Balance > 0 {
+			if err := c.move(one, store.StockMove{What: store.Disposed, Change: -one.Balance, Note: why}, 0); err != nil {
 				return err
 			}
 		}
-		return c.word(one, store.StockWord{Status: status, How: status, Why: why})
+		return c.word(one, store.StockWord{Status: status, How: string(status), Why: why})
 	})
 }
 
@@ -478,7 +478,7 @@ func (s *Shop) DiluteStock(ctx context.Context, act Act, oid string, waterG floa
 		if err := p.Err(); err != nil {
 			return err
 		}
-		if err := c.move(one, store.StockMove{What: "water", Change: waterG}, 0); err != nil {
+		if err := c.move(one, store.StockMove{What: store.Watered, Change: waterG}, 0); err != nil {
 			return err
 		}
 		return c.word(one, store.StockWord{Strength: &to, How: fmt.Sprintf("diluted with %s g of water", unit.Trim(waterG, 1))})
@@ -512,7 +512,7 @@ func (s *Shop) takeFrom(ctx context.Context, o Order, w *Worked) error {
 		switch {
 		case (one.Kind == Fats) != fats:
 			p.Add(field, "%s does not hold that", one.Code)
-		case one.Status != "open":
+		case one.Status != store.InUse:
 			p.Add(field, "%s is not to be used: %s. Free it, or do without it.", one.Code, one.Why)
 		case one.Balance <= 0:
 			p.Add(field, "%s is empty by the books. Take another one, or do without it.", one.Code)
@@ -563,7 +563,7 @@ func (c *change) stillTheSame(p Plan) error {
 		return err
 	}
 	switch {
-	case one.Status != "open":
+	case one.Status != store.InUse:
 		return caution.Problems{{Path: "override", Text: one.Code + " is not to be used: " + one.Why + ". Plan it anew with other lye."}}
 	case math.Abs(one.Strength-p.Request.Stock.Strength) > 0.05:
 		return caution.Problems{{Path: "override", Text: fmt.Sprintf("%s is now rated at %s %%; this was planned with %s %%. Plan it anew.", one.Code, unit.Trim(one.Strength, 1), unit.Trim(p.Request.Stock.Strength, 1))}}

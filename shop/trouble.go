@@ -140,7 +140,7 @@ func (c *change) goWay(l *lot.Lot, incident int64, card trouble.Card, key string
 		if entry, err = c.entry("abandoned"); err != nil {
 			return err
 		}
-		return c.AddNote(entry, l.ID, "abandoned", name+": it cannot be rescued")
+		return c.AddNote(entry, l.ID, store.Abandoned, name+": it cannot be rescued")
 	case way.Ends.GiveUp:
 		return c.hold(l, true, name+": it cannot be rescued and is to be disposed of")
 	case way.Ends.Hold != "":

@@ -115,7 +115,7 @@ func (t *Tx) AddRelease(entry, lotID int64, early string) error {
 }
 
 // AddNote writes a note, an incident or the giving up of a lot.
-func (t *Tx) AddNote(entry, lotID int64, kind, text string) error {
+func (t *Tx) AddNote(entry, lotID int64, kind NoteKind, text string) error {
 	return t.exec("add note", `INSERT INTO lot_note (entry_id, lot_id, kind, text) VALUES (?,?,?,?)`, entry, lotID, kind, text)
 }
 
@@ -368,8 +368,8 @@ func records(c chosen[*Lot], bench bool) error {
 		read(c, "lot_note", "x.kind, x.text",
 			func(n *noteRow) []any { return []any{&n.kind, &n.text} },
 			func(l *Lot, e lot.Entry, n noteRow) {
-				note := lot.Note{Entry: e, Text: n.text, Incident: n.kind == "incident"}
-				if n.kind == "abandoned" {
+				note := lot.Note{Entry: e, Text: n.text, Incident: n.kind == Mishap}
+				if n.kind == Abandoned {
 					l.Abandoned = &note
 				} else {
 					l.Notes = append(l.Notes, note)
@@ -424,7 +424,10 @@ func (r cutRow) bars() map[ledger.Grade]int {
 	return map[ledger.Grade]int{ledger.First: r.first, ledger.Second: r.second, ledger.Tester: r.tester, ledger.Scrap: r.scrap}
 }
 
-type noteRow struct{ kind, text string }
+type noteRow struct {
+	kind NoteKind
+	text string
+}
 
 // read goes through one table of records in order: into names where the
 // table's own columns go, place puts the record with its head on its lot.

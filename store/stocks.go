@@ -24,7 +24,7 @@ type Stock struct {
 // StockMove is what went in or out of a container.
 type StockMove struct {
 	Entry  int64
-	What   string  // "made", "draw", "count", "water" or "away"
+	What   MoveKind
 	Change float64 // g
 	Lot    string  // code of the lot it went to, or empty
 	LotOID string
@@ -37,7 +37,7 @@ type StockMove struct {
 type StockWord struct {
 	Strength *float64
 	Celsius  *float64
-	Status   string // empty when not said
+	Status   Status // empty when not said
 	How, Why string
 	Who      string
 	At       time.Time
@@ -81,7 +81,7 @@ func (t *Tx) MoveStock(entry, id int64, m StockMove, lotID int64) error {
 // AddStockWord writes what became known of a container.
 func (t *Tx) AddStockWord(entry, id int64, w StockWord) error {
 	return t.exec("add stock word", `INSERT INTO stock_word (entry_id, stock_id, strength, celsius, status, how, why) VALUES (?,?,?,?,?,?,?)`,
-		entry, id, w.Strength, w.Celsius, sql.NullString{String: w.Status, Valid: w.Status != ""}, w.How, w.Why)
+		entry, id, w.Strength, w.Celsius, sql.NullString{String: string(w.Status), Valid: w.Status != ""}, w.How, w.Why)
 }
 
 const stockQuery = `SELECT s.id, s.oid, s.code, s.kind, s.body, e.occurred_at, w.name, b.mg FROM stock s
@@ -140,11 +140,7 @@ func (t *Tx) stockStory(s *Stock) error {
 // Stocks returns the containers that are not gone, the newest first; with all,
 // also those that are, as many as most.
 func (t *Tx) Stocks(all bool, most int) ([]Stock, error) {
-	where := `WHERE NOT EXISTS (SELECT 1 FROM stock_word g WHERE g.stock_id = s.id AND g.status = 'gone') `
-	if all {
-		where = ``
-	}
-	return t.stocks(where+`ORDER BY s.id DESC LIMIT ?`, most)
+	return t.stocks(`WHERE ? OR NOT EXISTS (SELECT 1 FROM stock_word g WHERE g.stock_id = s.id AND g.status = ?) ORDER BY s.id DESC LIMIT ?`, all, Gone, most)
 }
 
 // Stock returns one container.

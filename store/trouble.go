@@ -237,7 +237,7 @@ func inherited(c chosen[*lot.Lot]) error {
 		SELECT x.lot_id, x.parent_id ` + c.from("lot_parent", "lot_id") + `
 		UNION SELECT up.lot_id, p.parent_id FROM up JOIN lot_parent p ON p.lot_id = up.from_id)
 		SELECT up.lot_id, l.code, r.kind, r.why FROM up JOIN lot l ON l.id = up.from_id JOIN (
-			SELECT lot_id, entry_id, 'hold' AS kind, why FROM hold h WHERE held = 1 AND NOT EXISTS (SELECT 1 FROM hold x WHERE x.lot_id = h.lot_id AND x.held = 0 AND x.entry_id > h.entry_id)
+			SELECT lot_id, entry_id, ` + "'" + lot.HoldKind + "'" + ` AS kind, why FROM hold h WHERE held = 1 AND NOT EXISTS (SELECT 1 FROM hold x WHERE x.lot_id = h.lot_id AND x.held = 0 AND x.entry_id > h.entry_id)
 			UNION ALL SELECT lot_id, entry_id, mark, why FROM lot_mark m WHERE is_on = 1
 				AND NOT EXISTS (SELECT 1 FROM lot_mark x WHERE x.lot_id = m.lot_id AND x.mark = m.mark AND x.entry_id > m.entry_id)
 		) r ON r.lot_id = up.from_id ORDER BY r.entry_id`

@@ -15,6 +15,7 @@ import (
 	"ashshelf/soap/fat"
 	"ashshelf/soap/lye"
 	"ashshelf/soap/unit"
+	"ashshelf/store"
 	"ashshelf/web/draw"
 )
 
@@ -28,7 +29,7 @@ type stockCard struct {
 
 func (s *Server) cardOf(one shop.Stock, now time.Time) stockCard {
 	c := stockCard{Stock: one, Days: int(now.Sub(one.Made).Hours() / 24)}
-	in := draw.JugInput{Text: unit.FormatMass(one.Balance, unit.Metric), C: one.C, Lye: one.Kind != shop.Fats, Stopped: one.Status != "open"}
+	in := draw.JugInput{Text: unit.FormatMass(one.Balance, unit.Metric), C: one.C, Lye: one.Kind != shop.Fats, Stopped: one.Status != store.InUse}
 	if one.ML > 0 {
 		ml := one.Balance
 		if in.Lye {
@@ -414,8 +415,6 @@ type balanceLine struct {
 	Change, After                float64
 }
 
-var moveWords = map[string]string{"made": "Made", "draw": "Drawn", "count": "Set to the scale", "water": "Water added", "away": "Disposed of"}
-
 // aged is the age in days from which a stock is worth a check by density:
 // carbonate forms and water leaves.
 const aged = 90
@@ -430,7 +429,7 @@ func (s *Server) showStock(w http.ResponseWriter, r *http.Request, status int, f
 		s.fail(w, r, err)
 		return
 	}
-	p := stockPage{stockCard: s.cardOf(one, s.shop.Now(sessionOf(r).Location)), Form: f, Usable: one.Status == "open", IsLye: one.Kind != shop.Fats}
+	p := stockPage{stockCard: s.cardOf(one, s.shop.Now(sessionOf(r).Location)), Form: f, Usable: one.Status == store.InUse, IsLye: one.Kind != shop.Fats}
 	if p.IsLye {
 		p.Crystal = one.Lye().Crystal()
 		p.Margin = one.C - p.Crystal
@@ -454,7 +453,7 @@ func (s *Server) showStock(w http.ResponseWriter, r *http.Request, status int, f
 	after := 0.0
 	for _, m := range one.Moves {
 		after += m.Change
-		p.Balance = append([]balanceLine{{moveWords[m.What], m.Note, m.Lot, m.LotOID, m.Who, m.At, m.Change, after}}, p.Balance...)
+		p.Balance = append([]balanceLine{{m.What.Words(), m.Note, m.Lot, m.LotOID, m.Who, m.At, m.Change, after}}, p.Balance...)
 	}
 	if f.Err("why") != "" {
 		if gross, err := unit.Mass(f.Get("gross"), f.System.MassUnit()); err == nil {
@@ -494,7 +493,7 @@ func (s *Server) actOnStock(w http.ResponseWriter, r *http.Request) {
 		do = func() error { return s.shop.DiluteStock(ctx, a, oid, water) }
 	case "status":
 		do = func() error {
-			return s.shop.SetStockStatus(ctx, a, oid, r.PostFormValue("status"), f.Get("status_why"))
+			return s.shop.SetStockStatus(ctx, a, oid, store.Status(r.PostFormValue("status")), f.Get("status_why"))
 		}
 	default:
 		s.notFound(w, r)

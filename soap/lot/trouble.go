@@ -69,9 +69,12 @@ func Carried() []string { return []string{"batter", "trimmings", "rescued"} }
 // made from.
 type Restriction struct {
 	Code string // of that lot
-	Kind string // "hold", or a mark
+	Kind string // [HoldKind], or a mark
 	Why  string
 }
+
+// HoldKind is a restriction by a hold.
+const HoldKind = "hold"
 
 // Mark says that a lot is not for sale, or called back.
 type Mark struct {
@@ -333,7 +336,7 @@ func (l *Lot) inherited() []string {
 	var out []string
 	for _, r := range l.Inherited {
 		switch r.Kind {
-		case "hold":
+		case HoldKind:
 			out = append(out, fmt.Sprintf("made with lot %s, which is on hold: %s", r.Code, r.Why))
 		case Recalled:
 			out = append(out, fmt.Sprintf("made with lot %s, which is called back: %s", r.Code, r.Why))
