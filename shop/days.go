@@ -39,19 +39,19 @@ func (s *Shop) Day(ctx context.Context, date string) (d Day, err error) {
 		return d, err
 	}
 	err = s.db.Read(ctx, func(tx *store.Tx) (err error) {
-		d, err = dayIn(tx, date)
+		d, err = s.dayIn(tx, date)
 		return err
 	})
 	return d, err
 }
 
-func dayIn(tx *store.Tx, date string) (Day, error) {
+func (s *Shop) dayIn(tx *store.Tx, date string) (Day, error) {
 	d := Day{Date: date}
 	rows, err := tx.PlansOf(date)
 	if err != nil {
 		return d, err
 	}
-	read, err := asPlan(tx)
+	read, err := s.asPlan(tx)
 	if err != nil {
 		return d, err
 	}
@@ -119,7 +119,7 @@ func (s *Shop) MovePlan(ctx context.Context, act Act, day, oid string, earlier b
 		return err
 	}
 	_, err := s.byPerson(ctx, act, func(c *change) (string, error) {
-		d, err := dayIn(c.Tx, day)
+		d, err := s.dayIn(c.Tx, day)
 		if err != nil {
 			return "", err
 		}

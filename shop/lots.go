@@ -31,8 +31,24 @@ import (
 // is the same. Whoever gets a lot may look at it but not change it.
 type memory struct {
 	mu     sync.Mutex
-	frozen map[string]lot.Frozen // what lots were made from, by identity; that never changes
-	lots   map[string]*lot.Lot   // without bench, and without what other lots say of them
+	frozen map[string]lot.Frozen       // what lots were made from, by identity; that never changes
+	lots   map[string]*lot.Lot         // without bench, and without what other lots say of them
+	plans  map[string]archive.KeptPlan // as they are written, by identity
+}
+
+// plan reads what a plan was kept as.
+func (m *memory) plan(p store.Plan) (archive.KeptPlan, error) {
+	m.mu.Lock()
+	defer m.mu.Unlock()
+	if have, ok := m.plans[p.OID]; ok {
+		return have, nil
+	}
+	written, err := archive.Read[archive.KeptPlan](p.Body)
+	if err != nil {
+		return written, fmt.Errorf("plan %s: %w", p.OID, err)
+	}
+	keep(&m.plans, p.OID, written)
+	return written, nil
 }
 
 // mostKnown bounds what is remembered: more than ever stand on the racks.

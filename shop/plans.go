@@ -519,12 +519,16 @@ func (s *Shop) KeepPlan(ctx context.Context, act Act, o Order) (oid string, err 
 
 // asPlan reads kept plans. Their weights stay as they were kept; what their scents may
 // do is what is known of them now.
-func asPlan(tx *store.Tx) (func(store.Plan) (Plan, error), error) {
+func (s *Shop) asPlan(tx *store.Tx) (func(store.Plan) (Plan, error), error) {
 	known, err := knownScents(tx)
 	return func(p store.Plan) (Plan, error) {
-		body, err := decode("plan", readPlan, p.Body)
-		if err != nil || body.Request.Formula.Scent == nil {
-			return Plan{p, body}, err
+		written, err := s.memory.plan(p)
+		if err != nil {
+			return Plan{}, err
+		}
+		body := readPlan(written)
+		if body.Request.Formula.Scent == nil {
+			return Plan{p, body}, nil
 		}
 		kept := body.Request.Formula.Scent
 		body.Request.Formula = body.Request.Formula.Live(known)
@@ -562,7 +566,7 @@ func (s *Shop) Plan(ctx context.Context, oid string) (out Plan, err error) {
 		if err != nil {
 			return err
 		}
-		read, err := asPlan(tx)
+		read, err := s.asPlan(tx)
 		if err == nil {
 			out, err = read(p)
 		}
@@ -595,7 +599,7 @@ func (s *Shop) readPlans(ctx context.Context, rows func(*store.Tx) ([]store.Plan
 		if err != nil {
 			return err
 		}
-		read, err := asPlan(tx)
+		read, err := s.asPlan(tx)
 		if err != nil {
 			return err
 		}
@@ -619,7 +623,7 @@ func (s *Shop) StartLot(ctx context.Context, act Act, planOID string, pot int, o
 		if err != nil {
 			return "", err
 		}
-		read, err := asPlan(c.Tx)
+		read, err := s.asPlan(c.Tx)
 		if err != nil {
 			return "", err
 		}
