@@ -23,6 +23,29 @@ func (u *user) another() *user {
 	return second
 }
 
+// A window that is loaded again is still the same one; what was recorded is not
+// offered again when one comes back to it.
+func TestAWindowLoadedAgainIsNoOtherWindow(t *testing.T) {
+	t.Parallel()
+	u := atDemo(t, 1280, 800)
+	at := "/recipes/" + u.oid("/recipes", "Slow olive")
+	u.open(at)
+	u.typeIn("f-superfat_percent", "6")
+	u.reads("#answer-superfat", "6.0 %")
+	u.open(at)
+	u.reads("#notice", "changes that are not kept yet")
+	u.typeIn("f-superfat_percent", "7")
+	u.reads("#answer-superfat", "7.0 %")
+	assert.NotContains(t, eval[string](u, `document.body.innerText`), "Another window")
+	u.press("Keep as revision 2")
+	u.reads("main", "Keep as revision 3")
+	u.do("back", chromedp.Evaluate[chromedp.Void](`history.back()`))
+	time.Sleep(500 * time.Millisecond)
+	u.open(at)
+	assert.NotContains(t, eval[string](u, `document.body.innerText`), "not kept yet")
+	u.noErrors()
+}
+
 // Two people at one recipe: each is told of the other, the second to keep is
 // refused with all that was typed, and a double click keeps once.
 func TestTwoPeopleAtOneRecipeAndADoubleClick(t *testing.T) {

@@ -539,7 +539,7 @@ func (s *Server) fail(w http.ResponseWriter, r *http.Request, err error) {
 		return
 	}
 	s.log.Error("request", "method", r.Method, "path", r.URL.Path, "err", err)
-	s.show(w, r, http.StatusInternalServerError, "fault", "Something went wrong", "", nil, nil)
+	s.show(w, r, http.StatusInternalServerError, "fault", "Something went wrong", "", nil, r.Method != http.MethodGet)
 }
 
 func (s *Server) notFound(w http.ResponseWriter, r *http.Request) {
