@@ -60,6 +60,9 @@ func (d Draft) New() bool {
 // benches are the forms that the shop has one of.
 var benches = []string{"plan", "filling", "heat", "blend"}
 
+// formName is what a form of a lot may be called; what it does is the page's matter.
+var formName = regexp.MustCompile(`^[a-z]{1,20}$`)
+
 var token = regexp.MustCompile(`^[a-z2-7]{26}$`)
 
 // checkDraft refuses a draft of what is not there, as [store.ErrNotFound].
@@ -67,7 +70,7 @@ func checkDraft(tx *store.Tx, d Draft) error {
 	missing := fmt.Errorf("draft %s of %s: %w", d.Kind, d.Ref, store.ErrNotFound)
 	if name, ok := strings.CutPrefix(d.Kind, ofALot); ok {
 		heads, err := tx.LotHeads(store.LotsWhere{OID: d.Ref})
-		if err != nil || len(heads) == 1 && name != "" {
+		if err != nil || len(heads) == 1 && formName.MatchString(name) {
 			return err
 		}
 		return missing

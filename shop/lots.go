@@ -65,9 +65,9 @@ func keep[T any](known *map[string]T, oid string, one T) {
 // thaw reads what a lot was made from, and what it was rescaled to.
 func (m *memory) thaw(l *store.Lot) (*lot.Lot, error) {
 	for i, body := range l.RescaleJSON {
-		r, err := decode("rescale of lot "+l.Code, func(b archive.Rescale) archive.Rescale { return b }, body)
+		r, err := archive.Read[archive.Rescale](body)
 		if err != nil {
-			return nil, err
+			return nil, fmt.Errorf("rescale of lot %s: %w", l.Code, err)
 		}
 		l.Rescales[i].Sheet, l.Rescales[i].Pot = readSheet(r.Sheet), readPot(r.Pot)
 	}

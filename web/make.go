@@ -548,6 +548,19 @@ func (s *Server) offScale(f *Form, field string) {
 	}
 }
 
+// actOf is what a form of a lot does, by its name, and whose it is; ok is false when
+// there is no such form.
+func (s *Server) actOf(r *http.Request, oid, name string, f *Form) (do func() error, onBench, troubled, ok bool) {
+	if do, onBench = s.benchAct(r, oid, name, f); onBench {
+		return do, true, false, true
+	}
+	if do, troubled = s.troubleAct(r, oid, name, f); troubled {
+		return do, false, true, true
+	}
+	do, ok = s.lotAct(r, oid, name, f)
+	return do, false, false, ok
+}
+
 // actOnLot reads one form of a lot, calls its use case, and leads to where the
 // work goes on.
 func (s *Server) actOnLot(w http.ResponseWriter, r *http.Request) {
@@ -565,15 +578,10 @@ func (s *Server) actOnLot(w http.ResponseWriter, r *http.Request) {
 		return
 	}
 	r = ending(r, shop.OfLot(name, oid))
-	do, onBench := s.benchAct(r, oid, name, f)
-	troubled := false
-	if !onBench {
-		if do, troubled = s.troubleAct(r, oid, name, f); !troubled {
-			if do, ok = s.lotAct(r, oid, name, f); !ok {
-				s.notFound(w, r)
-				return
-			}
-		}
+	do, onBench, troubled, ok := s.actOf(r, oid, name, f)
+	if !ok {
+		s.notFound(w, r)
+		return
 	}
 	err := f.Problems.Err()
 	if err == nil {

@@ -256,6 +256,7 @@ type recordPage struct {
 	Printed   time.Time
 	Soap      float64
 	Planned   float64
+	Said      string // of the superfat at the pour
 	Trial     bool
 	Gear      []gearLine
 	QR        draw.Picture // leads to the lot
@@ -310,7 +311,7 @@ func (s *Server) record(w http.ResponseWriter, r *http.Request) {
 	now := s.shop.Now(sessionOf(r).Location)
 	p := recordPage{Lot: l, Stage: l.Stage(), Sealed: sealed, Materials: materialsOf(l), Yield: yieldOf(l), Incidents: incidentsOf(l, 0), Printed: now, Trial: l.Frozen.Kind == lot.Trial}
 	soap := l.AsPoured()
-	p.Soap, p.Planned = soap.Superfat, soap.Planned
+	p.Soap, p.Planned, p.Said = soap.Superfat, soap.Planned, soap.Said
 	for _, k := range l.Checks {
 		if k.Pass && l.TooEarly(k) {
 			p.EarlyChecks = append(p.EarlyChecks, k)
