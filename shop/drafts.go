@@ -2,6 +2,7 @@ package shop
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"regexp"
 	"slices"
@@ -146,7 +147,7 @@ func (s *Shop) DropDraft(ctx context.Context, d Draft) error {
 	return s.db.Write(ctx, func(tx *store.Tx) error { return tx.DropCopy(d.Kind, d.Ref) })
 }
 
-// sweep takes away drafts that nobody came back to.
+// sweep takes away what nobody came back to: drafts, and pictures without a record.
 func (s *Shop) sweep(ctx context.Context) error {
-	return s.db.Write(ctx, func(tx *store.Tx) error { return tx.SweepCopies(s.now().Add(-oldestDraft), mostDrafts) })
+	return errors.Join(s.sweepPhotos(ctx), s.db.Write(ctx, func(tx *store.Tx) error { return tx.SweepCopies(s.now().Add(-oldestDraft), mostDrafts) }))
 }

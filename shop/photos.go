@@ -1,15 +1,12 @@
 package shop
 
 import (
-	"bytes"
 	"context"
 	"crypto/sha256"
 	"encoding/hex"
 	"errors"
 	"fmt"
 	"image"
-	"image/jpeg"
-	_ "image/png" // what screenshots and some cameras give
 	"io"
 	"io/fs"
 	"os"
@@ -17,22 +14,14 @@ import (
 	"regexp"
 	"strings"
 
-	"github.com/kovidgoyal/imaging"
-	_ "golang.org/x/image/webp" // what some phones give
-
+	"ashshelf/photo"
 	"ashshelf/soap/caution"
 	"ashshelf/soap/lot"
 	"ashshelf/store"
 )
 
-// Limits of a photo: bytes and pixels as it arrives, and the longer side it is
-// kept at.
-const (
-	MostPhoto  = 20 << 20
-	mostPixels = 60_000_000
-	photoSide  = 1600
-	quality    = 85
-)
+// MostPhoto is how many bytes a photo may have as it arrives.
+const MostPhoto = photo.MostBytes
 
 const photoFolder = "photos"
 
@@ -56,37 +45,54 @@ func (s *Shop) AddPhoto(ctx context.Context, act Act, oid string, from io.Reader
 }
 
 func (s *Shop) keepPhoto(from io.Reader) (name string, size image.Point, err error) {
-	bad := func(format string, args ...any) error {
-		return caution.Problems{{Path: "photo", Text: fmt.Sprintf(format, args...)}}
-	}
 	raw, err := io.ReadAll(io.LimitReader(from, MostPhoto+1))
 	if err != nil {
 		return "", size, fmt.Errorf("read photo: %w", err)
 	}
-	if len(raw) > MostPhoto {
-		return "", size, bad("the picture has more than %d MB", MostPhoto>>20)
+	kept, size, err := photo.Keep(raw)
+	var refused *photo.Refused
+	if errors.As(err, &refused) {
+		return "", size, caution.Problems{{Path: "photo", Text: refused.Why}}
 	}
-	config, _, err := image.DecodeConfig(bytes.NewReader(raw))
 	if err != nil {
-		return "", size, bad("choose a picture: JPEG, PNG or WebP")
+		return "", size, err
 	}
-	if config.Width*config.Height > mostPixels {
-		return "", size, bad("the picture has more than %d megapixels", mostPixels/1_000_000)
-	}
-	img, err := imaging.Decode(bytes.NewReader(raw), imaging.AutoOrientation(true), imaging.Backends(imaging.GO_IMAGE))
-	if err != nil {
-		return "", size, bad("this picture cannot be read; it may be damaged")
-	}
-	if b := img.Bounds(); max(b.Dx(), b.Dy()) > photoSide {
-		img = imaging.Fit(img, photoSide, photoSide, imaging.Lanczos)
-	}
-	var out bytes.Buffer
-	if err := jpeg.Encode(&out, img, &jpeg.Options{Quality: quality}); err != nil {
-		return "", size, fmt.Errorf("write photo: %w", err)
-	}
-	sum := sha256.Sum256(out.Bytes())
+	sum := sha256.Sum256(kept)
 	name = hex.EncodeToString(sum[:]) + ".jpg"
-	return name, img.Bounds().Size(), writeFile(filepath.Join(s.dir, photoFolder), name, out.Bytes())
+	return name, size, writeFile(filepath.Join(s.dir, photoFolder), name, kept)
+}
+
+// halfPhoto begins the names of files that are not whole yet.
+const halfPhoto = "new-"
+
+// sweepPhotos takes away files that were cut off while they were written, and those of
+// which no row tells, since the row was never written.
+func (s *Shop) sweepPhotos(ctx context.Context) error {
+	files, err := os.ReadDir(filepath.Join(s.dir, photoFolder))
+	if errors.Is(err, fs.ErrNotExist) {
+		return nil
+	}
+	if err != nil {
+		return fmt.Errorf("photo folder: %w", err)
+	}
+	return s.db.Read(ctx, func(tx *store.Tx) error {
+		for _, f := range files {
+			if !strings.HasPrefix(f.Name(), halfPhoto) && !photoName.MatchString(f.Name()) {
+				continue // somebody else's
+			}
+			known, err := tx.HasPhoto(f.Name())
+			if err != nil || known {
+				if err != nil {
+					return err
+				}
+				continue
+			}
+			if err := os.Remove(filepath.Join(s.dir, photoFolder, f.Name())); err != nil {
+				return fmt.Errorf("photo folder: %w", err)
+			}
+		}
+		return nil
+	})
 }
 
 // writeFile puts a file in a folder, whole and on the disk, or not at all.
@@ -98,7 +104,7 @@ func writeFile(dir, name string, content []byte) error {
 	if _, err := os.Stat(path); err == nil {
 		return nil // the same picture is there already
 	}
-	f, err := os.CreateTemp(dir, "new-")
+	f, err := os.CreateTemp(dir, halfPhoto)
 	if err != nil {
 		return fmt.Errorf("photo file: %w", err)
 	}

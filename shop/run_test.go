@@ -5,6 +5,8 @@ import (
 	"image"
 	"image/jpeg"
 	"io"
+	"os"
+	"path/filepath"
 	"strings"
 	"testing"
 	"time"
@@ -278,6 +280,33 @@ func TestAPhotoIsKeptSmallWithoutWhatTheCameraNoted(t *testing.T) {
 	}
 	assert.Contains(t, problem(t, b.AddPhoto(ctx, b.on(oid), oid, strings.NewReader("GIF89a"), ""), "photo"), "JPEG")
 	problem(t, b.AddPhoto(ctx, b.on(oid), oid, bytes.NewReader(raw.Bytes()[:700]), ""), "photo")
+}
+
+// A picture that was cut off while it was written, or whose record never came, is gone
+// after the next start; those on record and what else lies there stay.
+func TestPicturesWithoutARecordAreSweptAtTheStart(t *testing.T) {
+	b := open(t)
+	oid := b.started()
+	var raw bytes.Buffer
+	require.NoError(t, jpeg.Encode(&raw, image.NewRGBA(image.Rect(0, 0, 20, 20)), nil))
+	require.NoError(t, b.AddPhoto(ctx, b.on(oid), oid, bytes.NewReader(raw.Bytes()), "kept"))
+	file := b.lot(oid).Photos[0].File
+	folder := filepath.Join(b.dir, "photos")
+	orphan := strings.Repeat("0", 64) + ".jpg"
+	for _, name := range []string{"new-123", orphan, "holiday.jpg"} {
+		require.NoError(t, os.WriteFile(filepath.Join(folder, name), []byte("x"), 0o600))
+	}
+	require.NoError(t, b.Close())
+	s, err := shop.Open(ctx, b.dir, func() time.Time { return b.now })
+	require.NoError(t, err)
+	b.Shop = s
+	left, err := os.ReadDir(folder)
+	require.NoError(t, err)
+	var names []string
+	for _, f := range left {
+		names = append(names, f.Name())
+	}
+	assert.ElementsMatch(t, []string{file, "holiday.jpg"}, names)
 }
 
 // What a step was called and how the pot was judged go on record with them.
