@@ -77,14 +77,35 @@ const (
 	bastian = "Bastian Thrupp"
 )
 
-// Make makes the demo shop in an empty data folder, as it stands at now.
+// half is the folder within a data folder in which a demo shop is made.
+const half = "half-made"
+
+// Make makes the demo shop in an empty data folder, as it stands at now. It is made
+// aside and put in its place when it is whole: where the making was cut off, the folder
+// is as empty as before.
 func Make(ctx context.Context, dir string, now time.Time) error {
-	clock := &Clock{}
-	s, err := shop.Open(ctx, dir, clock.Now)
-	if err != nil {
-		return fmt.Errorf("open %s: %w", dir, err)
+	aside := filepath.Join(dir, half)
+	if err := os.MkdirAll(dir, 0o700); err != nil {
+		return fmt.Errorf("data folder: %w", err)
 	}
-	return errors.Join(Seed(ctx, s, clock, now), s.Close())
+	if err := store.Sound(ctx, dir); err != nil {
+		return err
+	}
+	if err := os.RemoveAll(aside); err != nil {
+		return fmt.Errorf("what was left half made: %w", err)
+	}
+	clock := &Clock{}
+	s, err := shop.Open(ctx, aside, clock.Now)
+	if err != nil {
+		return fmt.Errorf("open %s: %w", aside, err)
+	}
+	if err := errors.Join(Seed(ctx, s, clock, now), s.Close(), store.SyncPath(filepath.Join(aside, store.File))); err != nil {
+		return err
+	}
+	if err := os.Rename(filepath.Join(aside, store.File), filepath.Join(dir, store.File)); err != nil {
+		return fmt.Errorf("put the demo in its place: %w", err)
+	}
+	return errors.Join(store.SyncPath(dir), os.RemoveAll(aside))
 }
 
 // Records are the records of the demo shop as it stands at now, as the file that

@@ -2,6 +2,7 @@ package demo_test
 
 import (
 	"context"
+	"os"
 	"testing"
 	"time"
 
@@ -51,4 +52,24 @@ func TestWheneverItIsSomethingIsOpeningDryingAndReady(t *testing.T) {
 		}
 		require.NoError(t, s.Close())
 	}
+}
+
+// A demo whose making was cut off leaves its folder empty, and is made the next time.
+func TestADemoThatWasHalfMadeIsMadeAgain(t *testing.T) {
+	dir, now := t.TempDir(), time.Date(2026, 3, 14, 10, 30, 0, 0, time.UTC)
+	for _, after := range []time.Duration{time.Millisecond, 300 * time.Millisecond} {
+		ctx, cancel := context.WithTimeout(context.Background(), after)
+		require.Error(t, demo.Make(ctx, dir, now))
+		cancel()
+		held, err := store.Peek(context.Background(), dir)
+		require.NoError(t, err)
+		assert.False(t, held.Exists)
+	}
+	require.NoError(t, demo.Make(context.Background(), dir, now))
+	files, err := os.ReadDir(dir)
+	require.NoError(t, err)
+	assert.Len(t, files, 1, "nothing else is left")
+	held, err := store.Peek(context.Background(), dir)
+	require.NoError(t, err)
+	assert.Equal(t, store.Peeked{Exists: true, Founded: true, Demo: true}, held)
 }

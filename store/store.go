@@ -61,7 +61,11 @@ func Open(ctx context.Context, dir string) (*DB, error) {
 		return nil, ErrLocked
 	}
 	db := &DB{lock: lock}
-	if err := db.open(ctx, dir); err != nil {
+	err = Sound(ctx, dir)
+	if err == nil {
+		err = db.open(ctx, dir)
+	}
+	if err != nil {
 		return nil, errors.Join(err, db.Close())
 	}
 	return db, nil

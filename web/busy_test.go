@@ -274,6 +274,7 @@ func mustGet(v *visitor, path string) string {
 // ask has a page made, by the visitor's browser but not over the wire.
 func ask(t testing.TB, v *visitor, from http.Handler, path string) (time.Duration, []byte) {
 	r := httptest.NewRequest(http.MethodGet, path, nil)
+	r.Host = "localhost"
 	base, err := url.Parse(v.base)
 	require.NoError(t, err)
 	for _, c := range v.http.Jar.Cookies(base) {

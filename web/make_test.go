@@ -156,7 +156,7 @@ func TestTheStreamEndsWhenTheProgramIsToldToStop(t *testing.T) {
 	require.NoError(t, err)
 	l, err := net.Listen("tcp", "127.0.0.1:0")
 	require.NoError(t, err)
-	server := pages.HTTP(l.Addr().String())
+	server := pages.HTTP(l.Addr().String(), nil)
 	done := make(chan error, 1)
 	go func() { done <- server.Serve(l) }()
 	v := &visitor{t: t, base: "http://" + l.Addr().String(), http: &http.Client{Jar: jar(t)}}

@@ -60,6 +60,7 @@ type Server struct {
 	bench    *device.Bench // scale and thermometer; nil for none
 	stopping chan struct{} // closed when the program is told to stop
 	before   madePages
+	names    names
 	sizes    sync.Map // of each page when it was last made, in bytes
 }
 
@@ -77,8 +78,10 @@ func New(s *shop.Shop, bench *device.Bench, log *slog.Logger) (*Server, error) {
 	return srv, nil
 }
 
-// HTTP returns a server with the limits of this package, for the address.
-func (s *Server) HTTP(addr string) *http.Server {
+// HTTP returns a server with the limits of this package, for the address and the names
+// that it may be asked by beside those of this machine.
+func (s *Server) HTTP(addr string, given []string) *http.Server {
+	s.names = namesFor(addr, given)
 	server := &http.Server{
 		Addr: addr, Handler: s.Handler(), ReadHeaderTimeout: readTimeout, ReadTimeout: readTimeout,
 		WriteTimeout: writeTimeout, IdleTimeout: idleTimeout, MaxHeaderBytes: 32 << 10,
@@ -91,7 +94,7 @@ func (s *Server) HTTP(addr string) *http.Server {
 // Handler returns all routes behind the guards.
 func (s *Server) Handler() http.Handler {
 	r := chi.NewRouter()
-	r.Use(middleware.RequestID, s.recover, secure, http.NewCrossOriginProtection().Handler, limited)
+	r.Use(middleware.RequestID, s.recover, s.names.guard, secure, http.NewCrossOriginProtection().Handler, limited)
 	files, err := fs.Sub(static, "static")
 	if err != nil {
 		panic(err) // the folder is embedded above

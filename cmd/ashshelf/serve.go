@@ -11,6 +11,7 @@ import (
 	"os"
 	"os/signal"
 	"path/filepath"
+	"strings"
 	"syscall"
 	"time"
 
@@ -25,14 +26,15 @@ import (
 const defaultAddr = "127.0.0.1:8420"
 
 // shutdownWait is how long open requests may take once the program is told to
-// stop.
-const shutdownWait = 10 * time.Second
+// stop; then they are broken off, and what they were about to record is taken back.
+const shutdownWait = 2 * time.Second
 
 func runServe(args []string) int {
 	flags := flag.NewFlagSet("serve", flag.ContinueOnError)
 	addr := flags.String("addr", defaultAddr, "`address` to listen on; only this machine by default")
 	data := flags.String("data", defaultData(), "`folder` of the shop's records")
 	at := flags.String("now", "", "`moment` to try the shop out from, such as 2026-03-14T10:30:00Z, in a folder without real records")
+	names := flags.String("name", "", "`names` that it is opened by, beside those of this machine: shelf.home.example,shelf")
 	insist := flags.Bool("insist", false, "move the clock although the folder holds real records")
 	if err := flags.Parse(args); err != nil {
 		return usageCode(err)
@@ -58,7 +60,7 @@ func runServe(args []string) int {
 			}
 		}
 		bench := device.NewBench(ctx, quiet())
-		return errors.Join(listen(ctx, s, bench, *addr, "records in "+*data), s.Close())
+		return errors.Join(listen(ctx, s, bench, *addr, *names, "records in "+*data), s.Close())
 	})
 }
 
@@ -75,6 +77,7 @@ func runDemo(args []string) int {
 	flags := flag.NewFlagSet("demo", flag.ContinueOnError)
 	addr := flags.String("addr", defaultAddr, "`address` to listen on; only this machine by default")
 	data := flags.String("data", "", "`folder` to keep the demo in; a fresh temporary one when left out")
+	names := flags.String("name", "", "`names` that it is opened by, beside those of this machine")
 	at := flags.String("now", "", "`moment` the demo starts from, such as 2026-03-14T10:30:00Z; now when left out")
 	if err := flags.Parse(args); err != nil {
 		return usageCode(err)
@@ -101,7 +104,7 @@ func runDemo(args []string) int {
 		bench := device.NewBench(ctx, quiet())
 		bench.Place(device.Scale, sim.NewScale(uint64(time.Now().UnixNano())))
 		bench.Place(device.Probe, sim.NewProbe(uint64(time.Now().UnixNano())))
-		return errors.Join(listen(ctx, s, bench, *addr, "a made-up shop in "+dir), s.Close())
+		return errors.Join(listen(ctx, s, bench, *addr, *names, "a made-up shop in "+dir), s.Close())
 	})
 }
 
@@ -156,7 +159,7 @@ func report(run func(context.Context) error) int {
 func quiet() *slog.Logger { return slog.New(slog.NewTextHandler(os.Stderr, nil)) }
 
 // listen serves the shop until ctx ends, then lets open requests finish.
-func listen(ctx context.Context, s *shop.Shop, bench *device.Bench, addr, what string) error {
+func listen(ctx context.Context, s *shop.Shop, bench *device.Bench, addr, names, what string) error {
 	pages, err := web.New(s, bench, quiet())
 	if err != nil {
 		return err
@@ -168,7 +171,7 @@ func listen(ctx context.Context, s *shop.Shop, bench *device.Bench, addr, what s
 	if err != nil {
 		return fmt.Errorf("listen: %w", err)
 	}
-	server := pages.HTTP(addr)
+	server := pages.HTTP(addr, strings.FieldsFunc(names, func(r rune) bool { return r == ',' || r == ' ' }))
 	fmt.Printf("Ash Shelf is open at http://%s/ (%s). Ctrl-C closes it.\n", l.Addr(), what)
 	done := make(chan error, 1)
 	go func() { done <- server.Serve(l) }()
@@ -179,7 +182,12 @@ func listen(ctx context.Context, s *shop.Shop, bench *device.Bench, addr, what s
 	}
 	wait, cancel := context.WithTimeout(context.Background(), shutdownWait)
 	defer cancel()
-	if err := server.Shutdown(wait); err != nil {
+	if err := server.Shutdown(wait); errors.Is(err, context.DeadlineExceeded) {
+		err = server.Close()
+		if err != nil {
+			return fmt.Errorf("close connections: %w", err)
+		}
+	} else if err != nil {
 		return fmt.Errorf("shut down: %w", err)
 	}
 	if err := <-done; !errors.Is(err, http.ErrServerClosed) {

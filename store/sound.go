@@ -1,0 +1,84 @@
+package store
+
+import (
+	"context"
+	"database/sql"
+	"errors"
+	"fmt"
+	"io/fs"
+	"net/url"
+	"os"
+	"path/filepath"
+	"strings"
+)
+
+// ErrMissing says that a folder holds what belongs to a shop, and no records.
+var ErrMissing = errors.New("the shop's records are not here, although what belongs to them is")
+
+// ErrDamaged says that the file of the records is not as a database is.
+var ErrDamaged = errors.New("the file of the shop's records is damaged")
+
+// Sound looks at a folder before anything is opened in it. An empty folder is fine, a
+// new shop begins there. Where the records are missing beside a shop's other files, or
+// are damaged, nothing is touched and the copies that there are named.
+func Sound(ctx context.Context, dir string) error {
+	path := filepath.Join(dir, File)
+	info, err := os.Stat(path)
+	if err != nil && !errors.Is(err, fs.ErrNotExist) {
+		return fmt.Errorf("records: %w", err)
+	}
+	if err != nil || info.Size() == 0 {
+		left, err := leftovers(dir)
+		if err != nil || len(left) == 0 {
+			return err
+		}
+		return fmt.Errorf("%w (%s)%s. Nothing was touched. Put %s back, or choose an empty folder", ErrMissing, strings.Join(left, ", "), copies(dir), File)
+	}
+	db, err := sql.Open("sqlite", dsn(path, url.Values{"mode": {"ro"}}))
+	if err != nil {
+		return fmt.Errorf("records: %w", err)
+	}
+	defer db.Close()
+	var said string
+	if err := db.QueryRowContext(ctx, "PRAGMA quick_check(1)").Scan(&said); err != nil {
+		said = err.Error()
+	}
+	if ctx.Err() != nil {
+		return ctx.Err()
+	}
+	if said == "ok" {
+		return nil
+	}
+	return fmt.Errorf("%w: %s%s. Nothing was touched. Keep it as it is, and work with a copy", ErrDamaged, said, copies(dir))
+}
+
+// leftovers are files of a folder that only a shop with records leaves.
+func leftovers(dir string) (out []string, err error) {
+	files, err := os.ReadDir(dir)
+	if err != nil {
+		return nil, fmt.Errorf("data folder: %w", err)
+	}
+	for _, f := range files {
+		switch name := f.Name(); {
+		case name == "photos", name == File+"-wal", strings.HasPrefix(name, "copy-of-schema-") && strings.HasSuffix(name, ".db"), strings.HasPrefix(name, "before-schema-"):
+			out = append(out, name)
+		}
+	}
+	return out, nil
+}
+
+// copies says which copies of the records lie in a folder.
+func copies(dir string) string {
+	var found []string
+	for _, pattern := range []string{"copy-of-schema-*.db", "before-schema-*.db"} {
+		names, err := filepath.Glob(filepath.Join(dir, pattern))
+		if err != nil {
+			return "" // the patterns are sound
+		}
+		found = append(found, names...)
+	}
+	if len(found) == 0 {
+		return ""
+	}
+	return "; copies from before an upgrade: " + strings.Join(found, ", ")
+}
