@@ -7,6 +7,7 @@ import (
 
 	ics "github.com/arran4/golang-ical"
 
+	"ashshelf/soap/day"
 	"ashshelf/soap/schedule"
 )
 
@@ -23,8 +24,9 @@ func WriteCalendar(w io.Writer, shop, base string, events []schedule.Event, now 
 		one.SetSummary(fmt.Sprintf("%s: %s %s", e.Kind.Words(), e.Lot.Code, e.Lot.Frozen.Recipe))
 		text := e.Why
 		if e.AllDay {
-			one.SetAllDayStartAt(e.Day)
-			one.SetAllDayEndAt(e.Day.AddDate(0, 0, 1))
+			on := day.Of(e.Day) // a date, whatever its clock does
+			one.SetAllDayStartAt(on)
+			one.SetAllDayEndAt(on.AddDate(0, 0, 1))
 		} else {
 			one.SetStartAt(e.Opens)
 			one.SetEndAt(e.Closes)

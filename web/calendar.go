@@ -12,6 +12,7 @@ import (
 
 	"ashshelf/exchange"
 	"ashshelf/shop"
+	"ashshelf/soap/day"
 	"ashshelf/soap/schedule"
 	"ashshelf/web/draw"
 )
@@ -78,13 +79,13 @@ type windowLine struct {
 }
 
 // calendarDay shows a day: its windows at their hours, what is due, what is planned.
-func (s *Server) calendarDay(w http.ResponseWriter, r *http.Request, day time.Time) {
+func (s *Server) calendarDay(w http.ResponseWriter, r *http.Request, date time.Time) {
 	v := sessionOf(r)
-	now := s.shop.Now(v.Location)
-	windows, due, err := s.shop.DueOn(r.Context(), day, v.DaysOff)
+	now, on := s.shop.Now(v.Location), day.Start(date, v.Location)
+	windows, due, err := s.shop.DueOn(r.Context(), on, v.DaysOff)
 	var plans []shop.Plan
 	if err == nil {
-		plans, err = s.shop.OpenPlansOn(r.Context(), day.Format(time.DateOnly), day.Format(time.DateOnly))
+		plans, err = s.shop.OpenPlansOn(r.Context(), date.Format(time.DateOnly), date.Format(time.DateOnly))
 	}
 	var racks []shop.Rack
 	if err == nil {
@@ -94,10 +95,10 @@ func (s *Server) calendarDay(w http.ResponseWriter, r *http.Request, day time.Ti
 		s.fail(w, r, err)
 		return
 	}
-	p := duePage{Before: day.AddDate(0, 0, -1).Format(time.DateOnly), After: day.AddDate(0, 0, 1).Format(time.DateOnly), Month: day.Format("2006-01"), Drawn: draw.OfDay(day, windows, now),
-		Off: slices.Contains(strings.Fields(v.DaysOff), strings.ToLower(day.Weekday().String()[:3]))}
+	p := duePage{Before: date.AddDate(0, 0, -1).Format(time.DateOnly), After: date.AddDate(0, 0, 1).Format(time.DateOnly), Month: date.Format("2006-01"), Drawn: draw.OfDay(on, windows, now),
+		Off: slices.Contains(strings.Fields(v.DaysOff), strings.ToLower(date.Weekday().String()[:3]))}
 	clock := func(t time.Time) string {
-		if t = t.In(v.Location); t.Format(time.DateOnly) == day.Format(time.DateOnly) {
+		if t = t.In(v.Location); t.Format(time.DateOnly) == date.Format(time.DateOnly) {
 			return t.Format("15:04")
 		}
 		return t.Format("Mon 15:04")
@@ -116,20 +117,20 @@ func (s *Server) calendarDay(w http.ResponseWriter, r *http.Request, day time.Ti
 		p.Due = append(p.Due, todosOf(of, v, now, where, kind)...)
 	}
 	p.Plans = plans
-	s.show(w, r, http.StatusOK, "calendar-day", day.Format("Monday 2 January 2006"), "Shelf", nil, p)
+	s.show(w, r, http.StatusOK, "calendar-day", date.Format("Monday 2 January 2006"), "Shelf", nil, p)
 }
 
 // month shows the calendar of a month.
 func (s *Server) month(w http.ResponseWriter, r *http.Request) {
 	v := sessionOf(r)
 	now := s.shop.Now(v.Location)
-	first := time.Date(now.Year(), now.Month(), 1, 0, 0, 0, 0, v.Location)
+	first := time.Date(now.Year(), now.Month(), 1, 0, 0, 0, 0, time.UTC) // dates are walked as such
 	if text := chi.URLParam(r, "month"); text != "" {
-		if day, err := time.ParseInLocation(time.DateOnly, text, v.Location); err == nil && day.Year() >= 2000 && day.Year() <= 2200 {
-			s.calendarDay(w, r, day)
+		if on, err := time.Parse(time.DateOnly, text); err == nil && on.Year() >= 2000 && on.Year() <= 2200 {
+			s.calendarDay(w, r, on)
 			return
 		}
-		t, err := time.ParseInLocation("2006-01", text, v.Location)
+		t, err := time.Parse("2006-01", text)
 		if err != nil || t.Year() < 2000 || t.Year() > 2200 {
 			s.notFound(w, r)
 			return
@@ -138,7 +139,7 @@ func (s *Server) month(w http.ResponseWriter, r *http.Request) {
 	}
 	start := first.AddDate(0, 0, -(int(first.Weekday())+6)%7) // the Monday before
 	end := start.AddDate(0, 0, 42)
-	events, err := s.shop.Calendar(r.Context(), start, end, v.DaysOff)
+	events, err := s.shop.Calendar(r.Context(), day.Start(start, v.Location), day.Start(end, v.Location), v.DaysOff)
 	var plans []shop.Plan
 	if err == nil {
 		plans, err = s.shop.OpenPlansOn(r.Context(), start.Format(time.DateOnly), end.Format(time.DateOnly))
@@ -156,24 +157,24 @@ func (s *Server) month(w http.ResponseWriter, r *http.Request) {
 		p.Feed = addressOf(r, "/calendar/"+feed+".ics")
 	}
 	off := strings.Fields(v.DaysOff)
-	for day := start; day.Before(end); day = day.AddDate(0, 0, 1) {
-		if day.Weekday() == time.Monday {
-			if !day.Before(first.AddDate(0, 1, 0)) {
+	for on := start; on.Before(end); on = on.AddDate(0, 0, 1) {
+		if on.Weekday() == time.Monday {
+			if !on.Before(first.AddDate(0, 1, 0)) {
 				break
 			}
 			p.Weeks = append(p.Weeks, nil)
 		}
-		one := monthDay{Day: day, Outside: day.Month() != first.Month(), Today: day.Format(time.DateOnly) == now.Format(time.DateOnly)}
+		one := monthDay{Day: on, Outside: on.Month() != first.Month(), Today: on.Format(time.DateOnly) == now.Format(time.DateOnly)}
 		for _, d := range off {
-			one.Off = one.Off || d == strings.ToLower(day.Weekday().String()[:3])
+			one.Off = one.Off || d == strings.ToLower(on.Weekday().String()[:3])
 		}
 		for _, e := range events {
-			if e.Day.Equal(day) {
+			if day.Of(e.Day).Equal(on) {
 				one.Events = append(one.Events, e)
 			}
 		}
 		for _, plan := range plans {
-			if plan.Day == day.Format(time.DateOnly) {
+			if plan.Day == on.Format(time.DateOnly) {
 				one.Plans = append(one.Plans, plan)
 			}
 		}
@@ -244,8 +245,7 @@ func (s *Server) feed(w http.ResponseWriter, r *http.Request) {
 	var events []schedule.Event
 	if err == nil {
 		now := s.shop.Now(settings.Location)
-		today := time.Date(now.Year(), now.Month(), now.Day(), 0, 0, 0, 0, settings.Location)
-		events, err = s.shop.Calendar(r.Context(), today.AddDate(0, 0, -feedBack), today.AddDate(0, 0, feedAhead), settings.DaysOff)
+		events, err = s.shop.Calendar(r.Context(), day.Plus(now, -feedBack), day.Plus(now, feedAhead), settings.DaysOff)
 	}
 	if err != nil {
 		s.log.Error("feed", "err", err)

@@ -6,6 +6,7 @@ import (
 	"regexp"
 	"strings"
 	"testing"
+	"time"
 
 	ics "github.com/arran4/golang-ical"
 	"github.com/stretchr/testify/assert"
@@ -230,4 +231,37 @@ func TestTheForecastOfALotSaysWhatItsGateSays(t *testing.T) {
 		assert.False(t, met && strings.Contains(page, "wants a weighing"), "%s", path[1])
 	}
 	assert.Greater(t, forecasts, 5)
+}
+
+// Every day of a month is there once, also where midnight is missing, comes twice, or a
+// whole day was left out; and the page comes at once.
+func TestTheMonthEndsWhateverItsClocksDo(t *testing.T) {
+	t.Parallel()
+	v := visit(t)
+	days := regexp.MustCompile(`class="day" href="/calendar/([0-9-]+)"`)
+	for zone, months := range map[string][]string{
+		"America/Havana": {"2026-03", "2026-11"}, "America/Santiago": {"2026-04", "2026-09"}, "Pacific/Apia": {"2011-12"}, "Africa/Cairo": {"2026-04"}, "Pacific/Kiritimati": {"2026-01"}, "Europe/Dublin": {"2026-03", "2026-10"},
+	} {
+		v.does("/settings", "/settings", "zone", zone)
+		for _, month := range months {
+			began := time.Now()
+			_, page := v.get("/calendar/" + month)
+			assert.Less(t, time.Since(began), 5*time.Second, "%s in %s", month, zone)
+			var got []string
+			for _, m := range days.FindAllStringSubmatch(page, -1) {
+				got = append(got, m[1])
+			}
+			require.NotEmpty(t, got, "%s in %s", month, zone)
+			assert.Zero(t, len(got)%7, "whole weeks")
+			for i, one := range got[1:] {
+				before, err := time.Parse(time.DateOnly, got[i])
+				require.NoError(t, err)
+				assert.Equal(t, before.AddDate(0, 0, 1).Format(time.DateOnly), one, "%s in %s", month, zone)
+			}
+			for _, one := range got[:8] {
+				status, _ := v.get("/calendar/" + one)
+				assert.Equal(t, http.StatusOK, status, "%s in %s", one, zone)
+			}
+		}
+	}
 }

@@ -14,6 +14,7 @@ import (
 	"ashshelf/shop"
 	"ashshelf/soap/caution"
 	"ashshelf/soap/cure"
+	"ashshelf/soap/day"
 	"ashshelf/soap/ledger"
 	"ashshelf/soap/lot"
 	"ashshelf/soap/plan"
@@ -147,7 +148,7 @@ func (s *Server) lots(w http.ResponseWriter, r *http.Request) {
 	}
 	where.From, where.To = readDay(f, "from", sessionOf(r).Location), readDay(f, "to", sessionOf(r).Location)
 	if !where.To.IsZero() {
-		where.To = where.To.AddDate(0, 0, 1) // the day itself belongs to it
+		where.To = day.Plus(where.To, 1) // the day itself belongs to it
 	}
 	if n, err := strconv.Atoi(f.Get("skip")); err == nil && n > 0 && n < 1e6 {
 		where.Skip = n
@@ -210,11 +211,12 @@ func readDay(f *Form, name string, zone *time.Location) time.Time {
 	if f.Get(name) == "" {
 		return time.Time{}
 	}
-	t, err := time.ParseInLocation(time.DateOnly, f.Get(name), zone)
-	if err != nil {
+	t, err := time.Parse(time.DateOnly, f.Get(name))
+	if err != nil || t.Year() < 1900 || t.Year() > 2200 {
 		f.Problems.Add(name, "write the day like 2026-03-14")
+		return time.Time{}
 	}
-	return t
+	return day.Start(t, zone)
 }
 
 // lotPage is a lot's record with what can be done now.

@@ -4,6 +4,7 @@ import (
 	"time"
 
 	"ashshelf/soap/caution"
+	"ashshelf/soap/day"
 	"ashshelf/soap/unit"
 )
 
@@ -47,8 +48,8 @@ func ChecksFrom(c Chemistry, p Policy) Checkable {
 	case c.Gelled:
 		out = Checkable{From: c.Poured.Add(afterGel), Why: "soap that gelled through is done after three days"}
 	}
-	if day := date(c.Poured).AddDate(0, 0, p.CheckDay); p.CheckDay > 0 && day.After(out.From) {
-		out.From, out.Why = day, "its policy waits for it"
+	if asked := day.Plus(c.Poured, p.CheckDay); p.CheckDay > 0 && asked.After(out.From) {
+		out.From, out.Why = asked, "its policy waits for it"
 	}
 	if c.Paste {
 		switch {

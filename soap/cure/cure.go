@@ -16,6 +16,7 @@ import (
 	"strings"
 	"time"
 
+	"ashshelf/soap/day"
 	"ashshelf/soap/fat"
 	"ashshelf/soap/recipe"
 	"ashshelf/soap/unit"
@@ -305,20 +306,14 @@ type Gate struct {
 	DaysLeft   int       // until then, not below zero
 }
 
-// date is midnight of a moment's local day; cures count local dates.
-func date(t time.Time) time.Time {
-	y, m, d := t.Date()
-	return time.Date(y, m, d, 0, 0, 0, 0, t.Location())
-}
-
 // ReadyOn is the first local day on which the policy's days have passed.
-func (p Policy) ReadyOn(poured time.Time) time.Time { return date(poured).AddDate(0, 0, p.Days) }
+func (p Policy) ReadyOn(poured time.Time) time.Time { return day.Plus(poured, p.Days) }
 
 // DaysLeft is how many local days are left until [Policy.ReadyOn], not below zero.
 func (p Policy) DaysLeft(poured, now time.Time) int { return max(0, Days(now, p.ReadyOn(poured))) }
 
 // Days is the number of local dates from a to b.
-func Days(a, b time.Time) int { return int(math.Round(date(b).Sub(date(a)).Hours() / 24)) }
+func Days(a, b time.Time) int { return day.Between(a, b) }
 
 // Open works out the gate.
 func (f Facts) Open() Gate {

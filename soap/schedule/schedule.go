@@ -11,6 +11,7 @@ import (
 	"time"
 
 	"ashshelf/soap/cure"
+	"ashshelf/soap/day"
 	"ashshelf/soap/lot"
 	"ashshelf/soap/recipe"
 )
@@ -205,8 +206,7 @@ func TurnOn(l *lot.Lot, zone *time.Location) time.Time {
 	if at, ok := l.LastCare("turn"); ok {
 		last = at
 	}
-	y, m, d := last.In(zone).Date()
-	return time.Date(y, m, d+turnEvery, 0, 0, 0, 0, zone)
+	return day.Plus(last.In(zone), turnEvery)
 }
 
 // StampUntil is how long after its cut a bar takes an impression: olive and salt
@@ -222,7 +222,7 @@ func StampUntil(l *lot.Lot) time.Time {
 // Event is something on a day of the calendar.
 type Event struct {
 	Task
-	Day    time.Time // midnight of its local day
+	Day    time.Time // the start of its local day
 	AllDay bool
 	Off    bool // on a day off
 }
@@ -239,10 +239,9 @@ func Calendar(lots []*lot.Lot, from, to time.Time, off []string) []Event {
 		if allDay {
 			when = t.Opens
 		}
-		y, m, d := when.In(zone).Date()
-		day := time.Date(y, m, d, 0, 0, 0, 0, zone)
-		if !day.Before(from) && day.Before(to) {
-			out = append(out, Event{t, day, allDay, slices.Contains(off, strings.ToLower(day.Weekday().String()[:3]))})
+		on := day.Plus(when.In(zone), 0)
+		if !on.Before(from) && on.Before(to) {
+			out = append(out, Event{t, on, allDay, slices.Contains(off, strings.ToLower(on.Weekday().String()[:3]))})
 		}
 	}
 	for _, l := range lots {
@@ -257,15 +256,15 @@ func Calendar(lots []*lot.Lot, from, to time.Time, off []string) []Event {
 			if n := len(facts.Samples); n > 0 {
 				last = facts.Samples[n-1].At
 			}
-			day := func(k Kind, at time.Time, why string) {
+			on := func(k Kind, at time.Time, why string) {
 				add(Task{Lot: l, Kind: k, Opens: at, Best: at, Why: why}, true)
 			}
-			day(Weigh, last.In(zone).AddDate(0, 0, cure.SampleEvery), "the marked bar, weekly")
-			day(Turn, TurnOn(l, zone), "")
+			on(Weigh, day.Plus(last.In(zone), cure.SampleEvery), "the marked bar, weekly")
+			on(Turn, TurnOn(l, zone), "")
 			if !facts.Passed {
-				day(Check, facts.Poured.In(zone).AddDate(0, 0, cure.CheckAsked), "zap or pH")
+				on(Check, day.Plus(facts.Poured.In(zone), cure.CheckAsked), "zap or pH")
 			}
-			day(Release, facts.Policy.ReadyOn(facts.Poured.In(zone)), "the days of its cure are done; weight and check decide as well")
+			on(Release, facts.Policy.ReadyOn(facts.Poured.In(zone)), "the days of its cure are done; weight and check decide as well")
 		}
 	}
 	slices.SortStableFunc(out, func(a, b Event) int {
@@ -292,13 +291,13 @@ const longest = 7
 
 // On returns what falls on a local day: the windows that are open at some time of
 // it, the earliest first, and what is due on it.
-func On(lots []*lot.Lot, day time.Time, off []string) (windows []Task, due []Event) {
-	end := day.AddDate(0, 0, 1)
-	for _, e := range Calendar(lots, day.AddDate(0, 0, -longest), end.AddDate(0, 0, longest), off) {
+func On(lots []*lot.Lot, on time.Time, off []string) (windows []Task, due []Event) {
+	end := day.Plus(on, 1)
+	for _, e := range Calendar(lots, day.Plus(on, -longest), day.Plus(end, longest), off) {
 		switch {
-		case !e.AllDay && e.Opens.Before(end) && e.Closes.After(day):
+		case !e.AllDay && e.Opens.Before(end) && e.Closes.After(on):
 			windows = append(windows, e.Task)
-		case e.AllDay && e.Day.Equal(day):
+		case e.AllDay && e.Day.Equal(on):
 			due = append(due, e)
 		}
 	}

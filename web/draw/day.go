@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"time"
 
+	date "ashshelf/soap/day"
 	"ashshelf/soap/schedule"
 )
 
@@ -25,7 +26,7 @@ const (
 // into the day.
 func OfDay(day time.Time, windows []schedule.Task, now time.Time) Day {
 	d := Day{Picture{W: dayW, H: dayTop + float64(len(windows))*dayRow + 8}}
-	end := day.AddDate(0, 0, 1)
+	end := date.Plus(day, 1)
 	long := end.Sub(day).Hours() // 23 or 25 when the clocks change
 	x := func(t time.Time) float64 { return dayLeft + (dayW-dayLeft-26)*t.Sub(day).Hours()/long }
 	clamp := func(t time.Time) time.Time {
