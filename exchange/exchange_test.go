@@ -281,3 +281,44 @@ func FuzzAnyFileOfRecipesIsReadOrRefused(f *testing.F) {
 		}
 	})
 }
+
+// A file made to be tedious is answered at once, with no more than somebody reads.
+func TestATediousFileIsAnsweredShortly(t *testing.T) {
+	list := func(n int, one string) string { return strings.TrimSuffix(strings.Repeat(one+",", n), ",") }
+	recipe := func(fats string) string {
+		return `{"format":"ashshelf.recipe/1","name":"Bar","fats":[` + fats + `],"superfat_percent":5,"water":{"basis":"liquid-to-lye","value":2}}`
+	}
+	for name, text := range map[string]string{
+		"a long list":             recipe(list(300_000, `{}`)),
+		"a list of wrong fats":    recipe(list(100, `{}`)),
+		"a book of wrong recipes": `{"format":"ashshelf.book/1","recipes":[` + list(2000, `{}`) + `]}`,
+		"a book of wrong fats":    `{"format":"ashshelf.book/1","recipes":[` + list(2000, recipe(list(100, `{}`))) + `]}`,
+		"a book of too many":      `{"format":"ashshelf.book/1","recipes":[` + list(2001, `{}`) + `]}`,
+		"many fields": `{"format":"ashshelf.recipe/1",` + func() string {
+			var b strings.Builder
+			for i := range 50_000 {
+				fmt.Fprintf(&b, `"f%d":1,`, i)
+			}
+			return strings.TrimSuffix(b.String(), ",")
+		}() + `}`,
+		"a long name of a field":    `{"format":"ashshelf.recipe/1","` + strings.Repeat("x", 900_000) + `":1}`,
+		"a long text":               strings.Replace(recipe(`{"fat":"lard","percent":100}`), "Bar", strings.Repeat("soap ", 100_000), 1),
+		"a long list of unknown":    `{"format":"ashshelf.recipe/1","anything":[` + list(200_000, `1`) + `]}`,
+		"lists within lists within": strings.Repeat(`[`, 9000) + strings.Repeat(`]`, 9000),
+	} {
+		began := time.Now()
+		_, err := exchange.ReadRecipes(strings.NewReader(text))
+		var p caution.Problems
+		require.ErrorAs(t, err, &p, name)
+		assert.LessOrEqual(t, len(p), 21, name)
+		assert.Less(t, len(p.Error()), 20_000, name)
+		assert.Less(t, time.Since(began), 2*time.Second, name)
+		_, err = exchange.ReadRequest(strings.NewReader(text))
+		require.ErrorAs(t, err, &p, name)
+		assert.LessOrEqual(t, len(p), 21, name)
+	}
+	good := recipe(`{"fat":"lard","percent":100}`)
+	all, err := exchange.ReadRecipes(strings.NewReader(`{"format":"ashshelf.book/1","recipes":[` + list(2000, good) + `]}`))
+	require.NoError(t, err)
+	assert.Len(t, all, 2000, "a book of two thousand is one")
+}

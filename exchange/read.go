@@ -41,8 +41,30 @@ func Schemas() fs.FS {
 	return sub
 }
 
-// mostBytes is far above any recipe; a larger file is not one.
-const mostBytes = 1 << 20
+// Limits of a file, far above any recipe or book: its bytes, the entries of a list
+// within a recipe, the bytes of one text and of one name. What is beyond them is refused
+// before anything is made of it, since a problem takes far more room than what it tells of.
+const (
+	mostBytes   = 1 << 20
+	mostEntries = 100
+	mostRecipes = 2000
+	mostText    = 20_000
+	mostName    = 100
+)
+
+// mostTold is how many problems are told of a file; who has mended them sees the rest.
+const mostTold = 20
+
+// told bounds problems to what somebody reads.
+func told(p caution.Problems) caution.Problems {
+	if len(p) <= mostTold {
+		return p
+	}
+	more := len(p) - mostTold
+	p = p[:mostTold:mostTold]
+	p.Add("", "there are more like these, %d at least; mend these first", more)
+	return p
+}
 
 var compiled = sync.OnceValue(func() map[string]*jsonschema.Schema {
 	c := jsonschema.NewCompiler()
@@ -93,7 +115,7 @@ func validate(text []byte, schema string) error {
 		}
 		var p caution.Problems
 		flatten(ve, &p)
-		return p
+		return told(p)
 	}
 	return nil
 }
@@ -127,12 +149,39 @@ func scan(text []byte) error {
 				return caution.Problems{{Path: at, Text: "this number is too large or too long"}}
 			}
 		}
+		if refusal := beyond(d, tok); refusal != "" {
+			at := d.StackPointer()
+			if len(at.LastToken()) > mostName {
+				at = at.Parent()
+			}
+			return caution.Problems{{Path: dotted(strings.Split(strings.TrimPrefix(string(at), "/"), "/")), Text: refusal}}
+		}
 		if d.StackDepth() == 0 {
 			if values++; values > 1 {
 				return caution.Problems{{Text: "not JSON: more than one value in the file"}}
 			}
 		}
 	}
+}
+
+// beyond says what of the token that was just read is beyond the limits, or nothing.
+func beyond(d *jsontext.Decoder, tok jsontext.Token) string {
+	kind, n := d.StackIndex(d.StackDepth())
+	most := int64(mostEntries)
+	if d.StackDepth() == 2 && d.StackPointer().Parent() == "/recipes" {
+		most = mostRecipes
+	}
+	switch {
+	case kind == '[' && n > most:
+		return fmt.Sprintf("this list has more than %d entries", most)
+	case kind == '{' && n > 2*mostEntries:
+		return fmt.Sprintf("there are more than %d fields here", mostEntries)
+	case tok.Kind() == '"' && kind == '{' && n%2 == 1 && len(tok.String()) > mostName:
+		return "this name is too long for a field"
+	case tok.Kind() == '"' && len(tok.String()) > mostText:
+		return fmt.Sprintf("this text is longer than %d letters", mostText)
+	}
+	return ""
 }
 
 // weighable reports whether a number is of a size that weights and shares can

@@ -3,9 +3,11 @@ package exchange
 import (
 	"encoding/csv"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"io"
 	"strconv"
+	"strings"
 
 	"ashshelf/soap/caution"
 	"ashshelf/soap/fat"
@@ -52,11 +54,9 @@ func ReadRecipes(r io.Reader) ([]Recipe, error) {
 		}
 		docs = []recipeDoc{one}
 	case BookFormat:
-		var book bookDoc
-		if err := readInto(text, "book-1", &book); err != nil {
+		if docs, err = readBook(text); err != nil {
 			return nil, err
 		}
-		docs = book.Recipes
 	default:
 		return nil, caution.Problems{{Path: "format", Text: fmt.Sprintf("“%s” is not a format of recipes; %s and %s are", head.Format, RecipeFormat, BookFormat)}}
 	}
@@ -75,8 +75,46 @@ func ReadRecipes(r io.Reader) ([]Recipe, error) {
 				p.Add(at+q.Path, "%s", q.Text)
 			}
 		}
+		if len(p) > mostTold {
+			break
+		}
 	}
-	return out, p.Err()
+	return out, told(p).Err()
+}
+
+// readBook reads a book recipe by recipe, up to as many problems as are told.
+func readBook(text []byte) ([]recipeDoc, error) {
+	var book map[string]json.RawMessage
+	if err := json.Unmarshal(text, &book); err != nil {
+		return nil, caution.Problems{{Text: "not a book of recipes: " + err.Error()}}
+	}
+	var recipes []json.RawMessage
+	if raw, ok := book["recipes"]; ok && json.Unmarshal(raw, &recipes) == nil {
+		book["recipes"] = json.RawMessage("[]")
+	}
+	head, err := json.Marshal(book)
+	if err != nil {
+		return nil, fmt.Errorf("book: %w", err)
+	}
+	if err := validate(head, "book-1"); err != nil {
+		return nil, err
+	}
+	docs := make([]recipeDoc, len(recipes))
+	var p caution.Problems
+	for i, raw := range recipes {
+		err := readInto(raw, "recipe-1", &docs[i])
+		var found caution.Problems
+		if err != nil && !errors.As(err, &found) {
+			return nil, err
+		}
+		for _, one := range found {
+			p.Add(strings.TrimSuffix(fmt.Sprintf("recipes[%d].%s", i, one.Path), "."), "%s", one.Text)
+		}
+		if len(p) > mostTold {
+			break
+		}
+	}
+	return docs, told(p).Err()
 }
 
 func readInto(text []byte, schema string, into any) error {
