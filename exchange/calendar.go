@@ -16,12 +16,12 @@ import (
 func WriteCalendar(w io.Writer, shop, base string, events []schedule.Event, now time.Time) error {
 	c := ics.NewCalendarFor("Ash Shelf")
 	c.SetMethod(ics.MethodPublish)
-	c.SetName(shop + ": soap")
+	c.SetName(oneLine(shop) + ": soap")
 	c.SetRefreshInterval("PT1H")
 	for _, e := range events {
 		one := c.AddEvent(fmt.Sprintf("%s-%s-%s@ashshelf", e.Lot.OID, e.Kind, e.Day.Format("20060102")))
 		one.SetDtStampTime(now)
-		one.SetSummary(fmt.Sprintf("%s: %s %s", e.Kind.Words(), e.Lot.Code, e.Lot.Frozen.Recipe))
+		one.SetSummary(oneLine(fmt.Sprintf("%s: %s %s", e.Kind.Words(), e.Lot.Code, e.Lot.Frozen.Recipe)))
 		text := e.Why
 		if e.AllDay {
 			on := day.Of(e.Day) // a date, whatever its clock does
@@ -39,7 +39,7 @@ func WriteCalendar(w io.Writer, shop, base string, events []schedule.Event, now 
 		if e.Off {
 			text += " On a day off."
 		}
-		one.SetDescription(text)
+		one.SetDescription(oneLine(text))
 		one.SetURL(base + "/lots/" + e.Lot.OID)
 	}
 	if err := c.SerializeTo(w, ics.WithNewLineWindows); err != nil {

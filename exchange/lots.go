@@ -1,8 +1,6 @@
 package exchange
 
 import (
-	"encoding/csv"
-	"fmt"
 	"io"
 	"time"
 
@@ -151,10 +149,7 @@ func WriteLotSheet(w io.Writer, l *lot.Lot) error {
 		if e.Corrects != 0 {
 			corrects = unit.Trim(float64(e.Corrects), 0)
 		}
-		rows = append(rows, []string{unit.Trim(float64(e.ID), 0), moment(e.Occurred), moment(e.Recorded), e.Who, e.Device, e.Title, plain(e.Text), corrects, plain(e.Reason)})
+		rows = append(rows, []string{unit.Trim(float64(e.ID), 0), moment(e.Occurred), moment(e.Recorded), e.Who, e.Device, e.Title, e.Text, corrects, e.Reason})
 	}
-	if err := csv.NewWriter(w).WriteAll(rows); err != nil {
-		return fmt.Errorf("write lot: %w", err)
-	}
-	return nil
+	return writeTable(w, "lot", rows)
 }

@@ -1,7 +1,6 @@
 package exchange
 
 import (
-	"encoding/csv"
 	"encoding/json"
 	"errors"
 	"fmt"
@@ -211,7 +210,7 @@ func WriteBlend(w io.Writer, f recipe.Formula, fats float64) error {
 	a := f.For(fats)
 	rows := [][]string{{"what", "kind", "percent", "grams", "stage"}}
 	for i, s := range f.Fats {
-		rows = append(rows, []string{plain(s.Fat.Name), "fat", num(s.Percent), num(a.Fats[i]), ""})
+		rows = append(rows, []string{s.Fat.Name, "fat", num(s.Percent), num(a.Fats[i]), ""})
 	}
 	if a.NaOH > 0 {
 		rows = append(rows, []string{"Sodium hydroxide", "alkali", "", num(a.NaOH), ""})
@@ -220,16 +219,12 @@ func WriteBlend(w io.Writer, f recipe.Formula, fats float64) error {
 		rows = append(rows, []string{"Potassium hydroxide", "alkali", "", num(a.KOH), ""})
 	}
 	for i, l := range f.Liquids {
-		rows = append(rows, []string{plain(l.Liquid.Name), "liquid", num(l.Percent), num(a.Liquids[i]), ""})
+		rows = append(rows, []string{l.Liquid.Name, "liquid", num(l.Percent), num(a.Liquids[i]), ""})
 	}
 	for i, u := range f.Uses() {
-		rows = append(rows, []string{plain(u.Key()), "additive", "", num(a.Additives[i]), string(u.Stage)})
+		rows = append(rows, []string{u.Key(), "additive", "", num(a.Additives[i]), string(u.Stage)})
 	}
-	c := csv.NewWriter(w)
-	if err := c.WriteAll(rows); err != nil {
-		return fmt.Errorf("write blend: %w", err)
-	}
-	return nil
+	return writeTable(w, "blend", rows)
 }
 
 // WriteSheet writes a weigh sheet as CSV, in the order of the work, with empty
@@ -243,19 +238,8 @@ func WriteSheet(w io.Writer, sheet []plan.Section) error {
 			if i.Running > 0 {
 				running = num(i.Running)
 			}
-			rows = append(rows, []string{plain(s.Title), plain(i.Name), num(i.Target), num(i.Tolerance), running, plain(i.Note), "", ""})
+			rows = append(rows, []string{s.Title, i.Name, num(i.Target), num(i.Tolerance), running, i.Note, "", ""})
 		}
 	}
-	if err := csv.NewWriter(w).WriteAll(rows); err != nil {
-		return fmt.Errorf("write sheet: %w", err)
-	}
-	return nil
-}
-
-// plain keeps a spreadsheet from taking a name for a formula.
-func plain(s string) string {
-	if s != "" && (s[0] == '=' || s[0] == '+' || s[0] == '-' || s[0] == '@' || s[0] == '\t') {
-		return "'" + s
-	}
-	return s
+	return writeTable(w, "sheet", rows)
 }

@@ -1,0 +1,39 @@
+package exchange
+
+import (
+	"encoding/csv"
+	"fmt"
+	"io"
+	"strconv"
+	"strings"
+	"unicode"
+)
+
+// writeTable writes rows as CSV. No cell of it is taken for a formula by a spreadsheet:
+// whatever begins like one and is no number has an apostrophe before it.
+func writeTable(w io.Writer, what string, rows [][]string) error {
+	for _, row := range rows {
+		for i, cell := range row {
+			row[i] = plain(cell)
+		}
+	}
+	if err := csv.NewWriter(w).WriteAll(rows); err != nil {
+		return fmt.Errorf("write %s: %w", what, err)
+	}
+	return nil
+}
+
+func plain(cell string) string {
+	if _, err := strconv.ParseFloat(cell, 64); err == nil {
+		return cell
+	}
+	if begins := strings.TrimLeftFunc(cell, unicode.IsSpace); begins != "" && strings.ContainsRune("=+-@＝＋－＠|%", []rune(begins)[0]) {
+		return "'" + cell
+	}
+	return cell
+}
+
+// oneLine is a text without characters that a line of a file is cut at.
+func oneLine(text string) string {
+	return strings.Join(strings.FieldsFunc(text, unicode.IsControl), " ")
+}
