@@ -38,6 +38,28 @@ func TestMissingRecordsAreToldAndNotReplaced(t *testing.T) {
 	require.NoError(t, db.Close())
 }
 
+// The records are for their owner alone, also where the folder is open to all and the
+// file came from an older program.
+func TestTheRecordsAreForTheirOwnerAlone(t *testing.T) {
+	dir := t.TempDir()
+	require.NoError(t, os.Chmod(dir, 0o755))
+	for range 2 {
+		db, err := Open(bg, dir)
+		require.NoError(t, err)
+		require.NoError(t, db.Write(bg, func(tx *Tx) error {
+			_, err := tx.AddPerson("Ida")
+			return err
+		}))
+		for _, name := range []string{File, File + "-wal"} {
+			info, err := os.Stat(filepath.Join(dir, name))
+			require.NoError(t, err)
+			assert.Equal(t, os.FileMode(0o600), info.Mode().Perm(), name)
+		}
+		require.NoError(t, db.Close())
+		require.NoError(t, os.Chmod(filepath.Join(dir, File), 0o644))
+	}
+}
+
 func TestADamagedFileIsToldBeforeItIsOpened(t *testing.T) {
 	for name, harm := range map[string]func([]byte) []byte{
 		"another kind of file": func([]byte) []byte {

@@ -77,8 +77,24 @@ func dsn(path string, extra url.Values) string {
 	return "file:" + (&url.URL{Path: path}).EscapedPath() + "?" + extra.Encode()
 }
 
+// ownersAlone makes the file, when it is new, and keeps it from everybody but its owner;
+// the engine makes its other files as readable as this one.
+func ownersAlone(path string) error {
+	f, err := os.OpenFile(path, os.O_RDWR|os.O_CREATE, 0o600)
+	if err != nil {
+		return fmt.Errorf("open records: %w", err)
+	}
+	if err := errors.Join(f.Chmod(0o600), f.Close()); err != nil {
+		return fmt.Errorf("keep records to their owner: %w", err)
+	}
+	return nil
+}
+
 func (db *DB) open(ctx context.Context, dir string) error {
 	path := filepath.Join(dir, File)
+	if err := ownersAlone(path); err != nil {
+		return err
+	}
 	write, err := sql.Open("sqlite", dsn(path, url.Values{
 		"_pragma": {"journal_mode(WAL)", "synchronous(FULL)"}, "_txlock": {"immediate"},
 	}))

@@ -51,6 +51,18 @@ func TestLookingWritesNothing(t *testing.T) {
 	assert.Greater(t, len(seen), 100)
 }
 
+// Who only asks for the head of a page gets it.
+func TestTheHeadOfAPageIsAnswered(t *testing.T) {
+	t.Parallel()
+	v := visit(t)
+	for path, want := range map[string]int{"/": http.StatusOK, "/recipes": http.StatusOK, "/static/app.js": http.StatusOK, "/nowhere": http.StatusNotFound} {
+		r, err := v.http.Head(v.base + path)
+		require.NoError(t, err)
+		require.NoError(t, r.Body.Close())
+		assert.Equal(t, want, r.StatusCode, path)
+	}
+}
+
 // A new recipe is there once something is typed, and its bench is as it was left.
 func TestANewRecipeIsKeptFromItsFirstLetter(t *testing.T) {
 	t.Parallel()

@@ -94,7 +94,7 @@ func (s *Server) HTTP(addr string, given []string) *http.Server {
 // Handler returns all routes behind the guards.
 func (s *Server) Handler() http.Handler {
 	r := chi.NewRouter()
-	r.Use(middleware.RequestID, s.recover, s.names.guard, secure, http.NewCrossOriginProtection().Handler, limited)
+	r.Use(middleware.RequestID, s.recover, s.names.guard, middleware.GetHead, secure, http.NewCrossOriginProtection().Handler, limited)
 	files, err := fs.Sub(static, "static")
 	if err != nil {
 		panic(err) // the folder is embedded above
