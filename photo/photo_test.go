@@ -154,7 +154,9 @@ func TestTheLargestPictureFitsIntoASmallMachine(t *testing.T) {
 	}
 	raw := jpegOf(t, image.NewYCbCr(image.Rect(0, 0, 8000, 6000), image.YCbCrSubsampleRatio420))
 	debug.FreeOSMemory()
-	require.NoError(t, os.WriteFile("/proc/self/clear_refs", []byte("5"), 0o600)) // the peak is counted anew
+	if os.WriteFile("/proc/self/clear_refs", []byte("5"), 0o600) != nil { // the peak is counted anew
+		t.Skip("this machine does not count anew")
+	}
 	_, _, err := Keep(raw)
 	require.NoError(t, err, "48 megapixels")
 	assert.Less(t, status("VmHWM"), 200, "megabytes at the most")

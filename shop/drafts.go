@@ -114,7 +114,8 @@ func (s *Shop) LotDrafts(ctx context.Context, oid string) (map[string]*store.Cop
 
 // SaveDraft keeps a form as it stands, sound or not. other is true when another
 // window has typed in it within the last minutes; the draft is replaced all the same,
-// and the page says so. A draft of what does not exist is [store.ErrNotFound].
+// and the page says so. A draft of what does not exist is [store.ErrNotFound]. What was
+// typed on a page that has been recorded since, and comes late, is none any more.
 func (s *Shop) SaveDraft(ctx context.Context, act Act, d Draft, tab string, base int, form map[string][]string) (other bool, err error) {
 	size := 0
 	for name, values := range form {
@@ -124,6 +125,9 @@ func (s *Shop) SaveDraft(ctx context.Context, act Act, d Draft, tab string, base
 		return false, ErrDraftTooLong
 	}
 	_, err = s.change(ctx, Act{Device: act.Device, DeviceLabel: act.DeviceLabel}, func(c *change) (string, error) {
+		if _, _, recorded, err := c.Key(act.Key); err != nil || recorded {
+			return "", err
+		}
 		have, err := c.Copy(d.Kind, d.Ref)
 		if err != nil {
 			return "", err

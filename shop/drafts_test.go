@@ -43,6 +43,12 @@ func TestADraftEndsWithTheRecordItBecomes(t *testing.T) {
 	require.NoError(t, err)
 	assert.Nil(t, kept)
 
+	_, err = b.SaveDraft(ctx, a, d, "tab", 0, form)
+	require.NoError(t, err)
+	kept, err = b.Draft(ctx, d)
+	require.NoError(t, err)
+	assert.Nil(t, kept, "what was typed on that page and comes late is recorded already")
+
 	_, err = b.SaveDraft(ctx, b.act(), d, "tab", 0, form)
 	require.NoError(t, err)
 	require.NoError(t, b.AddNote(ctx, a, oid, false, "smells of figs"), "the same press again")

@@ -183,7 +183,7 @@ func postedBase(r *http.Request) int {
 
 // saveCopy keeps what is being typed.
 func (s *Server) saveCopy(r *http.Request, b bench, f *Form) (other bool, err error) {
-	return s.shop.SaveDraft(r.Context(), act(r), b.Typed, r.PostFormValue("tab"), postedBase(r), f.Values)
+	return s.shop.SaveDraft(r.Context(), typing(r), b.Typed, r.PostFormValue("tab"), postedBase(r), f.Values)
 }
 
 var (

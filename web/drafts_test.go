@@ -7,7 +7,6 @@ import (
 	"regexp"
 	"strings"
 	"testing"
-	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -22,13 +21,7 @@ var link = regexp.MustCompile(`href="(/[^"#]*)"`)
 // Looking writes nothing, wherever one looks, also at a bench for something new.
 func TestLookingWritesNothing(t *testing.T) {
 	t.Parallel()
-	file, err := seeded()
-	require.NoError(t, err)
-	dir := t.TempDir()
-	require.NoError(t, writeShop(dir, file))
-	s, err := shop.Open(context.Background(), dir, func() time.Time { return moment })
-	require.NoError(t, err)
-	t.Cleanup(func() { assert.NoError(t, s.Close()) })
+	s := demoShop(t)
 	v := serve(t, s, nil)
 	v.post("/who", url.Values{"person": {"1"}})
 	before := s.Version()
@@ -95,13 +88,7 @@ func TestANewRecipeIsKeptFromItsFirstLetter(t *testing.T) {
 // all of them, and a list of them leads to the rest.
 func TestEveryKeptPlanCountsHoweverManyThereAre(t *testing.T) {
 	t.Parallel()
-	file, err := seeded()
-	require.NoError(t, err)
-	dir := t.TempDir()
-	require.NoError(t, writeShop(dir, file))
-	s, err := shop.Open(context.Background(), dir, func() time.Time { return moment })
-	require.NoError(t, err)
-	t.Cleanup(func() { assert.NoError(t, s.Close()) })
+	s := demoShop(t)
 	ctx := context.Background()
 	open, _, err := s.OpenPlans(ctx, 0)
 	require.NoError(t, err)

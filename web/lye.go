@@ -99,7 +99,7 @@ func (s *Server) typedBench(r *http.Request, d shop.Draft, fresh url.Values) (*F
 }
 
 func (s *Server) keepTyped(r *http.Request, d shop.Draft, f *Form) (other bool, err error) {
-	return s.shop.SaveDraft(r.Context(), act(r), d, r.PostFormValue("tab"), 0, f.Values)
+	return s.shop.SaveDraft(r.Context(), typing(r), d, r.PostFormValue("tab"), 0, f.Values)
 }
 
 // typedAgain saves a bench that was sent without being kept, or throws it away,

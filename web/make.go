@@ -517,7 +517,7 @@ func (s *Server) typedLot(w http.ResponseWriter, r *http.Request) {
 	if !ok {
 		return
 	}
-	if _, err := s.shop.SaveDraft(r.Context(), act(r), shop.OfLot(chi.URLParam(r, "act"), chi.URLParam(r, "oid")), r.PostFormValue("tab"), 0, f.Values); err != nil {
+	if _, err := s.shop.SaveDraft(r.Context(), typing(r), shop.OfLot(chi.URLParam(r, "act"), chi.URLParam(r, "oid")), r.PostFormValue("tab"), 0, f.Values); err != nil {
 		s.fail(w, r, err)
 		return
 	}

@@ -24,7 +24,6 @@ import (
 
 	"ashshelf/device"
 	"ashshelf/device/sim"
-	"ashshelf/shop"
 	"ashshelf/web"
 )
 
@@ -144,13 +143,7 @@ func TestWhatTheScaleShowedIsWhatIsStored(t *testing.T) {
 // A page that streams does not keep the program from stopping.
 func TestTheStreamEndsWhenTheProgramIsToldToStop(t *testing.T) {
 	t.Parallel()
-	file, err := seeded()
-	require.NoError(t, err)
-	dir := t.TempDir()
-	require.NoError(t, writeShop(dir, file))
-	s, err := shop.Open(context.Background(), dir, func() time.Time { return moment })
-	require.NoError(t, err)
-	defer s.Close()
+	s := demoShop(t)
 	bench := benchWithScale(t, 5)
 	pages, err := web.New(s, bench, slog.New(slog.DiscardHandler))
 	require.NoError(t, err)

@@ -520,7 +520,7 @@ func (s *Server) planLive(w http.ResponseWriter, r *http.Request) {
 	if !ok {
 		return
 	}
-	other, err := s.shop.SaveDraft(r.Context(), act(r), planDraft, r.PostFormValue("tab"), 0, f.Values)
+	other, err := s.shop.SaveDraft(r.Context(), typing(r), planDraft, r.PostFormValue("tab"), 0, f.Values)
 	if err != nil {
 		s.fail(w, r, err)
 		return
@@ -551,7 +551,7 @@ func (s *Server) keepPlan(w http.ResponseWriter, r *http.Request) {
 		return
 	}
 	if r.PostFormValue("do") != "keep" {
-		if _, err := s.shop.SaveDraft(r.Context(), act(r), planDraft, r.PostFormValue("tab"), 0, f.Values); err != nil {
+		if _, err := s.shop.SaveDraft(r.Context(), typing(r), planDraft, r.PostFormValue("tab"), 0, f.Values); err != nil {
 			s.fail(w, r, err)
 			return
 		}
@@ -571,7 +571,7 @@ func (s *Server) keepPlan(w http.ResponseWriter, r *http.Request) {
 	if !ok {
 		return
 	}
-	if _, err := s.shop.SaveDraft(r.Context(), act(r), planDraft, r.PostFormValue("tab"), 0, f.Values); err != nil {
+	if _, err := s.shop.SaveDraft(r.Context(), typing(r), planDraft, r.PostFormValue("tab"), 0, f.Values); err != nil {
 		s.fail(w, r, err)
 		return
 	}

@@ -403,6 +403,17 @@ func (s *Server) somebody(next http.Handler) http.Handler {
 	})
 }
 
+// typing is the act of typing into a form. What a page sends by itself while somebody
+// types has the key of its form, so that it is known to be late when the form was
+// recorded before it came; a button is pressed on purpose and has none.
+func typing(r *http.Request) shop.Act {
+	a := act(r)
+	if r.Header.Get("HX-Request") == "" {
+		a.Key = ""
+	}
+	return a
+}
+
 type draftKey struct{}
 
 // ending returns the request with the draft that ends with what it records.

@@ -48,6 +48,14 @@ func visit(t testing.TB) *visitor { return visitBench(t, nil) }
 // visitBench is a visitor of a shop with devices on its bench.
 func visitBench(t testing.TB, bench *device.Bench) *visitor {
 	t.Helper()
+	v := serve(t, demoShop(t), bench)
+	v.post("/who", url.Values{"person": {"1"}})
+	return v
+}
+
+// demoShop is the demo shop on a file of its own.
+func demoShop(t testing.TB) *shop.Shop {
+	t.Helper()
 	file, err := seeded()
 	require.NoError(t, err)
 	dir := t.TempDir()
@@ -55,9 +63,7 @@ func visitBench(t testing.TB, bench *device.Bench) *visitor {
 	s, err := shop.Open(context.Background(), dir, func() time.Time { return moment })
 	require.NoError(t, err)
 	t.Cleanup(func() { assert.NoError(t, s.Close()) })
-	v := serve(t, s, bench)
-	v.post("/who", url.Values{"person": {"1"}})
-	return v
+	return s
 }
 
 func serve(t testing.TB, s *shop.Shop, bench *device.Bench) *visitor {
