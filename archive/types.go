@@ -401,7 +401,7 @@ type Scraps struct {
 	Density     float64 `json:"density"`
 }
 
-// Rescale is main.rescale as it is written.
+// Rescale is the sheet and the pot of a lot.Rescale as they are written; the rest of it has columns.
 type Rescale struct {
 	Head
 	Sheet []Section `json:"sheet"`
