@@ -147,7 +147,10 @@ func TestAnEntryWaitsUntilSomebodyIsNamed(t *testing.T) {
 	assert.Contains(t, eval[string](u, `localStorage.getItem("outbox")`), step, "the entry is still there")
 	u.press("Choose who works")
 	u.press(strings.TrimSpace(strings.Split(who, " at the bench")[0]))
-	u.do("it goes", chromedp.Poll[chromedp.Void](`localStorage.getItem("outbox") === "[]"`))
+	require.Eventually(t, func() bool {
+		gone, err := chromedp.Run(u.tab, chromedp.Evaluate[bool](`localStorage.getItem("outbox") === "[]"`))
+		return err == nil && gone // the page is loaded anew once it went, which ends a question in the middle
+	}, 15*time.Second, 50*time.Millisecond, "it goes")
 	u.open(strings.Replace(lot, "/lots/", "/make/", 1) + "?step=" + step)
 	u.reads("main", "done")
 }
