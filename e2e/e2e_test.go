@@ -10,6 +10,7 @@ import (
 	"os"
 	"os/exec"
 	"path/filepath"
+	"regexp"
 	"strings"
 	"sync"
 	"syscall"
@@ -221,11 +222,34 @@ func (u *user) choose(id, value string) {
 	require.True(u.t, ok, "choose %s in %s", value, id)
 }
 
+// eval asks the page. A page that goes away in the middle of a question answers it with
+// an error of the browser's; the question is then asked of the page that follows.
 func eval[T any](u *user, js string) T {
 	u.t.Helper()
-	v, err := chromedp.Run(u.tab, chromedp.Evaluate[T](js, func(p *runtime.EvaluateParams) { p.AwaitPromise = ptr(true) }))
-	require.NoError(u.t, err, js)
-	return v
+	for tries := 1; ; tries++ {
+		v, err := chromedp.Run(u.tab, chromedp.Evaluate[T](js, func(p *runtime.EvaluateParams) { p.AwaitPromise = ptr(true) }))
+		if left := err != nil && wentAway.MatchString(err.Error()); !left || tries == 20 {
+			require.NoError(u.t, err, js)
+			return v
+		}
+		time.Sleep(100 * time.Millisecond)
+	}
+}
+
+// wentAway are the browser's words for a page that was left before it could answer.
+var wentAway = regexp.MustCompile(`navigated or closed|context was destroyed|Cannot find context|Cannot find default execution context`)
+
+// until waits until the page says yes, over any number of pages.
+func (u *user) until(what, js string) {
+	u.t.Helper()
+	for range 400 {
+		if eval[bool](u, js) {
+			return
+		}
+		time.Sleep(50 * time.Millisecond)
+	}
+	u.picture()
+	require.Fail(u.t, "it never was so", what)
 }
 
 func ptr[T any](v T) *T { return &v }

@@ -160,7 +160,7 @@ func TestALotIsMadeOffTheScaleThroughSlipsAPulledPlugAndAPowerCut(t *testing.T) 
 				u.do("press", chromedp.Click(`.now button[data-key="PageDown"]`))
 				u.reads("#outbox", "Not yet saved")
 				u.crash()
-				u.do("wait for the outbox", chromedp.Poll[chromedp.Void](`localStorage.getItem("outbox") === "[]"`))
+				u.until("wait for the outbox", `localStorage.getItem("outbox") === "[]"`)
 				time.Sleep(600 * time.Millisecond)
 				u.open(bench)
 			default:

@@ -40,7 +40,7 @@ func TestTheScaleIsLiveOnTheFirstVisit(t *testing.T) {
 		require.NoError(t, err)
 		u.open(address)
 		was := eval[string](u, `document.querySelector("#live [name=reading]").value`)
-		u.do("the figure moves on", chromedp.Poll[chromedp.Void](fmt.Sprintf(`document.querySelector("#live [name=reading]")?.value !== %q`, was)))
+		u.until("the figure moves on", fmt.Sprintf(`document.querySelector("#live [name=reading]")?.value !== %q`, was))
 	}
 	u.noErrors()
 }
@@ -55,11 +55,11 @@ func TestAStaleReadingCannotBeWrittenDown(t *testing.T) {
 	u.scale(fmt.Sprintf("put %.1f", at.Target))
 	u.shows(at.Target)
 	u.freeze(true)
-	u.do("it is greyed", chromedp.Poll[chromedp.Void](`document.querySelector("#live.is-stale") !== null`))
+	u.until("it is greyed", `document.querySelector("#live.is-stale") !== null`)
 	assert.True(t, eval[bool](u, `document.querySelector("#live [name=reading]").disabled`))
 	u.reads("#live .stale-word", "Out of date")
 	u.freeze(false)
-	u.do("and comes back", chromedp.Poll[chromedp.Void](`document.querySelector("#live.is-stale") === null`))
+	u.until("and comes back", `document.querySelector("#live.is-stale") === null`)
 	u.shows(at.Target)
 	// A reading of before, sent without its page: refused, and nothing is recorded.
 	reading := eval[string](u, `document.querySelector("#live [name=reading]").value`)
@@ -147,10 +147,7 @@ func TestAnEntryWaitsUntilSomebodyIsNamed(t *testing.T) {
 	assert.Contains(t, eval[string](u, `localStorage.getItem("outbox")`), step, "the entry is still there")
 	u.press("Choose who works")
 	u.press(strings.TrimSpace(strings.Split(who, " at the bench")[0]))
-	require.Eventually(t, func() bool {
-		gone, err := chromedp.Run(u.tab, chromedp.Evaluate[bool](`localStorage.getItem("outbox") === "[]"`))
-		return err == nil && gone // the page is loaded anew once it went, which ends a question in the middle
-	}, 15*time.Second, 50*time.Millisecond, "it goes")
+	u.until("it goes", `localStorage.getItem("outbox") === "[]"`)
 	u.open(strings.Replace(lot, "/lots/", "/make/", 1) + "?step=" + step)
 	u.reads("main", "done")
 }
