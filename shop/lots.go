@@ -100,6 +100,14 @@ func (m *memory) lookup(heads []store.LotHead) []*lot.Lot {
 	return out
 }
 
+// forget drops what is remembered of lots, after something changed that is not an entry
+// of theirs.
+func (m *memory) forget() {
+	m.mu.Lock()
+	defer m.mu.Unlock()
+	m.lots = nil
+}
+
 func (m *memory) remember(l *lot.Lot) {
 	one := *l
 	m.mu.Lock()
@@ -695,6 +703,9 @@ func (s *Shop) SetHold(ctx context.Context, act Act, oid string, held bool, why 
 // cannot be given.
 func (s *Shop) ReleaseLot(ctx context.Context, act Act, oid, early string) error {
 	return s.onLot(ctx, act, oid, lot.ToRelease, func(c *change, l *lot.Lot) error {
+		if c.doubt != "" {
+			return &lot.NotNow{Why: "the clock is in doubt: no lot is released before it is put right, or somebody says that it is"}
+		}
 		g := l.Gate(c.now)
 		early = strings.TrimSpace(early)
 		switch {

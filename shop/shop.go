@@ -18,11 +18,13 @@ import (
 	"net"
 	"slices"
 	"strings"
+	"sync/atomic"
 	"time"
 	_ "time/tzdata" // zones, where the machine has none
 	"unicode/utf8"
 
 	"ashshelf/soap/caution"
+	"ashshelf/soap/clock"
 	"ashshelf/soap/lye"
 	"ashshelf/soap/plan"
 	"ashshelf/soap/unit"
@@ -38,7 +40,8 @@ type Shop struct {
 	dir string
 	now func() time.Time
 
-	moved bool // it was walked with a clock of its own, now or earlier
+	moved  bool        // it was walked with a clock of its own, now or earlier
+	madeUp atomic.Bool // it is being made up
 
 	curves curves
 	memory memory
@@ -90,7 +93,11 @@ func (s *Shop) Moved() bool { return s.moved }
 
 // Unsynced runs do without waiting for the disk after each record. It is for
 // made-up shops only.
-func (s *Shop) Unsynced(ctx context.Context, do func() error) error { return s.db.Unsynced(ctx, do) }
+func (s *Shop) Unsynced(ctx context.Context, do func() error) error {
+	s.madeUp.Store(true) // what is made up is written lot by lot, to and fro in time
+	defer s.madeUp.Store(false)
+	return s.db.Unsynced(ctx, do)
+}
 
 // Close closes the shop.
 func (s *Shop) Close() error { return s.db.Close() }
@@ -130,7 +137,9 @@ type change struct {
 	act    Act
 	device int64
 	now    time.Time
-	last   int64     // the newest entry written
+	last   int64 // the newest entry written
+	doubt  clock.Doubt
+	newest time.Time // that the clock is held to
 	when   time.Time // it happened, where that is not now
 }
 
@@ -140,7 +149,10 @@ func (c *change) entry(kind string) (int64, error) { return c.correction(kind, 0
 func (c *change) correction(kind string, corrects int64, why string) (id int64, err error) {
 	id, err = c.AddEntry(store.Entry{Kind: kind, Occurred: latest(c.when, c.now), Recorded: c.now, Person: c.act.Person, Device: c.device, Corrects: corrects, Reason: why})
 	c.last = id
-	return id, err
+	if err != nil || c.doubt == "" {
+		return id, err
+	}
+	return id, c.AddClockDoubt(id, c.doubt, c.newest)
 }
 
 // latest is when something happened: as it was said, or now.
@@ -167,6 +179,9 @@ func (s *Shop) change(ctx context.Context, act Act, do func(*change) (ref string
 			return nil
 		}
 		c := &change{Tx: tx, act: act, now: s.now().UTC()}
+		if c.doubt, c.newest, err = s.clockIn(tx); err != nil {
+			return err
+		}
 		if c.device, err = tx.Device(act.Device, act.DeviceLabel, c.now); err != nil {
 			return err
 		}
@@ -212,6 +227,8 @@ type Settings struct {
 	Location *time.Location
 	System   unit.System
 	People   []store.Person
+	Doubt    clock.Doubt // of the clock as it stands
+	Newest   time.Time   // the entry that the clock is held to
 }
 
 // Working returns the people who work here now.
@@ -232,6 +249,9 @@ func (s *Shop) Settings(ctx context.Context) (out Settings, err error) {
 			return ErrNotFounded
 		}
 		if err != nil {
+			return err
+		}
+		if out.Doubt, out.Newest, err = s.clockIn(tx); err != nil {
 			return err
 		}
 		out.People, err = tx.People()

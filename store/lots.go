@@ -9,6 +9,7 @@ import (
 	"strings"
 	"time"
 
+	"ashshelf/soap/clock"
 	"ashshelf/soap/ledger"
 	"ashshelf/soap/lot"
 )
@@ -102,6 +103,11 @@ func (t *Tx) AddSample(entry, lotID int64, g float64) error {
 // AddCheck writes a safety check.
 func (t *Tx) AddCheck(entry, lotID int64, c lot.SafetyCheck) error {
 	return t.exec("add check", `INSERT INTO safety_check (entry_id, lot_id, method, ph, pass, note) VALUES (?,?,?,?,?,?)`, entry, lotID, c.Method, c.PH, c.Pass, c.Note)
+}
+
+// AddRetime writes when an earlier entry of a lot really happened.
+func (t *Tx) AddRetime(entry, lotID int64, r lot.Retime) error {
+	return t.exec("add time", `INSERT INTO entry_time (entry_id, lot_id, of_id, occurred_at, said) VALUES (?,?,?,?,?)`, entry, lotID, r.Of, r.At.UnixMilli(), r.Said)
 }
 
 // AddHold writes a hold, or its lifting.
@@ -201,14 +207,14 @@ func (w LotsWhere) where() (string, []any) {
 		and(`l.id IN (SELECT lot_id FROM incident WHERE kind = ?)`, w.Trouble)
 	}
 	if w.Unproven {
-		and(`l.id IN (SELECT r.lot_id FROM release r JOIN pour p ON p.lot_id = r.lot_id JOIN entry pe ON pe.id = p.entry_id
-			WHERE NOT EXISTS (SELECT 1 FROM safety_check k JOIN entry ke ON ke.id = k.entry_id WHERE k.lot_id = r.lot_id AND k.pass = 1 AND ke.occurred_at >= pe.occurred_at + ?))`, (7 * 24 * time.Hour).Milliseconds())
+		and(`l.id IN (SELECT r.lot_id FROM release r JOIN pour p ON p.lot_id = r.lot_id JOIN happened ph ON ph.id = p.entry_id
+			WHERE NOT EXISTS (SELECT 1 FROM safety_check k JOIN happened kh ON kh.id = k.entry_id WHERE k.lot_id = r.lot_id AND k.pass = 1 AND kh.at >= ph.at + ?))`, (7 * 24 * time.Hour).Milliseconds())
 	}
 	if !w.From.IsZero() {
-		and(`(SELECT occurred_at FROM entry WHERE id = l.entry_id) >= ?`, w.From.UnixMilli())
+		and(`(SELECT at FROM happened WHERE id = l.entry_id) >= ?`, w.From.UnixMilli())
 	}
 	if !w.To.IsZero() {
-		and(`(SELECT occurred_at FROM entry WHERE id = l.entry_id) < ?`, w.To.UnixMilli())
+		and(`(SELECT at FROM happened WHERE id = l.entry_id) < ?`, w.To.UnixMilli())
 	}
 	return where, args
 }
@@ -305,20 +311,21 @@ type head struct {
 	who, device            string
 	corrects               int64
 	reason                 string
+	doubt                  clock.Doubt
 }
 
-const headColumns = `e.id, e.occurred_at, e.recorded_at, coalesce(w.name, ''), d.label, coalesce(e.corrects_id, 0), e.reason`
+const headColumns = `e.id, (SELECT at FROM happened WHERE id = e.id), e.recorded_at, coalesce(w.name, ''), d.label, coalesce(e.corrects_id, 0), e.reason, coalesce((SELECT doubt FROM doubted WHERE id = e.id), '')`
 
 func headJoin(table string) string {
 	return `JOIN entry e ON e.id = ` + table + `.entry_id LEFT JOIN person w ON w.id = e.person_id JOIN device d ON d.id = e.device_id`
 }
 
 func (h *head) into() []any {
-	return []any{&h.id, &h.occurred, &h.recorded, &h.who, &h.device, &h.corrects, &h.reason}
+	return []any{&h.id, &h.occurred, &h.recorded, &h.who, &h.device, &h.corrects, &h.reason, &h.doubt}
 }
 
 func (h *head) entry() lot.Entry {
-	return lot.Entry{ID: h.id, Occurred: time.UnixMilli(h.occurred), Recorded: time.UnixMilli(h.recorded), Who: h.who, Device: h.device, Corrects: h.corrects, Reason: h.reason}
+	return lot.Entry{ID: h.id, Occurred: time.UnixMilli(h.occurred), Recorded: time.UnixMilli(h.recorded), Who: h.who, Device: h.device, Corrects: h.corrects, Reason: h.reason, Doubt: h.doubt}
 }
 
 // records fills in everything that happened to the chosen lots.
@@ -356,6 +363,12 @@ func records(c chosen[*Lot], bench bool) error {
 		read(c, "safety_check", "x.method, x.ph, x.pass, x.note",
 			func(k *lot.SafetyCheck) []any { return []any{&k.Method, &k.PH, &k.Pass, &k.Note} },
 			func(l *Lot, e lot.Entry, k lot.SafetyCheck) { k.Entry = e; l.Checks = append(l.Checks, k) }),
+		read(c, "entry_time", "x.of_id, x.occurred_at, x.said",
+			func(r *lot.Retime) []any { return []any{&r.Of, &mg, &r.Said} },
+			func(l *Lot, e lot.Entry, r lot.Retime) {
+				r.Entry, r.At = e, time.UnixMilli(mg)
+				l.Retimes = append(l.Retimes, r)
+			}),
 		read(c, "hold", "x.held, x.why",
 			func(h *lot.Hold) []any { return []any{&h.Held, &h.Why} },
 			func(l *Lot, e lot.Entry, h lot.Hold) { h.Entry = e; l.Holds = append(l.Holds, h) }),

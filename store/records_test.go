@@ -115,6 +115,7 @@ func TestEveryRecordOfALotComesBackAsItWasWritten(t *testing.T) {
 		Moves:      []lot.Move{{Kind: guest, Reason: ledger.Sold, Change: -2, Note: "at the door"}},
 		Notes:      []lot.Note{{Text: "smells of figs"}, {Text: "a child tasted it", Incident: true}},
 		Deviations: []lot.Deviation{{Act: lot.ToCut, What: "cut late", Why: "a wedding"}},
+		Retimes:    []lot.Retime{{At: time.Date(2026, 2, 3, 4, 5, 0, 0, time.UTC), Said: "a flat battery"}},
 		Abandoned:  &lot.Note{Text: "the dog"},
 	}
 	for _, what := range []string{"texture", "gel", "oven", "turn", "stamp", lot.Diluted} {
@@ -178,6 +179,8 @@ func TestEveryRecordOfALotComesBackAsItWasWritten(t *testing.T) {
 		ok(tx.AddNote(e(), second, "note", want.Notes[0].Text))
 		ok(tx.AddNote(e(), second, "incident", want.Notes[1].Text))
 		ok(tx.AddDeviation(e(), second, want.Deviations[0]))
+		want.Retimes[0].Of = first // an entry that there is
+		ok(tx.AddRetime(e(), second, want.Retimes[0]))
 		last := e()
 		ok(tx.AddNote(last, second, "abandoned", want.Abandoned.Text))
 		ok(tx.SetOdd(second, true))
@@ -198,9 +201,10 @@ func TestEveryRecordOfALotComesBackAsItWasWritten(t *testing.T) {
 		assert.Equal(t, "Ida", got.Pour.Who)
 		assert.Equal(t, got.Pour.Occurred.Add(time.Minute), got.Unmolding.Occurred, "heads are in their order")
 		headless(&got.Lot)
+		got.Retimes[0].At = got.Retimes[0].At.UTC()
 		assert.Equal(t, want, lot.Lot{Weighings: got.Weighings, Ticks: got.Ticks, Temps: got.Temps, Rescales: got.Rescales, Extras: got.Extras, Scents: got.Scents, Photos: got.Photos,
 			Pour: got.Pour, Unmolding: got.Unmolding, Cut: got.Cut, Samples: got.Samples, Checks: got.Checks, Holds: got.Holds, Incidents: got.Incidents, Turns: got.Turns, Parents: got.Parents,
-			Marks: got.Marks, Next: got.Next, Kept: got.Kept, Cared: got.Cared, Washes: got.Washes, Places: got.Places, Release: got.Release, Moves: got.Moves, Notes: got.Notes, Deviations: got.Deviations, Abandoned: got.Abandoned})
+			Marks: got.Marks, Next: got.Next, Kept: got.Kept, Cared: got.Cared, Washes: got.Washes, Places: got.Places, Release: got.Release, Moves: got.Moves, Notes: got.Notes, Deviations: got.Deviations, Retimes: got.Retimes, Abandoned: got.Abandoned})
 
 		quiet, err := tx.LotsOf(heads, false)
 		require.NoError(t, err)
@@ -256,7 +260,7 @@ func headless(l *lot.Lot) {
 		}
 	}
 	for _, one := range []*lot.Entry{&l.Ticks[0].Entry, &l.Temps[0].Entry, &l.Rescales[0].Entry, &l.Extras[0].Entry, &l.Scents[0].Entry, &l.Photos[0].Entry, &l.Pour.Entry, &l.Unmolding.Entry, &l.Cut.Entry,
-		&l.Samples[0].Entry, &l.Turns[0].Entry, &l.Parents[0].Entry, &l.Marks[0].Entry, &l.Next[0].Entry, &l.Kept[0].Entry, &l.Washes[0].Entry, &l.Places[0].Entry, &l.Release.Entry, &l.Moves[0].Entry, &l.Deviations[0].Entry, &l.Abandoned.Entry} {
+		&l.Samples[0].Entry, &l.Turns[0].Entry, &l.Parents[0].Entry, &l.Marks[0].Entry, &l.Next[0].Entry, &l.Kept[0].Entry, &l.Washes[0].Entry, &l.Places[0].Entry, &l.Release.Entry, &l.Moves[0].Entry, &l.Deviations[0].Entry, &l.Retimes[0].Entry, &l.Abandoned.Entry} {
 		blank(one)
 	}
 	for i := range l.Checks {
@@ -595,9 +599,11 @@ func TestADigestSaysEveryRecordUpToItsEntry(t *testing.T) {
 		require.NoError(t, tx.AddPlan(b.entry(tx, "plan"), "p", revision, []byte(`{}`)))
 		id = b.lot(tx, 1, "p", "r", 1)
 		require.NoError(t, tx.AddTick(b.entry(tx, "step"), id, lot.Tick{Step: "trace", Title: "Trace", Done: true}))
+		require.NoError(t, tx.AddRetime(b.entry(tx, "retime"), id, lot.Retime{Of: 1, At: b.at, Said: "a flat battery"}))
 		upTo = b.entry(tx, "pour")
 		require.NoError(t, tx.AddPour(upTo, id, lot.Pour{Judged: &lot.Judged{Superfat: 5}}))
 		require.NoError(t, tx.AddDigest(id, DigestVersion, "digest"))
+		require.NoError(t, tx.AddRetime(b.entry(tx, "retime"), id, lot.Retime{Of: upTo, At: b.at, Said: "after the release"}))
 		return tx.AddSample(b.entry(tx, "sample"), id, 100)
 	})
 	b.look(func(tx *Tx) error {
@@ -609,7 +615,7 @@ func TestADigestSaysEveryRecordUpToItsEntry(t *testing.T) {
 		for version := 1; version <= DigestVersion; version++ {
 			require.NoError(t, tx.Digested(id, upTo, version, func(string) { lines[version]++ }))
 		}
-		assert.Equal(t, map[int]int{1: 3, 2: 3, 3: 3, 4: 5}, lines, "lot, step, pour; then the step's title and the judgement too")
+		assert.Equal(t, map[int]int{1: 3, 2: 3, 3: 3, 4: 5, 5: 6}, lines, "lot, step, pour; then the step's title and the judgement too; then the time that was put right")
 		assert.Error(t, tx.Digested(id, upTo, DigestVersion+1, func(string) {}))
 		_, _, err = tx.Digest(id + 1)
 		assert.ErrorIs(t, err, ErrNotFound)

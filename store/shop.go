@@ -6,6 +6,8 @@ import (
 	"errors"
 	"fmt"
 	"time"
+
+	"ashshelf/soap/clock"
 )
 
 // Entry is the head of something that happened.
@@ -66,6 +68,35 @@ func (t *Tx) Shop() (s Shop, err error) {
 func (t *Tx) AddShop(entry int64, s Shop) error {
 	return t.exec("add shop", `INSERT INTO shop (entry_id, name, zone, units, currency, emergency, scale_step, fine_step, fine_max, fill_rule, pot_loss, risky_load, room_c, scale_at, probe_at, days_off, demo) VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?)`,
 		entry, s.Name, s.Zone, s.Units, s.Currency, s.Emergency, s.ScaleStep, s.FineStep, s.FineMax, s.FillRule, s.PotLoss, s.RiskyLoad, s.RoomC, s.ScaleAt, s.ProbeAt, s.DaysOff, s.Demo)
+}
+
+// NewestEntry is when the newest entry was recorded that is not in doubt itself, since
+// somebody last said that the clock is right; zero when there is none.
+func (t *Tx) NewestEntry() (time.Time, error) {
+	var ms int64
+	// The plus keeps the engine on the index of moments.
+	err := t.one("newest entry", `SELECT recorded_at FROM entry WHERE +id >= coalesce((SELECT max(entry_id) FROM clock_word), 0)
+		AND NOT EXISTS (SELECT 1 FROM clock_doubt d WHERE d.entry_id = entry.id) ORDER BY recorded_at DESC LIMIT 1`, nil, &ms)
+	if errors.Is(err, ErrNotFound) {
+		return time.Time{}, nil
+	}
+	return time.UnixMilli(ms), err
+}
+
+// AddClockDoubt writes that an entry was recorded under a doubt of the clock, which did not
+// agree with another moment.
+func (t *Tx) AddClockDoubt(entry int64, d clock.Doubt, other time.Time) error {
+	return t.exec("add doubt", `INSERT INTO clock_doubt (entry_id, doubt, other) VALUES (?,?,?)`, entry, d, other.UnixMilli())
+}
+
+// AddClockWord writes that somebody says the clock is right. What was recorded at a later
+// moment than that was recorded by a clock that was ahead.
+func (t *Tx) AddClockWord(entry int64, now time.Time) error {
+	if err := t.exec("add word on the clock", `INSERT INTO clock_word (entry_id) VALUES (?)`, entry); err != nil {
+		return err
+	}
+	return t.exec("add doubts", `INSERT INTO clock_doubt (entry_id, doubt, other) SELECT id, ?, ? FROM entry
+		WHERE recorded_at > ? AND id < ? AND id NOT IN (SELECT entry_id FROM clock_doubt)`, clock.Ahead, now.UnixMilli(), now.Add(clock.Slack).UnixMilli(), entry)
 }
 
 // AddMovedClock writes that the shop is walked with a clock of its own.

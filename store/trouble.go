@@ -297,12 +297,16 @@ func (t *Tx) Digest(lotID int64) (version int, digest string, err error) {
 
 // digested are the tables and columns that a digest of each version covers. They
 // must never change: a new version is a new list.
-var digested = map[int][]string{1: digestedFirst, 2: digestedSecond, 3: digestedThird, 4: append(slices.Clone(digestedThird),
+var digested = map[int][]string{1: digestedFirst, 2: digestedSecond, 3: digestedThird, 4: digestedFourth, 5: append(slices.Clone(digestedFourth),
+	`time: SELECT entry_id, of_id, occurred_at AS at, said FROM entry_time x WHERE lot_id = ?1 AND entry_id <= ?2`,
+)}
+
+var digestedFourth = append(slices.Clone(digestedThird),
 	`title: SELECT entry_id, title FROM run_tick x WHERE lot_id = ?1 AND entry_id <= ?2`,
 	`called: SELECT entry_id, name FROM incident x WHERE lot_id = ?1 AND entry_id <= ?2`,
 	`way: SELECT entry_id, name FROM incident_word x WHERE lot_id = ?1 AND entry_id <= ?2`,
 	`judgement: SELECT entry_id, superfat, planned, heavy, said FROM pour_judgement x WHERE lot_id = ?1 AND entry_id <= ?2`,
-)}
+)
 
 var digestedThird = append(slices.Clone(digestedSecond),
 	`deviation: SELECT entry_id, act, what, why FROM lot_deviation x WHERE lot_id = ?1 AND entry_id <= ?2`,
@@ -342,7 +346,7 @@ var digestedFirst = []string{
 }
 
 // DigestVersion is the newest way to digest a lot.
-const DigestVersion = 4
+const DigestVersion = 5
 
 // Digested hands every record of a lot up to an entry to say, one line each, in a
 // fixed order: its table, its columns, and the head that says when, who and why.

@@ -6,6 +6,7 @@ import (
 	"net/url"
 	"slices"
 	"strings"
+	"time"
 
 	"ashshelf/soap/caution"
 	"ashshelf/soap/unit"
@@ -87,6 +88,15 @@ func (f *Form) Temperature(name string) float64 {
 // Count reads a whole number.
 func (f *Form) Count(name string) int {
 	return int(f.read(name, func(s string) (float64, error) { n, err := unit.Count(s); return float64(n), err }))
+}
+
+// Moment reads a day and an hour in a zone.
+func (f *Form) Moment(name string, zone *time.Location) time.Time {
+	at, err := time.ParseInLocation("2006-01-02 15:04", strings.Join(strings.Fields(f.Get(name)), " "), zone)
+	if err != nil {
+		f.Problems.Add(name, "type the day and the hour, such as 2026-03-14 09:30")
+	}
+	return at
 }
 
 // ifTyped calls read only when something was typed.

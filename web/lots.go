@@ -2,6 +2,7 @@ package web
 
 import (
 	"fmt"
+	"math"
 	"net/http"
 	"net/url"
 	"strconv"
@@ -60,7 +61,7 @@ func (l lotLine) tag() string {
 	case l.Stage == lot.Curing && l.Gate.DaysLeft == 0:
 		return "days done"
 	case l.Stage == lot.Curing:
-		return tagOf(l.Age, l.Policy().Days)
+		return cure.DayOf(l.Age, l.Policy().Days)
 	}
 	return plural(l.InStock(), "bar") + " ready"
 }
@@ -245,9 +246,12 @@ type lotPage struct {
 	Stamp    *time.Time // until when a bar takes an impression
 	Scale    bool       // there is one on the bench
 
-	Outside    string // how far from its window it is unmolded or cut now
-	Dilutes    bool   // a paste that is tested when it is diluted
-	LastSample int64  // the entry that a correction of the sample's weight takes the place of
+	Outside string   // how far from its window it is unmolded or cut now
+	Dilutes bool     // a paste that is tested when it is diluted
+	Times   []Option // entries whose time can be put right
+	Doubted bool     // one of them is in doubt
+
+	LastSample int64 // the entry that a correction of the sample's weight takes the place of
 }
 
 type storyLine struct {
@@ -329,7 +333,7 @@ func forecastOf(l *lot.Lot, f cure.Forecast, now time.Time) *forecast {
 	facts := l.Facts(now)
 	first := facts.Samples[0].At
 	v := &forecast{Forecast: f, LossPct: 100 * f.Loss, Settled: cure.On(first, f.Settled), Early: cure.On(first, f.Early), Late: cure.On(first, f.Late)}
-	v.WeeklyPct = f.Weekly(now.Sub(first).Hours() / 24)
+	v.WeeklyPct = f.Weekly(math.Max(0, now.Sub(first).Hours()/24))
 	v.Done, v.Shown = !v.Settled.After(now), cure.Dry(facts.Samples).Settled
 	v.Likely = facts.Policy.ReadyOn(facts.Poured)
 	if v.Settled.After(v.Likely) {
@@ -440,6 +444,14 @@ func (s *Server) showLot(w http.ResponseWriter, r *http.Request, status int, pos
 	if l.Cut != nil {
 		p.Kinds = kindsOf(l)
 	}
+	for _, e := range l.Timeline() {
+		text := e.Title + ", " + e.Occurred.In(now.Location()).Format("2 Jan 2006, 15:04")
+		if e.Doubt != "" {
+			p.Doubted = true
+			text += ": clock in doubt"
+		}
+		p.Times = append(p.Times, Option{strconv.FormatInt(e.ID, 10), text})
+	}
 	for i := range cutSizes {
 		p.Sizes = append(p.Sizes, i)
 	}
@@ -501,6 +513,9 @@ func (s *Server) lotAct(r *http.Request, oid, name string, f *Form) (do func() e
 		return func() error {
 			return s.shop.MoveBars(ctx, a, oid, readKind(f.Get("kind")), ledger.Reason(f.Get("reason")), n, f.Get("note"))
 		}, true
+	case "retime":
+		of, at := entry(f, "of"), f.Moment("at", sessionOf(r).Location)
+		return func() error { return s.shop.Retime(ctx, a, oid, of, at, f.Get("because")) }, true
 	case "note":
 		return func() error { return s.shop.AddNote(ctx, a, oid, f.Get("incident") == "on", f.Get("text")) }, true
 	}

@@ -28,7 +28,7 @@ type stockCard struct {
 }
 
 func (s *Server) cardOf(one shop.Stock, now time.Time) stockCard {
-	c := stockCard{Stock: one, Days: int(now.Sub(one.Made).Hours() / 24)}
+	c := stockCard{Stock: one, Days: max(0, int(now.Sub(one.Made).Hours()/24))}
 	in := draw.JugInput{Text: unit.FormatMass(one.Balance, unit.Metric), C: one.C, Lye: one.Kind != shop.Fats, Stopped: one.Status != store.InUse}
 	if one.ML > 0 {
 		ml := one.Balance

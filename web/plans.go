@@ -670,6 +670,3 @@ func (s *Server) startLot(w http.ResponseWriter, r *http.Request) {
 		s.showKeptPlan(w, r, status, f, notice)
 	}
 }
-
-// tagOf is the line on a lot's tag at the rack.
-func tagOf(day, of int) string { return fmt.Sprintf("day %d of %d", day, of) }

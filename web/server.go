@@ -115,6 +115,7 @@ func (s *Server) Handler() http.Handler {
 		r.Group(func(r chi.Router) {
 			r.Use(s.somebody)
 			r.Get("/", s.shelf)
+			r.Post("/clock", s.confirmClock)
 			r.Post("/care", s.tookCare)
 			r.Post("/places", s.placeAll)
 			r.Get("/weigh", s.weighRound)

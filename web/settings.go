@@ -133,6 +133,19 @@ func (s *Server) chooseWho(w http.ResponseWriter, r *http.Request) {
 	seeOther(w, r, "/who")
 }
 
+// confirmClock takes a person's word that the clock is right.
+func (s *Server) confirmClock(w http.ResponseWriter, r *http.Request) {
+	f, ok := s.form(w, r)
+	if !ok {
+		return
+	}
+	if err := s.shop.ConfirmClock(r.Context(), act(r)); err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	seeOther(w, r, localPath(f.Get("next")))
+}
+
 // localPath lets a page lead back only within the shop.
 func localPath(next string) string {
 	if !strings.HasPrefix(next, "/") || strings.HasPrefix(next, "//") || strings.ContainsAny(next, "\\\r\n") {

@@ -315,13 +315,21 @@ func (p Policy) DaysLeft(poured, now time.Time) int { return max(0, Days(now, p.
 // Days is the number of local dates from a to b.
 func Days(a, b time.Time) int { return day.Between(a, b) }
 
+// DayOf words how old bars are, in days, on their way to an age.
+func DayOf(age, of int) string {
+	if age < 0 {
+		return "poured after today: look at the clock"
+	}
+	return fmt.Sprintf("day %d of %d", age, of)
+}
+
 // Open works out the gate.
 func (f Facts) Open() Gate {
 	g := Gate{ReadyOn: f.Policy.ReadyOn(f.Poured), DaysLeft: f.Policy.DaysLeft(f.Poured, f.Now)}
 	age := Days(f.Poured, f.Now)
 	dry := Dry(f.Samples)
 
-	days := Condition{"days", "Days", age >= f.Policy.Days, fmt.Sprintf("day %d of %d", age, f.Policy.Days)}
+	days := Condition{"days", "Days", age >= f.Policy.Days, DayOf(age, f.Policy.Days)}
 	weight := Condition{Code: "weight", Name: "Weight", Met: dry.Settled}
 	switch {
 	case dry.Weighings == 0:

@@ -34,12 +34,13 @@ const (
 	ToTrouble Act = "trouble"
 	ToMark    Act = "mark"
 	ToPhoto   Act = "photo"
-	ToNext    Act = "next" // what to change next time
+	ToNext    Act = "next"   // what to change next time
+	ToRetime  Act = "retime" // when something really happened
 )
 
 // Acts returns all acts.
 func Acts() []Act {
-	return []Act{ToWeigh, ToTick, ToCarry, ToAbandon, ToPour, ToUnmold, ToCut, ToSample, ToCheck, ToRelease, ToMove, ToCare, ToWash, ToPlace, ToKeep, ToHold, ToLift, ToNote, ToTrouble, ToMark, ToPhoto, ToNext}
+	return []Act{ToWeigh, ToTick, ToCarry, ToAbandon, ToPour, ToUnmold, ToCut, ToSample, ToCheck, ToRelease, ToMove, ToCare, ToWash, ToPlace, ToKeep, ToHold, ToLift, ToNote, ToTrouble, ToMark, ToPhoto, ToNext, ToRetime}
 }
 
 // NotNow says that something cannot happen to a lot at its stage of life.
@@ -110,6 +111,10 @@ func (l *Lot) May(act Act, now time.Time) error {
 		}
 		if g := l.Gate(now); !g.Ready {
 			return not("lot %s is on hold: none of its bars may leave", l.Code)
+		}
+	case ToRetime:
+		if l.Release != nil {
+			return not("lot %s is released: its record is sealed as it is", l.Code)
 		}
 	case ToHold, ToLift:
 		if stage == Abandoned {

@@ -16,6 +16,7 @@ import (
 	"time"
 
 	"ashshelf/soap/additive"
+	"ashshelf/soap/clock"
 	"ashshelf/soap/cure"
 	"ashshelf/soap/ledger"
 	"ashshelf/soap/mold"
@@ -99,8 +100,9 @@ type Entry struct {
 	Recorded time.Time
 	Who      string
 	Device   string
-	Corrects int64  // the entry this one corrects, 0 when none
-	Reason   string // why it corrects
+	Corrects int64       // the entry this one corrects, 0 when none
+	Reason   string      // why it corrects
+	Doubt    clock.Doubt // of the clock that it was recorded by, as long as nobody put it right
 }
 
 // How a weight or a temperature came onto the record.
@@ -391,6 +393,14 @@ type Deviation struct {
 	Why  string
 }
 
+// Retime says when something really happened that was recorded by a wrong clock.
+type Retime struct {
+	Entry
+	Of   int64 // the entry
+	At   time.Time
+	Said string // which entry, what stood there before, and how one knows
+}
+
 // Lot is the whole record.
 type Lot struct {
 	ID      int64
@@ -432,6 +442,7 @@ type Lot struct {
 	Moves      []Move
 	Notes      []Note
 	Deviations []Deviation
+	Retimes    []Retime
 	Abandoned  *Note
 	Balance    map[ledger.Kind]int // bars that are there
 	LastEntry  int64
@@ -520,6 +531,7 @@ func (l *Lot) Corrected(entry int64) bool {
 // away, and what it inherits, which only goes when it goes from where it comes.
 func (l *Lot) Held() []string {
 	out := append(l.OwnHolds(), l.inherited()...)
+	out = append(out, l.inDoubt()...)
 	if why, ok := l.MarkedNow()[Recalled]; ok {
 		out = append(out, "called back: "+why)
 	}

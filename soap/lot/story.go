@@ -59,6 +59,9 @@ func (l *Lot) Story() []Event {
 	for _, d := range l.Deviations {
 		add(d.Entry, "Deviation", "%s: %s", d.What, d.Why)
 	}
+	for _, r := range l.Retimes {
+		add(r.Entry, "Time put right", "%s", r.Said)
+	}
 	for _, h := range l.Holds {
 		if h.Held {
 			add(h.Entry, "Held", "%s", h.Why)

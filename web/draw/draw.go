@@ -258,6 +258,7 @@ const (
 	dryL, dryR, dryT     = 54.0, 540.0, 16.0
 	dryFloor             = 190.0
 	dryDaysLeast         = 35
+	dryDaysMost          = 800
 	drySteps             = 40
 	dryWord              = 48.0       // how wide the word "settled" is
 	dryHeadroom, dryRoom = 1.01, 0.84 // of the first weight, at the top and the floor
@@ -271,10 +272,11 @@ func OfDrying(poured cure.Facts, f *cure.Forecast) Drying {
 	days := float64(max(dryDaysLeast, poured.Policy.Days+7, cure.Days(poured.Poured, poured.Now)+3))
 	before := 0.0 // days from the pour to the first weighing
 	if f != nil {
-		before = poured.Samples[0].At.Sub(poured.Poured).Hours() / 24
+		before = math.Max(0, poured.Samples[0].At.Sub(poured.Poured).Hours()/24)
 		days = math.Min(math.Max(days, before+f.Late+3), 2*days)
 	}
-	x := func(day float64) float64 { return dryL + (dryR-dryL)*day/days }
+	days, before = math.Min(days, dryDaysMost), math.Min(before, dryDaysMost) // beyond them a clock was wrong
+	x := func(day float64) float64 { return dryL + (dryR-dryL)*math.Min(1, math.Max(0, day/days)) }
 	d.line("ln", dryL, dryFloor, dryR, dryFloor)
 	d.line("ln", dryL, dryT, dryL, dryFloor)
 	for w := 0.0; w*7 <= days; w++ {
