@@ -99,13 +99,13 @@ func Make(ctx context.Context, dir string, now time.Time) error {
 	if err != nil {
 		return fmt.Errorf("open %s: %w", aside, err)
 	}
-	if err := errors.Join(Seed(ctx, s, clock, now), s.Close(), store.SyncPath(filepath.Join(aside, store.File))); err != nil {
+	if err := errors.Join(Seed(ctx, s, clock, now), s.Close()); err != nil {
 		return err
 	}
-	if err := os.Rename(filepath.Join(aside, store.File), filepath.Join(dir, store.File)); err != nil {
+	if err := store.Settle(filepath.Join(aside, store.File), filepath.Join(dir, store.File)); err != nil {
 		return fmt.Errorf("put the demo in its place: %w", err)
 	}
-	return errors.Join(store.SyncPath(dir), os.RemoveAll(aside))
+	return os.RemoveAll(aside)
 }
 
 // Records are the records of the demo shop as it stands at now, as the file that

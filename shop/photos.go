@@ -59,7 +59,9 @@ func (s *Shop) keepPhoto(from io.Reader) (name string, size image.Point, err err
 	}
 	sum := sha256.Sum256(kept)
 	name = hex.EncodeToString(sum[:]) + ".jpg"
-	return name, size, writeFile(filepath.Join(s.dir, photoFolder), name, kept)
+	err = writeFile(filepath.Join(s.dir, photoFolder), name, kept)
+	s.db.Noted(err)
+	return name, size, err
 }
 
 // halfPhoto begins the names of files that are not whole yet.
@@ -109,14 +111,19 @@ func writeFile(dir, name string, content []byte) error {
 		return fmt.Errorf("photo file: %w", err)
 	}
 	_, err = f.Write(content)
-	if err = errors.Join(err, f.Sync(), f.Close()); err == nil {
-		err = os.Rename(f.Name(), path)
+	if err = errors.Join(err, f.Close()); err == nil {
+		err = store.Settle(f.Name(), path)
 	}
 	if err != nil {
-		return fmt.Errorf("photo file: %w", errors.Join(err, os.Remove(f.Name())))
+		return fmt.Errorf("photo file: %w", errors.Join(err, removed(f.Name())))
 	}
-	if err := store.SyncPath(dir); err != nil { // its name, too, before the record says that it is there
-		return fmt.Errorf("photo folder: %w", err)
+	return nil
+}
+
+// removed takes a half file away, if it is there.
+func removed(name string) error {
+	if err := os.Remove(name); !errors.Is(err, fs.ErrNotExist) {
+		return err
 	}
 	return nil
 }

@@ -99,6 +99,13 @@ func (s *Shop) Unsynced(ctx context.Context, do func() error) error {
 	return s.db.Unsynced(ctx, do)
 }
 
+// DiskTrouble is what the disk said to the newest record; empty when it took it.
+func (s *Shop) DiskTrouble() store.DiskTrouble { return s.db.Trouble() }
+
+// Risky says why the shop's folder is a bad place for its records; empty when nothing is
+// known against it.
+func (s *Shop) Risky() string { return store.Risky(s.dir) }
+
 // Close closes the shop.
 func (s *Shop) Close() error { return s.db.Close() }
 

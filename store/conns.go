@@ -6,6 +6,7 @@ import (
 	"database/sql/driver"
 	"errors"
 	"fmt"
+	"time"
 )
 
 // conns hands out connections to the database, each with the statements that
@@ -13,7 +14,8 @@ import (
 // asks the same few hundred again and again.
 type conns struct {
 	db   *sql.DB
-	free chan *conn // a nil one is not opened yet
+	free chan *conn    // a nil one is not opened yet
+	wait time.Duration // for one of them
 }
 
 // conn is one connection. It serves one transaction at a time.
@@ -28,18 +30,25 @@ const mostParsed = 500
 
 func newConns(db *sql.DB, most int) *conns {
 	db.SetMaxOpenConns(most)
-	c := &conns{db, make(chan *conn, most)}
+	c := &conns{db, make(chan *conn, most), mostWait}
 	for range most {
 		c.free <- nil
 	}
 	return c
 }
 
+// mostWait is how long somebody waits for a connection that others use.
+const mostWait = 8 * time.Second
+
 // take waits for a connection; give hands it back.
 func (c *conns) take(ctx context.Context) (*conn, error) {
+	patience := time.NewTimer(c.wait)
+	defer patience.Stop()
 	select {
 	case <-ctx.Done():
 		return nil, ctx.Err()
+	case <-patience.C:
+		return nil, ErrBusy
 	case one := <-c.free:
 		if one != nil {
 			return one, nil
@@ -105,7 +114,7 @@ func (c *conns) within(ctx context.Context, writing bool, f func(*Tx) error) err
 		}
 		c.give(one)
 	}()
-	err = f(&Tx{one, ctx, writing})
+	err = f(&Tx{conn: one, ctx: ctx, Writing: writing})
 	ended = true
 	if err != nil {
 		if back := tx.Rollback(); back != nil && !errors.Is(back, sql.ErrTxDone) {
@@ -114,6 +123,7 @@ func (c *conns) within(ctx context.Context, writing bool, f func(*Tx) error) err
 		return err
 	}
 	if err := tx.Commit(); err != nil {
+		ended = false // what a full disk stopped half way is taken back, if need be by closing
 		return fmt.Errorf("commit: %w", err)
 	}
 	return nil

@@ -10,6 +10,9 @@ import (
 	"os"
 	"path/filepath"
 	"strings"
+
+	"modernc.org/sqlite"
+	sqlite3 "modernc.org/sqlite/lib"
 )
 
 // ErrMissing says that a folder holds what belongs to a shop, and no records.
@@ -40,16 +43,33 @@ func Sound(ctx context.Context, dir string) error {
 	}
 	defer db.Close()
 	var said string
-	if err := db.QueryRowContext(ctx, "PRAGMA quick_check(1)").Scan(&said); err != nil {
-		said = err.Error()
-	}
+	err = db.QueryRowContext(ctx, "PRAGMA quick_check(1)").Scan(&said)
 	if ctx.Err() != nil {
 		return ctx.Err()
+	}
+	var e *sqlite.Error
+	if errors.As(err, &e) && (e.Code()&0xff == sqlite3.SQLITE_CORRUPT || e.Code()&0xff == sqlite3.SQLITE_NOTADB) {
+		said = err.Error()
+	} else if err != nil {
+		return fmt.Errorf("look at the records: %w", err)
 	}
 	if said == "ok" {
 		return nil
 	}
 	return fmt.Errorf("%w: %s%s. Nothing was touched. Keep it as it is, and work with a copy", ErrDamaged, said, copies(dir))
+}
+
+// writable tries whether files can be made in a folder. A full disk is none of its
+// business: what is on record can still be read.
+func writable(dir string) error {
+	f, err := os.CreateTemp(dir, "half-")
+	if err != nil {
+		if TroubleOf(err) == DiskReadOnly {
+			return err
+		}
+		return nil
+	}
+	return errors.Join(f.Close(), os.Remove(f.Name()))
 }
 
 // leftovers are files of a folder that only a shop with records leaves.

@@ -20,6 +20,8 @@ import (
 	"os"
 	"path/filepath"
 	"runtime"
+	"strconv"
+	"strings"
 	"sync/atomic"
 
 	"github.com/gofrs/flock"
@@ -38,6 +40,8 @@ type DB struct {
 	read  *conns // read-only
 	lock  *flock.Flock
 	wrote atomic.Int64 // how often it was written to
+
+	trouble atomic.Value // a DiskTrouble
 }
 
 // ErrLocked says that another program has the data folder open.
@@ -49,6 +53,11 @@ var ErrNewer = errors.New("the data folder was written by a newer ashshelf; upgr
 // Open opens the database in dir, making both when they are missing and
 // bringing an older database up to date. A copy of an older one is kept first.
 func Open(ctx context.Context, dir string) (*DB, error) {
+	db, err := openIn(ctx, dir)
+	return db, plainly(dir, err)
+}
+
+func openIn(ctx context.Context, dir string) (*DB, error) {
 	if err := os.MkdirAll(dir, 0o700); err != nil {
 		return nil, fmt.Errorf("data folder: %w", err)
 	}
@@ -61,7 +70,9 @@ func Open(ctx context.Context, dir string) (*DB, error) {
 		return nil, ErrLocked
 	}
 	db := &DB{lock: lock}
-	err = Sound(ctx, dir)
+	if err = writable(dir); err == nil {
+		err = Sound(ctx, dir)
+	}
 	if err == nil {
 		err = db.open(ctx, dir)
 	}
@@ -71,23 +82,14 @@ func Open(ctx context.Context, dir string) (*DB, error) {
 	return db, nil
 }
 
+// mostBusy is how long, in milliseconds, a connection waits for another program that
+// holds the records; together with [mostWait] it is less than a page waits.
+const mostBusy = 4000
+
 func dsn(path string, extra url.Values) string {
-	extra.Add("_pragma", "busy_timeout(5000)")
+	extra.Add("_pragma", "busy_timeout("+strconv.Itoa(mostBusy)+")")
 	extra.Add("_pragma", "foreign_keys(1)")
 	return "file:" + (&url.URL{Path: path}).EscapedPath() + "?" + extra.Encode()
-}
-
-// ownersAlone makes the file, when it is new, and keeps it from everybody but its owner;
-// the engine makes its other files as readable as this one.
-func ownersAlone(path string) error {
-	f, err := os.OpenFile(path, os.O_RDWR|os.O_CREATE, 0o600)
-	if err != nil {
-		return fmt.Errorf("open records: %w", err)
-	}
-	if err := errors.Join(f.Chmod(0o600), f.Close()); err != nil {
-		return fmt.Errorf("keep records to their owner: %w", err)
-	}
-	return nil
 }
 
 func (db *DB) open(ctx context.Context, dir string) error {
@@ -195,13 +197,22 @@ type Tx struct {
 	conn    *conn
 	ctx     context.Context
 	Writing bool // what is read may yet be taken back
+	changed bool // something was written
 }
 
 // Write runs f in one writing transaction. When Write returns nil the change
 // is on the disk.
+//
+// It waits for its turn as long as a page can wait, and is [ErrBusy] then.
 func (db *DB) Write(ctx context.Context, f func(*Tx) error) error {
 	defer db.wrote.Add(1) // also of what failed: a commit may have landed and not said so
-	return db.write.within(ctx, true, f)
+	changed := false
+	err := db.write.within(ctx, true, func(tx *Tx) error {
+		defer func() { changed = tx.changed }()
+		return f(tx)
+	})
+	db.took(err, changed)
+	return err
 }
 
 // Version changes whenever the database may have changed. Who reads it, then reads
@@ -235,6 +246,7 @@ func (t *Tx) run(what, query string, args []any) (sql.Result, error) {
 		return nil, fmt.Errorf("%s: %w", what, err)
 	}
 	defer done()
+	t.changed = true
 	r, err := s.ExecContext(t.ctx, args...)
 	if err != nil {
 		return nil, fmt.Errorf("%s: %w", what, err)
@@ -249,6 +261,7 @@ func (t *Tx) one(what, query string, args []any, into ...any) error {
 		return fmt.Errorf("%s: %w", what, err)
 	}
 	defer done()
+	t.changed = t.changed || strings.HasPrefix(query, "INSERT") || strings.HasPrefix(query, "UPDATE")
 	err = s.QueryRowContext(t.ctx, args...).Scan(into...)
 	if errors.Is(err, sql.ErrNoRows) {
 		return fmt.Errorf("%s: %w", what, ErrNotFound)

@@ -74,22 +74,7 @@ func keepCopy(ctx context.Context, w *sql.DB, dir string, schema int64) error {
 	if _, err := w.ExecContext(ctx, "VACUUM INTO ?", half); err != nil {
 		return err
 	}
-	if err := SyncPath(half); err != nil {
-		return err
-	}
-	if err := os.Rename(half, name); err != nil {
-		return err
-	}
-	return SyncPath(dir)
-}
-
-// SyncPath waits until a file, or the names in a folder, are on the disk.
-func SyncPath(path string) error {
-	f, err := os.Open(path)
-	if err != nil {
-		return err
-	}
-	return errors.Join(f.Sync(), f.Close())
+	return Settle(half, name)
 }
 
 func newestEntry(ctx context.Context, db *sql.DB) (id int64, err error) {

@@ -3,9 +3,11 @@ package web
 import (
 	"bytes"
 	"context"
+	"io/fs"
 	"log/slog"
 	"net/http"
 	"net/http/httptest"
+	"syscall"
 	"testing"
 	"time"
 
@@ -14,6 +16,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"ashshelf/shop"
+	"ashshelf/store"
 )
 
 // A fault of the program is a page that claims no more than is known, and a line in
@@ -44,4 +47,41 @@ func TestAFaultSaysWhatIsKnownAndIsLogged(t *testing.T) {
 	assert.PanicsWithValue(t, http.ErrAbortHandler, func() {
 		broken(http.ErrAbortHandler).ServeHTTP(httptest.NewRecorder(), httptest.NewRequest(http.MethodGet, "/", nil))
 	})
+}
+
+// Each trouble of the disk has its status, its words, and a header for what was sent in
+// the background; nothing is claimed to be lost or kept that is not.
+func TestEachTroubleOfTheDiskHasItsWordsAndItsStatus(t *testing.T) {
+	s, err := shop.Open(context.Background(), t.TempDir(), time.Now)
+	require.NoError(t, err)
+	t.Cleanup(func() { assert.NoError(t, s.Close()) })
+	server, err := New(s, nil, slog.New(slog.DiscardHandler))
+	require.NoError(t, err)
+	for _, c := range []struct {
+		err    error
+		status int
+		says   string
+	}{
+		{syscall.ENOSPC, http.StatusInsufficientStorage, "full"},
+		{fs.ErrPermission, http.StatusInternalServerError, "write-protected"},
+		{store.ErrBusy, http.StatusServiceUnavailable, "Another program"},
+	} {
+		w := httptest.NewRecorder()
+		status, notice, ok := server.refused(w, httptest.NewRequest(http.MethodPost, "/", nil), c.err, nil)
+		assert.True(t, ok)
+		assert.Equal(t, c.status, status)
+		assert.Contains(t, notice.Text(), "Nothing was recorded")
+		assert.Contains(t, w.Header().Get(troubleHeader), c.says)
+		assert.Equal(t, c.err == store.ErrBusy, w.Header().Get("Retry-After") != "")
+
+		w = httptest.NewRecorder()
+		server.fail(w, httptest.NewRequest(http.MethodGet, "/", nil), c.err)
+		assert.Equal(t, c.status, w.Code)
+		assert.Contains(t, w.Body.String(), c.says)
+	}
+	w := httptest.NewRecorder()
+	_, _, ok := server.refused(w, httptest.NewRequest(http.MethodPost, "/", nil), syscall.EIO, nil)
+	assert.False(t, ok, "whether a broken disk took it is not known")
+	assert.Contains(t, w.Body.String(), "recorded once")
+	assert.NotContains(t, w.Body.String(), "Nothing was recorded")
 }

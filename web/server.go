@@ -448,7 +448,8 @@ type Page struct {
 	Version string
 	Now     time.Time
 	Due     reminder
-	Moved   bool // the clock of the shop is moved, or was
+	Moved   bool             // the clock of the shop is moved, or was
+	Disk    *caution.Caution // it took nothing the last time
 	Data    any
 }
 
@@ -460,7 +461,7 @@ var rooms = []struct{ Path, Name, Icon string }{
 // show renders a page. Templates run into a buffer first, so a fault never
 // leaves half a page.
 func (s *Server) show(w http.ResponseWriter, r *http.Request, status int, name, title, room string, notice *caution.Caution, data any) {
-	p := Page{Session: sessionOf(r), Title: title, Room: room, Path: r.URL.Path, Notice: notice, Key: keyMark, Tab: tabMark, Version: s.version, Moved: s.shop.Moved(), Data: data}
+	p := Page{Session: sessionOf(r), Title: title, Room: room, Path: r.URL.Path, Notice: notice, Key: keyMark, Tab: tabMark, Version: s.version, Moved: s.shop.Moved(), Disk: diskNotice(s.shop.DiskTrouble()), Data: data}
 	if p.Session != nil {
 		p.Now = s.shop.Now(p.Location)
 		var err error
@@ -536,8 +537,39 @@ func (s *Server) refused(w http.ResponseWriter, r *http.Request, err error, f *F
 	case errors.Is(err, shop.ErrNobody):
 		return http.StatusUnauthorized, nobody, true
 	}
+	if t := store.TroubleOf(err); t != "" && t != store.DiskBroken {
+		s.log.Warn("disk", "path", r.URL.Path, "trouble", t, "err", err)
+		s.tellDisk(w, t)
+		return diskStatus[t], warn("Nothing was recorded.", "What you typed is still here; send it again when the disk takes it."), true
+	}
 	s.fail(w, r, err)
 	return 0, nil, false
+}
+
+// diskStatus is what a request is answered with that the disk did not take.
+var diskStatus = map[store.DiskTrouble]int{
+	store.DiskFull: http.StatusInsufficientStorage, store.DiskBusy: http.StatusServiceUnavailable,
+	store.DiskReadOnly: http.StatusInternalServerError, store.DiskBroken: http.StatusInternalServerError,
+}
+
+// troubleHeader says in words why the disk did not take what was sent in the background.
+const troubleHeader = "Ashshelf-Trouble"
+
+func (s *Server) tellDisk(w http.ResponseWriter, t store.DiskTrouble) {
+	what, remedy := t.Words()
+	w.Header().Set(troubleHeader, what+". "+remedy)
+	if t == store.DiskBusy {
+		w.Header().Set("Retry-After", "3")
+	}
+}
+
+// diskNotice is what every page says as long as the disk takes nothing.
+func diskNotice(t store.DiskTrouble) *caution.Caution {
+	if t == "" {
+		return nil
+	}
+	what, remedy := t.Words()
+	return &caution.Caution{Code: "web.disk", Level: caution.Block, Reason: what + ": nothing can be recorded.", Remedy: remedy}
 }
 
 // fail answers a fault, or what is not there.
@@ -554,6 +586,11 @@ func (s *Server) fail(w http.ResponseWriter, r *http.Request, err error) {
 		return
 	}
 	s.log.Error("request", "method", r.Method, "path", r.URL.Path, "err", err)
+	if t := store.TroubleOf(err); t != "" {
+		s.tellDisk(w, t)
+		s.show(w, r, diskStatus[t], "disk", "The disk", "", nil, diskNotice(t))
+		return
+	}
 	s.show(w, r, http.StatusInternalServerError, "fault", "Something went wrong", "", nil, r.Method != http.MethodGet)
 }
 

@@ -159,7 +159,10 @@ func (s *Server) settings(w http.ResponseWriter, r *http.Request) {
 }
 
 func (s *Server) showSettings(w http.ResponseWriter, r *http.Request, status int, f *Form, notice *caution.Caution) {
-	s.show(w, r, status, "settings", "Settings", "Settings", notice, shopFormOf(f))
+	s.show(w, r, status, "settings", "Settings", "Settings", notice, struct {
+		shopForm
+		Risky string
+	}{shopFormOf(f), s.shop.Risky()})
 }
 
 func (s *Server) saveSettings(w http.ResponseWriter, r *http.Request) {

@@ -52,7 +52,7 @@ func runServe(args []string) int {
 		}
 		s, err := shop.Open(ctx, *data, clock)
 		if err != nil {
-			return fmt.Errorf("open %s: %w", *data, err)
+			return opening(*data, err)
 		}
 		if *at != "" {
 			if err := s.MoveClock(ctx, moment, time.Now()); err != nil {
@@ -138,10 +138,17 @@ func openDemo(ctx context.Context, dir string, clock func() time.Time) (*shop.Sh
 		}
 	}
 	s, err := shop.Open(ctx, dir, clock)
-	if err != nil {
-		return nil, fmt.Errorf("open %s: %w", dir, err)
+	return s, opening(dir, err)
+}
+
+// opening puts the folder in front of what kept it from being opened. What the disk says
+// names it already.
+func opening(dir string, err error) error {
+	var disk *store.ErrDisk
+	if err == nil || errors.As(err, &disk) {
+		return err
 	}
-	return s, nil
+	return fmt.Errorf("open %s: %w", dir, err)
 }
 
 // report runs a command until it ends or the program is told to stop.
@@ -168,8 +175,14 @@ func listen(ctx context.Context, s *shop.Shop, bench *device.Bench, addr, names,
 		return err
 	}
 	l, err := net.Listen("tcp", addr)
+	if errors.Is(err, syscall.EADDRINUSE) {
+		return fmt.Errorf("something is open at %s already, perhaps another ashshelf; close it, or choose another address with -addr", addr)
+	}
 	if err != nil {
-		return fmt.Errorf("listen: %w", err)
+		return fmt.Errorf("%s cannot be opened: %w; an address is a host and a port, such as %s", addr, err, defaultAddr)
+	}
+	if risky := s.Risky(); risky != "" {
+		fmt.Fprintln(os.Stderr, "ashshelf:", risky)
 	}
 	server := pages.HTTP(addr, strings.FieldsFunc(names, func(r rune) bool { return r == ',' || r == ' ' }))
 	fmt.Printf("Ash Shelf is open at http://%s/ (%s). Ctrl-C closes it.\n", l.Addr(), what)

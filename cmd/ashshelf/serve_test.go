@@ -58,3 +58,16 @@ func TestAFolderWithoutItsRecordsIsNotStarted(t *testing.T) {
 	assert.NoFileExists(t, filepath.Join(dir, store.File))
 	assert.Equal(t, 1, runDemo([]string{"-data", dir}), "nor is a demo made in its place")
 }
+
+func TestAnAddressThatIsTakenIsSaidInASentence(t *testing.T) {
+	taken, err := net.Listen("tcp", "127.0.0.1:0")
+	require.NoError(t, err)
+	defer taken.Close()
+	s, err := shop.Open(context.Background(), t.TempDir(), time.Now)
+	require.NoError(t, err)
+	for addr, says := range map[string]string{taken.Addr().String(): "is open at", "nowhere": "a host and a port"} {
+		err := listen(context.Background(), s, device.NewBench(context.Background(), quiet()), addr, "", "a test")
+		assert.ErrorContains(t, err, says)
+	}
+	require.NoError(t, s.Close())
+}

@@ -35,6 +35,20 @@ document.addEventListener("htmx:after:swap", () => {
   named(document);
 });
 
+// What a page sends by itself while somebody types is not kept when the disk takes
+// nothing; that is said on the page, and taken back when it does again.
+document.addEventListener("htmx:after:request", (event) => {
+  const notice = document.getElementById("notice");
+  const said = event.detail.ctx?.response?.headers.get("Ashshelf-Trouble");
+  const line = notice?.querySelector(".disk-trouble");
+  if (!notice || Boolean(said) === Boolean(line)) return;
+  if (!said) return line.remove();
+  const p = document.createElement("p");
+  p.className = "note note-block my-2 disk-trouble";
+  p.textContent = `What you type is not kept at the moment. ${said}`;
+  notice.append(p);
+});
+
 // An error that came back with the page gets the attention first.
 const wrong = document.querySelector(".field:has(.err:not(:empty)) :is(input, select, textarea)");
 if (wrong && document.body.dataset.status === "refused") wrong.focus();

@@ -24,14 +24,19 @@ const box = {
 
 // Whether an entry is on record is said by its key, in a header: the page of a
 // redirect, or of somebody else's server, says nothing.
-const send = (entry) =>
-  fetch(entry.url, {
+const send = async (entry) => {
+  trouble = "";
+  const answer = await fetch(entry.url, {
     method: "POST",
     body: new URLSearchParams(entry.body),
     headers: { "Ashshelf-Outbox": "1", "Ashshelf-Held": String(Math.max(0, Date.now() - entry.pressed)) },
     redirect: "manual",
-    signal: AbortSignal.timeout(10000),
+    signal: AbortSignal.timeout(15000),
   });
+  nobody = answer.status === 401;
+  trouble = answer.headers.get("Ashshelf-Trouble") ?? "";
+  return answer;
+};
 
 const recorded = (answer, entry) => answer.headers.get("Ashshelf-Recorded") === entry.key;
 
@@ -46,11 +51,13 @@ const labelOf = (form, body) => {
 // of something that is not on record.
 const stuckRuns = () => new Set(box.list.filter((e) => e.refused).map((e) => e.run));
 let nobody = false; // the server asks who is working
+let trouble = ""; // what the disk said when it took nothing
 
 const stateOf = (entry, stuck) => {
   if (entry.refused) return ["Not taken: ", `. ${entry.refused} `];
   if (nobody) return ["Not yet saved: ", ". It waits until somebody says who is at the bench. "];
   if (stuck.has(entry.run)) return ["Waiting: ", ". It goes when what stands above it is seen to. "];
+  if (trouble) return ["Not yet saved: ", `. ${trouble} It is kept here until then. `];
   return ["Not yet saved: ", ". It is kept here and goes when the connection is back. "];
 };
 
@@ -106,7 +113,6 @@ const emptyOutbox = async () => {
     if (stuckRuns().has(entry.run)) continue;
     try {
       const answer = await send(entry);
-      nobody = answer.status === 401;
       if (recorded(answer, entry)) {
         box.drop(entry.key);
         sent = true;
@@ -142,7 +148,6 @@ document.addEventListener("submit", async (event) => {
   if (box.list.some((e) => e.run === run)) return keep(); // in its turn
   try {
     const answer = await send(entry);
-    nobody = answer.status === 401;
     if (recorded(answer, entry)) location.assign(answer.headers.get("Ashshelf-Next"));
     else if (answer.status >= 400 && answer.status < 500 && !nobody) form.submit(); // nothing was recorded: let the page show why
     else keep();
