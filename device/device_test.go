@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"log/slog"
 	"net"
+	"strings"
 	"testing"
 	"time"
 
@@ -13,6 +14,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"ashshelf/device"
+	"ashshelf/soap/caution"
 )
 
 func FuzzALineOfADeviceIsReadOrRefused(f *testing.F) {
@@ -88,10 +90,60 @@ func TestAGreetingSaysWhatADeviceIs(t *testing.T) {
 	got, err := device.ParseHello(want.String())
 	require.NoError(t, err)
 	assert.Equal(t, want, got)
-	for _, text := range []string{"", "HTTP/1.1 200 OK", device.Version + " toaster name=x", device.Version + " scale step=none", device.Version + " scale step=-1"} {
+	for _, text := range []string{"", "HTTP/1.1 200 OK", device.Version + " toaster name=x", device.Version + " scale step=none", device.Version + " scale step=-1", device.Version + " scale name=\x1b[31mred", device.Version + " scale name=" + strings.Repeat("x", 61)} {
 		_, err := device.ParseHello(text)
 		assert.Error(t, err, text)
 	}
+}
+
+// Any program of the house may answer at an address that was typed wrong: its words are
+// not repeated, and nothing is said to it.
+func TestWhatIsNoDeviceIsNeitherQuotedNorSpokenTo(t *testing.T) {
+	l, err := net.Listen("tcp", "127.0.0.1:0")
+	require.NoError(t, err)
+	heard := make(chan string)
+	go func() {
+		conn, err := l.Accept()
+		if err != nil {
+			return
+		}
+		defer conn.Close()
+		time.Sleep(100 * time.Millisecond)
+		_, _ = fmt.Fprintln(conn, "220 mail.internal.example ready, version 1.2.3")
+		_ = conn.SetReadDeadline(time.Now().Add(time.Second))
+		buf := make([]byte, 64)
+		n, _ := conn.Read(buf)
+		heard <- string(buf[:n])
+	}()
+	line := &device.Line{Addr: l.Addr().String(), Kind: device.Scale}
+	ended := make(chan error)
+	go func() { ended <- line.Read(t.Context(), func(device.Info) {}, func(device.Reading) {}) }()
+	time.Sleep(50 * time.Millisecond)
+	assert.Error(t, line.Tare(t.Context()), "it has not greeted yet")
+	err = <-ended
+	assert.Error(t, err)
+	assert.NotContains(t, err.Error(), "internal")
+	assert.Empty(t, <-heard)
+	require.NoError(t, l.Close())
+}
+
+func FuzzAGreetingIsReadOrRefused(f *testing.F) {
+	for _, text := range []string{device.Version + " scale step=0.1 most=10000 name=Bench scale", device.Version + " probe name=p", device.Version + " scale step=NaN", device.Version + " scale step=1e309 most=0", "", device.Version, device.Version + " scale name=\x00"} {
+		f.Add(text)
+	}
+	f.Fuzz(func(t *testing.T, text string) {
+		i, err := device.ParseHello(text)
+		if err != nil {
+			assert.NotContains(t, err.Error(), "name=", "what is no device is not quoted")
+			return
+		}
+		assert.Empty(t, caution.Unseen(i.Name))
+		again, err := device.ParseHello(i.String())
+		if i.Step > 0 && i.Most > 0 { // what was not said is not written either
+			require.NoError(t, err)
+			assert.Equal(t, i, again)
+		}
+	})
 }
 
 // script is a source that delivers what a test says.

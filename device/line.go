@@ -10,6 +10,9 @@ import (
 	"strings"
 	"sync"
 	"time"
+	"unicode/utf8"
+
+	"ashshelf/soap/caution"
 )
 
 // Version opens the greeting of the line protocol.
@@ -33,6 +36,16 @@ type Line struct {
 	conn net.Conn
 }
 
+// mostName is the longest name of a device.
+const mostName = 60
+
+// errNoDevice says that something else answers. What it says is not repeated: it may be
+// any program in the house, and its words are nobody's business here.
+var errNoDevice = errors.New("what answers there is no scale or thermometer of " + Version)
+
+// errNoReading says that a device sends what it must not.
+var errNoReading = errors.New("it sends a line that is no reading")
+
 // errNoContact says that nobody answers.
 var errNoContact = errors.New("no contact with the device")
 
@@ -46,7 +59,6 @@ func (l *Line) Read(ctx context.Context, hello func(Info), reading func(Reading)
 	stop := context.AfterFunc(ctx, func() { conn.Close() })
 	defer stop()
 	defer conn.Close()
-	l.set(conn)
 	defer l.set(nil)
 
 	lines := bufio.NewScanner(conn)
@@ -72,6 +84,7 @@ func (l *Line) Read(ctx context.Context, hello func(Info), reading func(Reading)
 				return fmt.Errorf("%s: that is a %s; a %s is wanted there", l.Addr, info.Kind.Words(), l.Kind.Words())
 			}
 			greeted, kind = true, info.Kind
+			l.set(conn) // nothing is said to what is no device
 			hello(info)
 			continue
 		}
@@ -119,12 +132,15 @@ func (l *Line) Tare(context.Context) error {
 func ParseHello(text string) (i Info, err error) {
 	rest, ok := strings.CutPrefix(text, Version+" ")
 	if !ok {
-		return i, fmt.Errorf("the greeting %.40q does not begin with %s", text, Version)
+		return i, errNoDevice
 	}
 	rest, i.Name, _ = strings.Cut(rest, " name=")
+	if i.Name = strings.TrimSpace(i.Name); caution.Unseen(i.Name) != "" || utf8.RuneCountInString(i.Name) > mostName {
+		return i, errNoDevice
+	}
 	words := strings.Fields(rest)
 	if len(words) == 0 || words[0] != string(Scale) && words[0] != string(Probe) {
-		return i, fmt.Errorf("the greeting %.40q names neither a scale nor a probe", text)
+		return i, errNoDevice
 	}
 	i.Kind = Kind(words[0])
 	for _, w := range words[1:] {
@@ -133,7 +149,7 @@ func ParseHello(text string) (i Info, err error) {
 		switch {
 		case key != "step" && key != "most":
 		case err != nil || !(v > 0) || v > 1e9:
-			return i, fmt.Errorf("the greeting says %s is %.20q", key, value)
+			return i, errNoDevice
 		case key == "step":
 			i.Step = v
 		default:
@@ -157,10 +173,10 @@ func (i Info) String() string {
 func ParseReading(text string) (r Reading, err error) {
 	words := strings.Fields(text)
 	if len(words) < 3 || words[0] != "R" {
-		return r, fmt.Errorf("the line %.40q is no reading", text)
+		return r, errNoReading
 	}
 	if r.Number, err = strconv.ParseInt(words[1], 10, 64); err != nil || r.Number < 0 {
-		return r, fmt.Errorf("the line %.40q has no number", text)
+		return r, errNoReading
 	}
 	switch words[2] {
 	case "over":
@@ -170,17 +186,17 @@ func ParseReading(text string) (r Reading, err error) {
 		r.Stable = true
 	case "moving":
 	default:
-		return r, fmt.Errorf("the line %.40q is neither stable nor moving nor over", text)
+		return r, errNoReading
 	}
 	if len(words) != 5 || words[4] != "g" && words[4] != "C" {
-		return r, fmt.Errorf("the line %.40q has no value in g or C", text)
+		return r, errNoReading
 	}
 	if r.Kind = Scale; words[4] == "C" {
 		r.Kind = Probe
 	}
 	r.Value, err = strconv.ParseFloat(words[3], 64)
 	if err != nil || !(r.Value > -1e6 && r.Value < 1e6) {
-		return r, fmt.Errorf("the line %.40q has no value", text)
+		return r, errNoReading
 	}
 	return r, nil
 }

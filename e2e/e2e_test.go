@@ -203,6 +203,17 @@ func (u *user) press(text string) {
 	}
 }
 
+// refused clicks what reads like text and waits for the page to say why it is not taken,
+// which it does without being loaded anew.
+func (u *user) refused(text string) {
+	u.t.Helper()
+	eval[bool](u, `window.neverLeft = true; document.getElementById("main").dataset.before = "yes"; true`)
+	u.rested()
+	u.do("press "+text, chromedp.Click(fmt.Sprintf(`//main//button[contains(normalize-space(.), %q) and not(ancestor::details[not(@open)])]`, text)))
+	u.until("what is refused is shown", `document.readyState === "complete" && document.getElementById("main").dataset.before !== "yes"`)
+	require.True(u.t, eval[bool](u, `window.neverLeft === true`), "it is not sent a second time to be shown")
+}
+
 // rested lets the second go by within which two presses of make day are one: a test is
 // faster than a hand.
 func (u *user) rested() {
@@ -391,8 +402,9 @@ func TestARecipeOfOnesOwnBecomesBarsThatAreSoldThroughPowerCuts(t *testing.T) {
 		}
 		if at.Item == "liquid:water" {
 			u.typeIn("f-grams", "plenty")
-			u.press("Write it down")
+			u.refused("Write it down")
 			u.reads("#f-grams-err", "not a number")
+			assert.Equal(t, "f-grams", eval[string](u, `document.activeElement.id`), "the field that is wrong has the caret")
 			assert.Equal(t, "plenty", eval[string](u, `document.getElementById("f-grams").value`))
 		}
 		if at.Item == "fat:olive-oil" {

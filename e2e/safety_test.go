@@ -118,7 +118,7 @@ func TestAScentThatIsNotInStopsTheFirstPortion(t *testing.T) {
 	u.open(bench + "?step=fill:0")
 	u.reads("main", "Not in yet")
 	u.accessible("a scent that is not in")
-	u.press("Done")
+	u.refused("Done")
 	u.reads("main", "Not in yet: Fig leaf and black tea")
 	assert.Equal(t, "fill:0", u.bench().Step)
 	u.press("Fig leaf and black tea (Wendle & Tarr)")

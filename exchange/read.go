@@ -178,6 +178,8 @@ func beyond(d *jsontext.Decoder, tok jsontext.Token) string {
 		return fmt.Sprintf("there are more than %d fields here", mostEntries)
 	case tok.Kind() == '"' && kind == '{' && n%2 == 1 && len(tok.String()) > mostName:
 		return "this name is too long for a field"
+	case tok.Kind() == '"' && caution.Unseen(tok.String()) != "":
+		return caution.Unseen(tok.String())
 	case tok.Kind() == '"' && len(tok.String()) > mostText:
 		return fmt.Sprintf("this text is longer than %d letters", mostText)
 	}

@@ -145,8 +145,8 @@ func (s *Shop) keep(ctx context.Context, act Act, b store.Book, oid string, base
 func checkName(p *caution.Problems, name string) {
 	if n := strings.TrimSpace(name); n == "" {
 		p.Add("name", "give it a name")
-	} else if len(n) > 120 {
-		p.Add("name", "keep the name under 120 letters")
+	} else {
+		p.Name("name", n)
 	}
 }
 

@@ -487,6 +487,8 @@ func checkCut(k lot.Cut) caution.Problems {
 			bad.Add(at+"name", "say what size it is, such as guest bar")
 		case utf8.RuneCountInString(one.Name) > 40:
 			bad.Add(at+"name", "name it in 40 letters")
+		case caution.Unseen(one.Name) != "" || strings.Contains(one.Name, "\n"):
+			bad.Name(at+"name", one.Name)
 		case seen[one.Name]:
 			bad.Add(at+"name", "two sizes have this name")
 		case n == 0:

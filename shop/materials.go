@@ -100,7 +100,7 @@ func (s *Shop) Spoons(ctx context.Context) (out []store.Spoon, err error) {
 func (s *Shop) NoteSpoon(ctx context.Context, act Act, name string, grams float64) error {
 	var p caution.Problems
 	name = strings.TrimSpace(name)
-	if name == "" || len(name) > 120 {
+	if p.Name("spoon", name); name == "" {
 		p.Add("spoon", "name what was weighed")
 	}
 	additive.CheckSpoon(&p, "spoon_grams", grams)

@@ -191,9 +191,8 @@ func (c *change) bought(l *lot.Lot, i plan.Item, b lot.Bought) (oid string, err 
 	if b.Supplier == "" && b.Code == "" {
 		p.Add("supplier", "name the supplier, or the code on the container")
 	}
-	if len(b.Supplier)+len(b.Code) > 200 {
-		p.Add("supplier", "keep supplier and code under 200 letters")
-	}
+	p.Name("supplier", b.Supplier)
+	p.Name("code", b.Code)
 	if b.Received != "" {
 		if _, err := time.Parse("2006-01-02", b.Received); err != nil {
 			p.Add("received", "“%s” is not a day; write it like 2026-03-14", b.Received)

@@ -118,6 +118,8 @@ type Act struct {
 	Fingerprint string // of what was sent, so that a key is not used for two things
 	Seen        int64  // the newest entry the page knew of, where that matters
 	Draft       Draft  // that ends with it; none when empty
+
+	Unread caution.Problems // of what was typed; as long as there are any nothing is recorded
 }
 
 // Errors that pages answer in their own way.
@@ -173,6 +175,9 @@ func latest(said, now time.Time) time.Time {
 // change runs a use case once per key. ref is what came of it, also when it
 // was recorded before.
 func (s *Shop) change(ctx context.Context, act Act, do func(*change) (ref string, err error)) (ref string, err error) {
+	if err := act.Unread.Err(); err != nil {
+		return "", err
+	}
 	err = s.db.Write(ctx, func(tx *store.Tx) error {
 		print, earlier, used, err := tx.Key(act.Key)
 		if err != nil {
@@ -286,6 +291,8 @@ func checkShop(v store.Shop) caution.Problems {
 	if strings.TrimSpace(v.Name) == "" {
 		p.Add("name", "give the shop a name")
 	}
+	p.Name("name", v.Name)
+	p.Name("emergency", v.Emergency)
 	if _, err := time.LoadLocation(v.Zone); err != nil || v.Zone == "" || v.Zone == "Local" {
 		p.Add("zone", "“%s” is not a time zone; type it like Europe/Dublin", v.Zone)
 	}
@@ -429,7 +436,8 @@ const longestName = 80
 // checkPerson finds what is wrong with a new name. A name signs for lots, so no
 // two may be the same.
 func checkPerson(p *caution.Problems, path, name string, others []string) {
-	if n := utf8.RuneCountInString(name); n > longestName {
+	p.Name(path, name)
+	if n := utf8.RuneCountInString(name); n > longestName && n <= caution.MostName {
 		p.Add(path, "a name of %d letters does not fit; shorten it to %d", n, longestName)
 	}
 	if slices.ContainsFunc(others, func(o string) bool { return strings.EqualFold(o, name) }) {

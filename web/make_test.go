@@ -285,3 +285,36 @@ func TestTheMarkedBarIsWeighedOffTheScale(t *testing.T) {
 	page := mustGet(v, lot)
 	assert.NotContains(t, page, "Read the scale")
 }
+
+// A page that is older than the program shows a reading that nobody remembers: it is
+// refused once, with what to do, and the page that says so goes on.
+func TestAReadingOfBeforeARestartDoesNotStopTheBench(t *testing.T) {
+	t.Parallel()
+	bench := benchWithScale(t, 5)
+	bench.Place(device.Probe, sim.NewProbe(5))
+	require.Eventually(t, func() bool { s, _, _ := bench.Watch(device.Probe).State(); return s.On && s.Reading.Number > 0 }, 5*time.Second, 10*time.Millisecond)
+	v := visitBench(t, bench)
+	lot := v.newLot("Slow olive")
+	address := strings.Replace(lot, "/lots/", "/make/", 1)
+	for range 30 {
+		_, page := v.get(address)
+		if strings.Contains(page, `value="fats_c"`) {
+			break
+		}
+		if strings.Contains(page, `id="target"`) {
+			v.does(address, lot+"/weigh", "grams", first(t, page, `id="target">([0-9.]+) `)+" g")
+			continue
+		}
+		v.does(address, lot+"/tick", "liquid_c", "8 °C", "check_g", "500", "reads_g", "500", "note", "as it should be", "reading", "")
+	}
+	status, page := v.send(address, lot+"/tick", "reading", "12345", "probe", "lye_c", "fats_c", "40 °C")
+	assert.Equal(t, http.StatusUnprocessableEntity, status)
+	has(t, page, "no longer known")
+	has(t, page, "40 °C", "what was typed is kept")
+	again := filled(t, page, lot+"/tick")
+	assert.NotEqual(t, "12345", again.Get("reading"), "the page that follows has a reading of now")
+	again.Set("probe", "lye_c")
+	status, page = v.post(lot+"/tick", again)
+	assert.Equal(t, http.StatusOK, status, complaint(page))
+	assert.False(t, strings.Contains(page, `value="fats_c"`), "the bench goes on")
+}

@@ -208,3 +208,22 @@ func TestADrawSentTwiceIsDrawnOnce(t *testing.T) {
 	has(t, page, "by the books J2-K holds only 6676 g")
 	has(t, page, `value="9 kg"`)
 }
+
+// What nobody can see is refused beside the field, in every form, with what was typed
+// kept; a note of a whole book is too long.
+func TestWhatCannotBeSeenIsRefusedBesideItsField(t *testing.T) {
+	v := visit(t)
+	_, page := v.get("/lots?stage=curing")
+	lot := first(t, page, `href="(/lots/[a-z0-9]{26})"`)
+	v.refuses(lot, lot+"/note", "text", "U+0007", "text", "smells of \a figs")
+	v.refuses(lot, lot+"/note", "text", "shorten it to 5000", "text", strings.Repeat("x", 6000))
+	v.refuses(lot, lot+"/hold", "why", "U+202E", "why", "w\u202ehy")
+	v.refuses("/settings", "/settings/people", "person", "one line", "person", "Ida\nMarrow")
+	v.refuses("/settings", "/settings", "name", "U+0000", "name", "Quay\x00Soap")
+	_, page = v.get("/molds")
+	mold := first(t, page, `href="(/molds/[a-z0-9]{26})"`)
+	v.refuses(mold, mold, "name", "one line", "name", "Loaf\nof two lines", "do", "keep")
+	_, page = v.send(lot, lot+"/note", "text", "smells of \x1b figs")
+	has(t, page, "smells of", "what was typed is kept")
+	v.does(lot, lot+"/note", "text", "two lines\r\nare fine, too 🧼")
+}

@@ -154,7 +154,10 @@ func (s *Server) temperature(r *http.Request, f *Form, field string) (*float64, 
 		case ok && !wasLive(r, seen):
 			f.Problems.Add(field, "that is what the probe showed some time ago; look at it and write it down again, or type it")
 			return nil, lot.Typed
-		case ok && !seen.Over:
+		case ok && seen.Over:
+			f.Problems.Add(field, "the probe is where it cannot measure; put it into the pot, or type what another thermometer reads")
+			return nil, lot.Typed
+		case ok:
 			return &seen.Value, lot.ByDevice
 		}
 		f.Problems.Add(field, "that reading of the probe is no longer known; read it again, or type it")

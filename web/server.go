@@ -412,6 +412,7 @@ func typing(r *http.Request) shop.Act {
 	if r.Header.Get("HX-Request") == "" {
 		a.Key = ""
 	}
+	a.Unread = nil // a draft is kept as it is
 	return a
 }
 
@@ -432,8 +433,22 @@ func act(r *http.Request) shop.Act {
 	draft, _ := r.Context().Value(draftKey{}).(shop.Draft)
 	return shop.Act{
 		Draft: draft, Person: v.Who.ID, Device: v.device, DeviceLabel: v.label, Key: r.PostFormValue("key"),
-		Fingerprint: fingerprint(r.URL.Path, r.PostForm), Seen: seen,
+		Fingerprint: fingerprint(r.URL.Path, r.PostForm), Seen: seen, Unread: unread(r),
 	}
+}
+
+// unread finds what was typed that nobody could read. A file that is pasted as text has
+// limits of its own.
+func unread(r *http.Request) (p caution.Problems) {
+	for name, values := range r.PostForm {
+		for _, v := range values {
+			if pasted := strings.HasPrefix(r.URL.Path, "/recipes/"); pasted && len(v) > caution.MostText {
+				continue
+			}
+			p.Text(name, strings.ReplaceAll(v, "\r\n", "\n"))
+		}
+	}
+	return p
 }
 
 // Page is what every page has.

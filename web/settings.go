@@ -96,7 +96,7 @@ func (s *Server) found(w http.ResponseWriter, r *http.Request) {
 	err := f.Problems.Err()
 	if err == nil {
 		token, label := deviceOf(w, r)
-		a := shop.Act{Device: token, DeviceLabel: label, Key: r.PostFormValue("key"), Fingerprint: fingerprint(r.URL.Path, r.PostForm)}
+		a := shop.Act{Device: token, DeviceLabel: label, Key: r.PostFormValue("key"), Fingerprint: fingerprint(r.URL.Path, r.PostForm), Unread: unread(r)}
 		var first int64
 		if first, err = s.shop.Found(r.Context(), a, v, strings.Split(f.Values.Get("people"), "\n")); err == nil {
 			if first != 0 {

@@ -73,6 +73,8 @@ func (s Scent) Check(p *caution.Problems, path string) {
 	if strings.TrimSpace(s.Name) == "" {
 		p.Add(path+".name", "give the scent a name")
 	}
+	p.Name(path+".name", s.Name)
+	p.Name(path+".supplier", s.Supplier)
 	if s.Max < 0 || s.Max > 100 {
 		p.Add(path+".max_percent", "the supplier's maximum must lie between 0 and 100 %%")
 	}

@@ -187,6 +187,7 @@ func (f Formula) checkDesign(p *caution.Problems, unique func(path, name string)
 		case names[strings.ToLower(name)]:
 			p.Add(at+".name", "there is a portion “%s” already", name)
 		}
+		p.Name(at+".name", name)
 		names[strings.ToLower(name)] = true
 		if !one.Tone.Valid() {
 			p.Add(at+".tone", "“%s” is not a tone", one.Tone)

@@ -104,6 +104,7 @@ func (f Formula) Check() caution.Problems {
 			p.Add(path, "give it a name")
 			return
 		}
+		p.Name(path, name)
 		if first, taken := names[key]; taken {
 			p.Add(path, "“%s” is in the recipe already (%s)", name, first)
 			return

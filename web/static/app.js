@@ -50,8 +50,11 @@ document.addEventListener("htmx:after:request", (event) => {
 });
 
 // An error that came back with the page gets the attention first.
-const wrong = document.querySelector(".field:has(.err:not(:empty)) :is(input, select, textarea)");
-if (wrong && document.body.dataset.status === "refused") wrong.focus();
+const toWrong = () => document.querySelector(".field:has(.err:not(:empty)) :is(input, select, textarea)")?.focus();
+document.addEventListener("ashshelf:refused", () => {
+  named(document);
+  toWrong();
+});
 
 // On make day two presses within a second are one, also when the first has brought
 // another page under the finger, the pedal or the Enter key.

@@ -38,6 +38,8 @@ const send = async (entry) => {
   return answer;
 };
 
+const refused = (answer) => answer.status >= 400 && answer.status < 500 && !nobody;
+
 const recorded = (answer, entry) => answer.headers.get("Ashshelf-Recorded") === entry.key;
 
 const labelOf = (form, body) => {
@@ -97,9 +99,11 @@ const showOutbox = () => {
   );
 };
 
+const pageOf = async (answer) => new DOMParser().parseFromString(await answer.text(), "text/html");
+
 // What a refused entry is told, taken from the page that came back.
 const refusal = async (answer) => {
-  const page = new DOMParser().parseFromString(await answer.text(), "text/html");
+  const page = await pageOf(answer);
   const said = [...page.querySelectorAll("#notice .note, .err, .note-block")].map((e) => e.textContent.trim()).filter(Boolean);
   return said[0] ?? "Look at the step and write it down again.";
 };
@@ -116,7 +120,7 @@ const emptyOutbox = async () => {
       if (recorded(answer, entry)) {
         box.drop(entry.key);
         sent = true;
-      } else if (answer.status >= 400 && answer.status < 500 && !nobody) box.add({ ...entry, refused: await refusal(answer) });
+      } else if (refused(answer)) box.add({ ...entry, refused: await refusal(answer) });
       else break; // not answered by its key: it stays
     } catch {
       break;
@@ -128,6 +132,22 @@ const emptyOutbox = async () => {
 };
 
 let busy = false;
+
+// Nothing was recorded: the page that came back says why, and takes the place of this
+// one. The entry is not sent again to see it.
+const showRefused = async (answer) => {
+  const main = (await pageOf(answer)).getElementById("main");
+  if (!main) return location.reload();
+  document.getElementById("main").replaceWith(document.adoptNode(main));
+  window.htmx?.process(main);
+  document.dispatchEvent(new CustomEvent("ashshelf:refused"));
+  watchLive();
+  showOutbox();
+  tick();
+  scrollTo(0, 0);
+  busy = false;
+};
+
 document.addEventListener("submit", async (event) => {
   const form = event.target;
   if (!form.matches("form[data-outbox]") || event.defaultPrevented) return;
@@ -149,7 +169,7 @@ document.addEventListener("submit", async (event) => {
   try {
     const answer = await send(entry);
     if (recorded(answer, entry)) location.assign(answer.headers.get("Ashshelf-Next"));
-    else if (answer.status >= 400 && answer.status < 500 && !nobody) form.submit(); // nothing was recorded: let the page show why
+    else if (refused(answer)) await showRefused(answer);
     else keep();
   } catch {
     keep();
@@ -244,9 +264,13 @@ document.addEventListener("click", (event) => {
 // for two seconds the figure is greyed and its reading is not sent.
 
 const staleAfter = 2000;
-const live = document.getElementById("live");
-let heard = performance.now();
-if (live) new MutationObserver((changes) => changes.some((c) => c.type === "childList") && (heard = performance.now())).observe(live, { childList: true, subtree: true });
+let live, heard;
+const watchLive = () => {
+  live = document.getElementById("live");
+  heard = performance.now();
+  if (live) new MutationObserver((changes) => changes.some((c) => c.type === "childList") && (heard = performance.now())).observe(live, { childList: true, subtree: true });
+};
+watchLive();
 const age = () => {
   if (!live) return;
   const stale = performance.now() - heard > staleAfter;
