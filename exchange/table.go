@@ -27,11 +27,14 @@ func plain(cell string) string {
 	if _, err := strconv.ParseFloat(cell, 64); err == nil {
 		return cell
 	}
-	if begins := strings.TrimLeftFunc(cell, unicode.IsSpace); begins != "" && strings.ContainsRune("=+-@＝＋－＠|%", []rune(begins)[0]) {
+	if begins := strings.TrimLeftFunc(cell, unseen); begins != "" && strings.ContainsRune("=+-@＝＋－＠|%", []rune(begins)[0]) {
 		return "'" + cell
 	}
 	return cell
 }
+
+// unseen are characters that a spreadsheet may pass over before it looks at a cell.
+func unseen(r rune) bool { return unicode.IsSpace(r) || unicode.IsControl(r) || unicode.Is(unicode.Cf, r) }
 
 // oneLine is a text without characters that a line of a file is cut at.
 func oneLine(text string) string {

@@ -143,3 +143,20 @@ func TestAnOldLotIsToldInTheWordsOfItsTime(t *testing.T) {
 	}
 	assert.Equal(t, lot.Judged{Superfat: 12.5, Planned: 5, Said: "far off"}, l.AsPoured(), "whatever its weights would come to today")
 }
+
+// A code that is taken is that of one lot only, however it is written.
+func FuzzALotCodeIsReadOrRefused(f *testing.F) {
+	for _, s := range []string{lot.Code(1), lot.Code(214), "214k", " 2 1 4 - K", "-", "999999999999A", "٢١٤K", "12\x00-W", "+12W", "0A"} {
+		f.Add(s)
+	}
+	f.Fuzz(func(t *testing.T, s string) {
+		n, err := lot.ParseCode(s)
+		if err != nil {
+			return
+		}
+		again, err := lot.ParseCode(lot.Code(n))
+		if err != nil || again != n || n <= 0 {
+			t.Fatalf("%q was read as lot %d, and %s as %d: %v", s, n, lot.Code(n), again, err)
+		}
+	})
+}

@@ -1,6 +1,7 @@
 package recipe_test
 
 import (
+	"math"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -50,4 +51,21 @@ func TestATestedRecipeIsADraftAgainOnceChanged(t *testing.T) {
 	assert.Equal(t, recipe.Tested, recipe.LifeOf(recipe.Tested, 2, 2))
 	assert.Equal(t, recipe.Draft, recipe.LifeOf(recipe.Tested, 2, 3))
 	assert.Equal(t, recipe.Retired, recipe.LifeOf(recipe.Retired, 2, 3))
+}
+
+func FuzzAListOfFatsFromElsewhereIsReadOrRefused(f *testing.F) {
+	for _, s := range []string{"500 g olive oil\nCoconut oil 1 lb 2 oz", "olive", "500", "- 1/2 oz: castor", "1 g\x00 olive oil", "9e99 g tallow", "500 g olive oil 500 g", "\n\n", "olive oil=20oz"} {
+		f.Add(s)
+	}
+	f.Fuzz(func(t *testing.T, s string) {
+		b, p := recipe.ReadFats(s)
+		if len(b) == 0 && len(p) == 0 {
+			t.Fatalf("%q is neither a blend nor refused", s)
+		}
+		for _, one := range b {
+			if !(one.Percent >= 0) || math.IsInf(one.Percent, 0) || one.Fat.SAP <= 0 {
+				t.Fatalf("%q was read as %v of %v", s, one.Percent, one.Fat.Name)
+			}
+		}
+	})
 }

@@ -158,3 +158,30 @@ func TestEachSystemShowsItsOwnUnits(t *testing.T) {
 		assert.Error(t, err, text)
 	}
 }
+
+// Degrees may be below zero and counts are whole; whatever is typed is a figure or is
+// refused, never something between.
+func FuzzDegreesNumbersAndCountsAreReadOrRefused(f *testing.F) {
+	for _, s := range []string{"38.5 °C", "-18 C", "98.6F", "−40", "1e400", "NaN", "0x10", "½", "12 3/4", "1,250", "+7", "9999999999999999999", "٣", "5\x00", "--5", "1/0"} {
+		f.Add(s)
+	}
+	f.Fuzz(func(t *testing.T, s string) {
+		finite := func(v float64, err error) {
+			if err == nil && (math.IsNaN(v) || math.IsInf(v, 0) || math.Abs(v) > 1e12) {
+				t.Fatalf("%q was read as %v", s, v)
+			}
+		}
+		for _, bare := range []string{"C", "F"} {
+			v, err := unit.Temperature(s, bare)
+			finite(v, err)
+			if err == nil && v < -273.15 {
+				t.Fatalf("%q was read as %v °C", s, v)
+			}
+		}
+		finite(unit.Number(s))
+		n, err := unit.Count(s)
+		if err == nil && (n < 0) {
+			t.Fatalf("%q was counted as %d", s, n)
+		}
+	})
+}
