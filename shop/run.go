@@ -293,7 +293,7 @@ func (s *Shop) Tick(ctx context.Context, act Act, oid string, k Ticked) error {
 			return &lot.NotNow{Why: fmt.Sprintf("lot %s has no step “%s” to tick", l.Code, k.Step)}
 		}
 		if l.Done()[k.Step] == !k.Undo {
-			return nil // another page or a second press did it
+			return k.doneBefore(l, step) // another page or a second press did it
 		}
 		if k.Undo {
 			return c.tick(l, k)
@@ -321,6 +321,22 @@ func (s *Shop) Tick(ctx context.Context, act Act, oid string, k Ticked) error {
 		}
 		return c.tick(l, k)
 	})
+}
+
+// doneBefore is what becomes of a tick of what is ticked already: nothing, unless it says
+// something that would be lost.
+func (k Ticked) doneBefore(l *lot.Lot, step run.Step) error {
+	var last lot.Tick
+	for _, t := range l.Ticks {
+		if t.Step == k.Step {
+			last = t
+		}
+	}
+	same := func(said, kept string) bool { return said == "" || said == kept || strings.HasSuffix(kept, said) }
+	if same(k.Note, last.Note) && same(k.Trace, last.Trace) && (k.Minutes == 0 || k.Minutes == last.Minutes) {
+		return nil
+	}
+	return &Conflict{What: "“" + step.Title + "”", Who: last.Who, When: last.Recorded}
 }
 
 // mostOffScale is how far, in percent, a scale may be off a known weight.

@@ -323,3 +323,35 @@ func TestWhatWasSaidAtTheBenchIsKept(t *testing.T) {
 	assert.InDelta(t, 5, l.Pour.Judged.Superfat, 1)
 	assert.Equal(t, l.JudgePour(), *l.Pour.Judged)
 }
+
+// Two pages tick a step: the second is nothing new, unless it brings a word, which is
+// refused and not dropped.
+func TestAWordToAStepThatIsTickedAlreadyIsNotDropped(t *testing.T) {
+	b := open(t)
+	oid := b.started()
+	tick := func(note string) error {
+		return b.Tick(ctx, b.on(oid), oid, shop.Ticked{Step: "ready:bench", Note: note})
+	}
+	require.NoError(t, tick("wiped twice"))
+	require.NoError(t, tick("wiped twice"), "the same again")
+	require.NoError(t, tick(""), "nothing new")
+	var conflict *shop.Conflict
+	require.ErrorAs(t, tick("the cat was in"), &conflict)
+	assert.Contains(t, conflict.Error(), "Clear and wipe the bench")
+	assert.Len(t, b.lot(oid).Ticks, 1)
+}
+
+func TestAReasonForAMarkThatStandsAlreadyIsNotDropped(t *testing.T) {
+	b := open(t)
+	oid := b.onTheRack()
+	mark := func(on bool, why string) error {
+		return b.SetMark(ctx, b.act(), oid, lot.NotForSale, on, why)
+	}
+	var not *lot.NotNow
+	require.ErrorAs(t, mark(false, "it never was"), &not)
+	require.NoError(t, mark(true, "for one family"))
+	require.NoError(t, mark(true, "for one family"), "the same again")
+	var conflict *shop.Conflict
+	require.ErrorAs(t, mark(true, "a wedding"), &conflict)
+	assert.Len(t, b.lot(oid).Marks, 1)
+}

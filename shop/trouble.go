@@ -297,7 +297,7 @@ func (s *Shop) SetMark(ctx context.Context, act Act, oid, mark string, on bool, 
 	}
 	return s.onLotWhere(ctx, act, oid, lot.ToMark, func(*change, *lot.Lot) error { return nil }, func(c *change, l *lot.Lot) error {
 		if _, is := l.MarkedNow()[mark]; is == on {
-			return nil
+			return markedBefore(l, mark, why)
 		}
 		entry, err := c.entry("mark")
 		if err != nil {
@@ -305,6 +305,20 @@ func (s *Shop) SetMark(ctx context.Context, act Act, oid, mark string, on bool, 
 		}
 		return c.AddMark(entry, l.ID, lot.Mark{Mark: mark, On: on, Why: why})
 	})
+}
+
+// markedBefore is what becomes of a mark that stands already, or is taken off: nothing,
+// unless another reason is given, which would be lost.
+func markedBefore(l *lot.Lot, mark, why string) error {
+	for _, m := range slices.Backward(l.Marks) {
+		if m.Mark == mark {
+			if m.Why == why {
+				return nil
+			}
+			return &Conflict{What: "lot " + l.Code, Who: m.Who, When: m.Recorded}
+		}
+	}
+	return &lot.NotNow{Why: fmt.Sprintf("lot %s is not marked as %s", l.Code, lot.MarkWords(mark))}
 }
 
 // AddNext writes what to change next time.
