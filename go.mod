@@ -3,6 +3,7 @@ module ashshelf
 go 1.26.8
 
 require (
+	github.com/PuerkitoBio/goquery v1.13.0
 	github.com/arran4/golang-ical v0.3.4
 	github.com/bep/imagemeta v1.0.1
 	github.com/chromedp/cdproto v0.159.2
@@ -25,7 +26,6 @@ require (
 
 require (
 	github.com/BurntSushi/toml v1.4.1-0.20240526193622-a339e1f7089c // indirect
-	github.com/PuerkitoBio/goquery v1.13.0 // indirect
 	github.com/andybalholm/cascadia v1.3.4 // indirect
 	github.com/dave/jennifer v1.6.0 // indirect
 	github.com/dustin/go-humanize v1.1.0 // indirect

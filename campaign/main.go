@@ -62,7 +62,7 @@ type Size struct {
 }
 
 // Short is the form that the tests run.
-var Short = Size{Writes: 14, Upgrades: 6, Demos: 1, Fresh: 40, Fills: 3, Crowds: 2, Garbage: 12, Slow: 3 * time.Second}
+var Short = Size{Writes: 8, Upgrades: 6, Demos: 1, Fresh: 40, Fills: 3, Crowds: 1, Garbage: 10, Slow: 2 * time.Second}
 
 // Long is the form with so many kills in all.
 func Long(kills int) Size {

@@ -85,7 +85,7 @@ var kinds = []kind{
 	{"photo", anyLot, photos, field("caption", "MARK"), `SELECT count(*) FROM photo WHERE caption = ?`},
 	{"step", atStep("ready:bench"), "/tick", field("note", "MARK"), `SELECT count(*) FROM run_tick WHERE note = ?`},
 	{"extra", atStep("ready:bench"), "/extra", field("extra", "MARK", "extra_grams", "1 g"), `SELECT count(*) FROM run_extra WHERE name = ?`},
-	{"weighing", atStep("weigh:fat:olive-oil"), "/weigh", field("grams", "1 g", "from", "new", "supplier", "Quay Oils", "code", "MARK"), `SELECT count(*) FROM weighing w JOIN ingredient_lot i ON i.id = w.from_id WHERE i.code = ?`},
+	{"weighing", atStep("weigh:fat:olive-oil"), "/weigh", field("grams", "1 g", "sure", "on", "from", "new", "supplier", "Quay Oils", "code", "MARK"), `SELECT count(*) FROM weighing w JOIN ingredient_lot i ON i.id = w.from_id WHERE i.code = ?`},
 	{"person", at("/settings"), "/settings/people", field("person", "MARK"), `SELECT count(*) FROM person WHERE name = ?`},
 	{"settings", at("/settings"), "/settings", field("emergency", "MARK"), `SELECT count(*) FROM shop WHERE emergency = ?`},
 	{"spoon", at("/stores"), "/stores/spoons", field("spoon", "MARK", "spoon_grams", "3 g"), `SELECT count(*) FROM spoon WHERE name = ?`},

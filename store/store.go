@@ -174,6 +174,11 @@ func Peek(ctx context.Context, dir string) (p Peeked, err error) {
 		return p, fmt.Errorf("open database: %w", err)
 	}
 	defer db.Close()
+	defer func() {
+		if protected := writable(dir); err != nil && protected != nil {
+			err = plainly(dir, protected) // it is looked into through files beside it
+		}
+	}()
 	err = db.QueryRowContext(ctx, "SELECT demo FROM shop ORDER BY entry_id DESC LIMIT 1").Scan(&p.Demo)
 	if err != nil && !errors.Is(err, sql.ErrNoRows) {
 		return p, fmt.Errorf("read shop: %w", err)

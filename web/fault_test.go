@@ -85,3 +85,15 @@ func TestEachTroubleOfTheDiskHasItsWordsAndItsStatus(t *testing.T) {
 	assert.Contains(t, w.Body.String(), "recorded once")
 	assert.NotContains(t, w.Body.String(), "Nothing was recorded")
 }
+
+// Whatever an address is made of, the answer leads on within the shop.
+func TestNoAnswerLeadsAway(t *testing.T) {
+	for to, want := range map[string]string{
+		"/lots/abc?step=weigh:fat:olive-oil#now": "/lots/abc?step=weigh:fat:olive-oil#now", "/": "/", "/molds/é": "/molds/%C3%A9",
+		"/molds/\x1b[2J": "/", "//evil.example": "/", "https://evil.example": "/", "/x\r\nSet-Cookie: a=b": "/", "\\evil.example": "/", "javascript:alert(1)": "/", "": "/",
+	} {
+		w := httptest.NewRecorder()
+		seeOther(w, httptest.NewRequest(http.MethodPost, "/somewhere", nil), to)
+		assert.Equal(t, want, w.Header().Get("Location"), "%q", to)
+	}
+}

@@ -600,6 +600,16 @@ func (s *Server) fail(w http.ResponseWriter, r *http.Request, err error) {
 		http.Error(w, capital(err.Error())+". Nothing was kept of it.", http.StatusRequestEntityTooLarge)
 		return
 	}
+	var p caution.Problems
+	var not *lot.NotNow
+	var conflict *shop.Conflict
+	switch {
+	case errors.As(err, &p), errors.As(err, &not), errors.As(err, &conflict), errors.Is(err, shop.ErrNobody), errors.Is(err, shop.ErrKeyReused):
+		// A page without a place for it says it by itself.
+		status, notice, _ := s.refused(w, r, err, nil)
+		s.show(w, r, status, "refused", "Nothing was recorded", "", notice, p)
+		return
+	}
 	s.log.Error("request", "method", r.Method, "path", r.URL.Path, "err", err)
 	if t := store.TroubleOf(err); t != "" {
 		s.tellDisk(w, t)
@@ -631,8 +641,13 @@ func (s *Server) form(w http.ResponseWriter, r *http.Request) (*Form, bool) {
 	return f, true
 }
 
+// seeOther leads on within the shop. What is no address of it leads to the shelf.
 func seeOther(w http.ResponseWriter, r *http.Request, to string) {
-	http.Redirect(w, r, to, http.StatusSeeOther)
+	u, err := url.Parse(to)
+	if err != nil || localPath(to) != to {
+		u = &url.URL{Path: "/"}
+	}
+	http.Redirect(w, r, u.String(), http.StatusSeeOther)
 }
 
 // nobody says that nothing was recorded because nobody is named.
