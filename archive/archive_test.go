@@ -89,7 +89,7 @@ func TestWhatWasEverWrittenIsReadToTheLastField(t *testing.T) {
 				for _, text := range list {
 					again, err := k.plain(text)
 					require.NoError(t, err, "nothing in it is unknown: %s", text)
-					if name == "rules" {
+					if name == "rules" && text[0] == '[' { // as it was written before it had a version
 						var rules struct{ Apart json.RawMessage }
 						require.NoError(t, json.Unmarshal(again, &rules))
 						again = rules.Apart
