@@ -172,7 +172,7 @@ func (s *Server) lots(w http.ResponseWriter, r *http.Request) {
 		p.Lines = append(p.Lines, lineOf(l, now))
 	}
 	p.All, p.From, p.To = all, min(where.Skip+1, all), where.Skip+len(list)
-	page := func(skip int) string {
+	listed := func(skip int) string {
 		q := url.Values{}
 		for name := range f.Values {
 			if v := f.Get(name); v != "" && name != "skip" {
@@ -185,10 +185,10 @@ func (s *Server) lots(w http.ResponseWriter, r *http.Request) {
 		return "/lots?" + q.Encode()
 	}
 	if where.Skip > 0 {
-		p.Before = page(max(0, where.Skip-mostLots))
+		p.Before = listed(max(0, where.Skip-mostLots))
 	}
 	if p.To < all {
-		p.After = page(p.To)
+		p.After = listed(p.To)
 	}
 	p.Stages = []Option{{"", "any stage"}}
 	for _, st := range []lot.Stage{lot.Weighed, lot.InMold, lot.Unmolded, lot.Curing, lot.Ready, lot.Gone, lot.Abandoned} {
@@ -520,4 +520,11 @@ func (s *Server) lotAct(r *http.Request, oid, name string, f *Form) (do func() e
 		return func() error { return s.shop.AddNote(ctx, a, oid, f.Get("incident") == "on", f.Get("text")) }, true
 	}
 	return nil, false
+}
+
+// lotsRoutes are the addresses of the log.
+func (s *Server) lotsRoutes(r chi.Router) {
+	r.Get("/make", s.makeList)
+	r.Get("/lots", s.lots)
+	r.Get("/lots/{oid}", s.lot)
 }

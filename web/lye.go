@@ -556,3 +556,20 @@ func addressOf(r *http.Request, path string) string {
 	}
 	return scheme + "://" + r.Host + path
 }
+
+// stockRoutes are the addresses of the lye bench.
+func (s *Server) stockRoutes(r chi.Router) {
+	r.Get("/lye", s.lyeRoom)
+	r.Get("/lye/new", s.newStock)
+	r.Post("/lye/new", s.fillStock)
+	r.Post("/lye/new/live", s.fillingLive)
+	r.Get("/lye/fats", s.newBlend)
+	r.Post("/lye/fats", s.fillBlend)
+	r.Post("/lye/fats/live", s.blendLive)
+	r.Get("/lye/heat", s.heat)
+	r.Post("/lye/heat", s.noteHeat)
+	r.Post("/lye/heat/live", s.heatLive)
+	r.Get("/lye/{oid}", s.stock)
+	r.Get("/lye/{oid}/label", s.stockLabel)
+	r.Post("/lye/{oid}/{act}", s.actOnStock)
+}

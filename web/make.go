@@ -679,3 +679,29 @@ func plural(n int, noun string) string {
 	}
 	return strconv.Itoa(n) + " " + noun + "s"
 }
+
+// makingRoutes are the addresses of make day, of trouble and of records.
+func (s *Server) makingRoutes(r chi.Router) {
+	r.Get("/make/{oid}", s.makeLot)
+	r.Get("/make/{oid}/paper", s.paper)
+	r.Get("/make/{oid}/live", s.liveStream)
+	r.Post("/bench/scale/tare", s.tareScale)
+	r.Post("/bench/{kind}/tell", s.tellBench)
+	r.Get("/photos/{file}", s.photo)
+	r.Get("/lots/{oid}/trouble", s.trouble)
+	r.Get("/lots/{oid}/trouble/{kind}", s.trouble)
+	r.Get("/lots/{oid}/record", s.record)
+	r.Get("/lots/{oid}/record.json", s.recordFile)
+	r.Get("/lots/{oid}/record.csv", s.recordSheet)
+	r.Post("/lots/{oid}/typed/{act}", s.typedLot)
+	r.Post("/lots/{oid}/{act}", s.actOnLot)
+}
+
+// TypedLabel is what the field for a weight is called: with a scale on the bench the
+// figure comes by itself.
+func (p makePage) TypedLabel() string {
+	if p.Live != nil {
+		return "or type it"
+	}
+	return "The scale reads"
+}

@@ -469,3 +469,23 @@ func (s *Server) keepTool(w http.ResponseWriter, r *http.Request) {
 		s.showTool(w, r, status, o)
 	}
 }
+
+// moldsRoutes are the addresses of molds and equipment.
+func (s *Server) moldsRoutes(r chi.Router) {
+	r.Get("/molds", s.molds)
+	r.Get("/molds/new", startNew(store.Molds))
+	for _, at := range []string{"/molds/{oid}", "/molds/new/{token}"} {
+		r.Get(at, s.mold)
+		r.Post(at+"/live", s.moldLive)
+		r.Post(at, s.keepMold)
+	}
+
+	r.Post("/molds/{oid}/forget", s.forgetMold)
+	r.Get("/equipment", s.tools)
+	r.Get("/equipment/new", startNew(store.Tools))
+	for _, at := range []string{"/equipment/{oid}", "/equipment/new/{token}"} {
+		r.Get(at, s.tool)
+		r.Post(at+"/live", s.toolLive)
+		r.Post(at, s.keepTool)
+	}
+}

@@ -600,16 +600,16 @@ func (s *Server) showKeptPlan(w http.ResponseWriter, r *http.Request, status int
 		s.fail(w, r, err)
 		return
 	}
-	page := planPage{Plan: p, Form: f, Pot: p.PlanBody.Plan.Pot(), Blocks: caution.Blocks(p.PlanBody.Plan.Cautions), NextPot: p.NextPot(), Volume: p.Request.Target.Volume(), Running: plan.Running(p.Sheet)}
-	if page.Detail, err = detailOf(p.PlanBody, p.Plan.Recipe); err != nil {
+	shown := planPage{Plan: p, Form: f, Pot: p.PlanBody.Plan.Pot(), Blocks: caution.Blocks(p.PlanBody.Plan.Cautions), NextPot: p.NextPot(), Volume: p.Request.Target.Volume(), Running: plan.Running(p.Sheet)}
+	if shown.Detail, err = detailOf(p.PlanBody, p.Plan.Recipe); err != nil {
 		s.fail(w, r, err)
 		return
 	}
-	page.Detail.Facts = processFacts(shop.RecipeBody{Formula: p.Request.Formula}, f.System)
+	shown.Detail.Facts = processFacts(shop.RecipeBody{Formula: p.Request.Formula}, f.System)
 	if f.Get("day") == "" {
 		f.Set("day", p.Day)
 	}
-	s.show(w, r, status, "weighsheet", "Weigh sheet: "+p.PlanBody.Recipe, "Plan", notice, page)
+	s.show(w, r, status, "weighsheet", "Weigh sheet: "+p.PlanBody.Recipe, "Plan", notice, shown)
 }
 
 // sheetFile sends the weigh sheet of a kept plan as CSV, planFile the plan in
@@ -669,4 +669,18 @@ func (s *Server) startLot(w http.ResponseWriter, r *http.Request) {
 	if ok {
 		s.showKeptPlan(w, r, status, f, notice)
 	}
+}
+
+// plansRoutes are the addresses of plans and days.
+func (s *Server) plansRoutes(r chi.Router) {
+	r.Get("/plan", s.planBench)
+	r.Get("/plan/day/{date}", s.day)
+	r.Post("/plan/day/{date}", s.movePlan)
+	r.Get("/plans/{oid}/sheet.csv", s.sheetFile)
+	r.Get("/plans/{oid}/plan.json", s.planFile)
+	r.Post("/plans/{oid}/day", s.setPlanDay)
+	r.Post("/plan/live", s.planLive)
+	r.Post("/plan", s.keepPlan)
+	r.Get("/plans/{oid}", s.plan)
+	r.Post("/plans/{oid}", s.startLot)
 }

@@ -647,3 +647,25 @@ func swapFor(f *Form, body shop.RecipeBody) *swapAnswer {
 	}
 	return a
 }
+
+// recipesRoutes are the addresses of the book of recipes.
+func (s *Server) recipesRoutes(r chi.Router) {
+	r.Get("/recipes", s.recipes)
+	r.Get("/recipes/new", startNew(store.Recipes))
+	for _, at := range []string{"/recipes/{oid}", "/recipes/new/{token}"} {
+		r.Get(at, s.recipe)
+		r.Post(at+"/live", s.recipeLive)
+		r.Post(at, s.keepRecipe)
+	}
+	r.Get("/recipes/book.json", s.bookFile)
+	r.Get("/recipes/import", s.importRecipes)
+	r.Post("/recipes/import", s.takeIn)
+	r.Get("/recipes/check", s.checkForeign)
+	r.Post("/recipes/check", s.takeForeign)
+	r.Post("/recipes/{oid}/life", s.recipeLife)
+	r.Get("/recipes/{oid}/compare", s.compare)
+	r.Get("/recipes/{oid}/recipe.json", s.recipeFile)
+	r.Get("/recipes/{oid}/blend.csv", s.blendFile)
+	r.Get("/recipes/{oid}/revisions/{number}", s.revision)
+	r.Get("/recipes/{oid}/card", s.revision)
+}

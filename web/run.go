@@ -324,14 +324,14 @@ func (s *Server) liveStream(w http.ResponseWriter, r *http.Request) {
 
 // sendLive sends one picture of a device.
 func (s *Server) sendLive(w http.ResponseWriter, out *http.ResponseController, v *live) error {
-	var page bytes.Buffer
-	if err := s.tmpl.ExecuteTemplate(&page, "live", v); err != nil {
+	var picture bytes.Buffer
+	if err := s.tmpl.ExecuteTemplate(&picture, "live", v); err != nil {
 		return fmt.Errorf("live: %w", err)
 	}
 	if err := out.SetWriteDeadline(time.Now().Add(streamWrite)); err != nil {
 		return fmt.Errorf("deadline: %w", err)
 	}
-	for line := range bytes.Lines(page.Bytes()) {
+	for line := range bytes.Lines(picture.Bytes()) {
 		if _, err := fmt.Fprintf(w, "data: %s\n", bytes.TrimRight(line, "\r\n")); err != nil {
 			return err
 		}

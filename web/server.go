@@ -103,123 +103,23 @@ func (s *Server) Handler() http.Handler {
 	r.NotFound(s.notFound)
 	r.MethodNotAllowed(toItsPage)
 
-	r.Get("/calendar/{secret:[a-z0-9]{26}}.ics", s.feed)
-	r.Get("/welcome", s.welcome)
-	r.Post("/welcome", s.found)
+	s.feedRoute(r)
+	s.foundingRoutes(r)
 	r.Group(func(r chi.Router) {
 		r.Use(s.remembered, s.session)
-		r.Get("/who", s.who)
-		r.Post("/who", s.chooseWho)
-		r.Get("/look", s.look)
-		r.Get("/due", s.due)
+		s.openRoutes(r)
+		s.dueRoute(r)
 		r.Group(func(r chi.Router) {
 			r.Use(s.somebody)
-			r.Get("/", s.shelf)
-			r.Post("/clock", s.confirmClock)
-			r.Post("/care", s.tookCare)
-			r.Post("/places", s.placeAll)
-			r.Get("/weigh", s.weighRound)
-			r.Post("/weigh", s.recordRound)
-			r.Post("/weigh/typed", s.typedRound)
-			r.Get("/racks", s.racks)
-			r.Post("/racks", s.keepRack)
-			r.Post("/racks/apart", s.keepApart)
-			r.Post("/racks/{oid}", s.keepRack)
-			r.Get("/calendar", s.month)
-			r.Get("/calendar/{month}", s.month)
-			r.Post("/calendar/feed", s.renewFeed)
-			r.Get("/settings", s.settings)
-			r.Post("/settings", s.saveSettings)
-			r.Post("/settings/people", s.addPerson)
-			r.Post("/settings/people/{id}", s.setPerson)
-
-			r.Get("/recipes", s.recipes)
-			r.Get("/recipes/new", startNew(store.Recipes))
-			for _, at := range []string{"/recipes/{oid}", "/recipes/new/{token}"} {
-				r.Get(at, s.recipe)
-				r.Post(at+"/live", s.recipeLive)
-				r.Post(at, s.keepRecipe)
-			}
-			r.Get("/recipes/book.json", s.bookFile)
-			r.Get("/recipes/import", s.importRecipes)
-			r.Post("/recipes/import", s.takeIn)
-			r.Get("/recipes/check", s.checkForeign)
-			r.Post("/recipes/check", s.takeForeign)
-			r.Post("/recipes/{oid}/life", s.recipeLife)
-			r.Get("/recipes/{oid}/compare", s.compare)
-			r.Get("/recipes/{oid}/recipe.json", s.recipeFile)
-			r.Get("/recipes/{oid}/blend.csv", s.blendFile)
-			r.Get("/recipes/{oid}/revisions/{number}", s.revision)
-			r.Get("/recipes/{oid}/card", s.revision)
-
-			r.Get("/stores", s.storesRoom)
-			r.Post("/stores/spoons", s.noteSpoon)
-			r.Get("/scents", func(w http.ResponseWriter, r *http.Request) { seeOther(w, r, "/stores") })
-			r.Get("/scents/new", startNew(store.Scents))
-			for _, at := range []string{"/scents/{oid}", "/scents/new/{token}"} {
-				r.Get(at, s.scent)
-				r.Post(at+"/live", s.scentLive)
-				r.Post(at, s.keepScent)
-			}
-
-			r.Get("/molds", s.molds)
-			r.Get("/molds/new", startNew(store.Molds))
-			for _, at := range []string{"/molds/{oid}", "/molds/new/{token}"} {
-				r.Get(at, s.mold)
-				r.Post(at+"/live", s.moldLive)
-				r.Post(at, s.keepMold)
-			}
-
-			r.Post("/molds/{oid}/forget", s.forgetMold)
-			r.Get("/equipment", s.tools)
-			r.Get("/equipment/new", startNew(store.Tools))
-			for _, at := range []string{"/equipment/{oid}", "/equipment/new/{token}"} {
-				r.Get(at, s.tool)
-				r.Post(at+"/live", s.toolLive)
-				r.Post(at, s.keepTool)
-			}
-
-			r.Get("/plan", s.planBench)
-			r.Get("/plan/day/{date}", s.day)
-			r.Post("/plan/day/{date}", s.movePlan)
-			r.Get("/plans/{oid}/sheet.csv", s.sheetFile)
-			r.Get("/plans/{oid}/plan.json", s.planFile)
-			r.Post("/plans/{oid}/day", s.setPlanDay)
-			r.Post("/plan/live", s.planLive)
-			r.Post("/plan", s.keepPlan)
-			r.Get("/plans/{oid}", s.plan)
-			r.Post("/plans/{oid}", s.startLot)
-
-			r.Get("/lye", s.lyeRoom)
-			r.Get("/lye/new", s.newStock)
-			r.Post("/lye/new", s.fillStock)
-			r.Post("/lye/new/live", s.fillingLive)
-			r.Get("/lye/fats", s.newBlend)
-			r.Post("/lye/fats", s.fillBlend)
-			r.Post("/lye/fats/live", s.blendLive)
-			r.Get("/lye/heat", s.heat)
-			r.Post("/lye/heat", s.noteHeat)
-			r.Post("/lye/heat/live", s.heatLive)
-			r.Get("/lye/{oid}", s.stock)
-			r.Get("/lye/{oid}/label", s.stockLabel)
-			r.Post("/lye/{oid}/{act}", s.actOnStock)
-
-			r.Get("/make", s.makeList)
-			r.Get("/make/{oid}", s.makeLot)
-			r.Get("/make/{oid}/paper", s.paper)
-			r.Get("/make/{oid}/live", s.liveStream)
-			r.Post("/bench/scale/tare", s.tareScale)
-			r.Post("/bench/{kind}/tell", s.tellBench)
-			r.Get("/photos/{file}", s.photo)
-			r.Get("/lots", s.lots)
-			r.Get("/lots/{oid}", s.lot)
-			r.Get("/lots/{oid}/trouble", s.trouble)
-			r.Get("/lots/{oid}/trouble/{kind}", s.trouble)
-			r.Get("/lots/{oid}/record", s.record)
-			r.Get("/lots/{oid}/record.json", s.recordFile)
-			r.Get("/lots/{oid}/record.csv", s.recordSheet)
-			r.Post("/lots/{oid}/typed/{act}", s.typedLot)
-			r.Post("/lots/{oid}/{act}", s.actOnLot)
+			s.shelfRoutes(r)
+			s.setupRoutes(r)
+			s.recipesRoutes(r)
+			s.storesRoutes(r)
+			s.moldsRoutes(r)
+			s.plansRoutes(r)
+			s.stockRoutes(r)
+			s.makingRoutes(r)
+			s.lotsRoutes(r)
 		})
 	})
 	return r
@@ -488,11 +388,11 @@ func (s *Server) show(w http.ResponseWriter, r *http.Request, status int, name, 
 	if !ok {
 		return
 	}
-	page := cut(body)
+	made := cut(body)
 	if one, ok := r.Context().Value(keepKey{}).(keep); ok && status == http.StatusOK && notice == nil {
-		s.before.put(one.name, one.made, page, len(body))
+		s.before.put(one.name, one.made, made, len(body))
 	}
-	if err := page.send(w, status); err != nil {
+	if err := made.send(w, status); err != nil {
 		s.log.Debug("write page", "path", r.URL.Path, "err", err)
 	}
 }

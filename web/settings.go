@@ -268,3 +268,25 @@ var lookColours = []lookColour{
 	{"lamp", "bg-lamp", "the one signal: act here, the mark, now"}, {"glow", "bg-glow", "batter; behind a warning"}, {"dusk", "bg-dusk", "wet: lye, liquids, damp bars"}, {"haze", "bg-haze", "behind advice"},
 	{"moss", "bg-moss", "met, ready"}, {"fern", "bg-fern", "behind what is met"}, {"madder", "bg-madder", "stop, late, wrong"}, {"blush", "bg-blush", "behind a stop"},
 }
+
+// foundingRoutes are the addresses of a shop that is not founded yet.
+func (s *Server) foundingRoutes(r chi.Router) {
+	r.Get("/welcome", s.welcome)
+	r.Post("/welcome", s.found)
+}
+
+// openRoutes are open before somebody is at the bench.
+func (s *Server) openRoutes(r chi.Router) {
+	r.Get("/who", s.who)
+	r.Post("/who", s.chooseWho)
+	r.Get("/look", s.look)
+}
+
+// setupRoutes are the addresses of the settings.
+func (s *Server) setupRoutes(r chi.Router) {
+	r.Post("/clock", s.confirmClock)
+	r.Get("/settings", s.settings)
+	r.Post("/settings", s.saveSettings)
+	r.Post("/settings/people", s.addPerson)
+	r.Post("/settings/people/{id}", s.setPerson)
+}

@@ -3,6 +3,7 @@ package web
 import (
 	"cmp"
 	"fmt"
+	"github.com/go-chi/chi/v5"
 	"net/http"
 	"net/url"
 	"slices"
@@ -283,4 +284,31 @@ func (s *Server) onShelf(w http.ResponseWriter, r *http.Request, do func(*Form) 
 		notice = &caution.Caution{Code: "web.refused", Level: caution.Warn, Reason: capital(f.Problems[0].Text) + ".", Remedy: "Nothing was recorded."}
 	}
 	s.showShelf(w, r, status, notice)
+}
+
+// shelfRoutes are the addresses of the shelf, its racks and the month.
+func (s *Server) shelfRoutes(r chi.Router) {
+	r.Get("/", s.shelf)
+	r.Post("/care", s.tookCare)
+	r.Post("/places", s.placeAll)
+	r.Get("/weigh", s.weighRound)
+	r.Post("/weigh", s.recordRound)
+	r.Post("/weigh/typed", s.typedRound)
+	r.Get("/racks", s.racks)
+	r.Post("/racks", s.keepRack)
+	r.Post("/racks/apart", s.keepApart)
+	r.Post("/racks/{oid}", s.keepRack)
+	r.Get("/calendar", s.month)
+	r.Get("/calendar/{month}", s.month)
+	r.Post("/calendar/feed", s.renewFeed)
+}
+
+// dueRoute is asked by every page.
+func (s *Server) dueRoute(r chi.Router) {
+	r.Get("/due", s.due)
+}
+
+// feedRoute is the calendar for other programs, which sign in by its secret.
+func (s *Server) feedRoute(r chi.Router) {
+	r.Get("/calendar/{secret:[a-z0-9]{26}}.ics", s.feed)
 }

@@ -1,6 +1,7 @@
 package web
 
 import (
+	"github.com/go-chi/chi/v5"
 	"net/http"
 	"net/url"
 
@@ -181,5 +182,18 @@ func (s *Server) keepScent(w http.ResponseWriter, r *http.Request) {
 	})
 	if ok {
 		s.showScent(w, r, status, o)
+	}
+}
+
+// storesRoutes are the addresses of the stores.
+func (s *Server) storesRoutes(r chi.Router) {
+	r.Get("/stores", s.storesRoom)
+	r.Post("/stores/spoons", s.noteSpoon)
+	r.Get("/scents", func(w http.ResponseWriter, r *http.Request) { seeOther(w, r, "/stores") })
+	r.Get("/scents/new", startNew(store.Scents))
+	for _, at := range []string{"/scents/{oid}", "/scents/new/{token}"} {
+		r.Get(at, s.scent)
+		r.Post(at+"/live", s.scentLive)
+		r.Post(at, s.keepScent)
 	}
 }

@@ -57,16 +57,10 @@ func (s *Server) funcs() template.FuncMap {
 		"weekdays": func() []Option { return weekdays },
 		"timers":   run.Timers,
 		"temps":    func() []Option { return []Option{{"lye", "Lye"}, {"fats", "Fats"}, {"room", "Room"}} },
-		"typedlabel": func(l *live) string {
-			if l != nil {
-				return "or type it"
-			}
-			return "The scale reads"
-		},
-		"at":      func(list string, i int, name string) string { return fmt.Sprintf("%s[%d].%s", list, i, name) },
-		"state":   stateOf,
-		"join":    strings.Join,
-		"capital": capital,
+		"at":       func(list string, i int, name string) string { return fmt.Sprintf("%s[%d].%s", list, i, name) },
+		"state":    stateOf,
+		"join":     strings.Join,
+		"capital":  capital,
 		"unitname": func(u string) string {
 			return map[string]string{"c": "°C", "f": "°F"}[u]
 		},
