@@ -1,0 +1,419 @@
+package lots
+
+import (
+	"fmt"
+	"math"
+	"net/http"
+	"net/url"
+	"strconv"
+	"strings"
+	"time"
+
+	"github.com/go-chi/chi/v5"
+
+	"ashshelf/device"
+	"ashshelf/shop"
+	"ashshelf/soap/caution"
+	"ashshelf/soap/cure"
+	"ashshelf/soap/day"
+	"ashshelf/soap/ledger"
+	"ashshelf/soap/lot"
+	"ashshelf/soap/plan"
+	"ashshelf/soap/schedule"
+	"ashshelf/soap/trouble"
+	"ashshelf/store"
+	"ashshelf/web/draw"
+	"ashshelf/web/page"
+)
+
+func (s *Room) makeList(w http.ResponseWriter, r *http.Request) {
+	lots, err := s.Shop.OnBench(r.Context())
+	if err != nil {
+		s.Fail(w, r, err)
+		return
+	}
+	plans, all, err := s.Shop.OpenPlans(r.Context(), page.MostPlans)
+	if err != nil {
+		s.Fail(w, r, err)
+		return
+	}
+	s.Show(w, r, http.StatusOK, "makelist", "Make", "Make", nil, struct {
+		Lots  []*lot.Lot
+		Plans []shop.Plan
+		All   int
+		None  bool
+	}{lots, plans, all, len(lots) == 0 && len(plans) == 0})
+}
+
+// mostLots is how many lots the log shows at once.
+const mostLots = 60
+
+// lotsPage is the log: what was looked for, and what fits.
+type lotsPage struct {
+	Lines                  []page.LotLine
+	All, From, To          int
+	Before, After          string // addresses of the pages around this one
+	Form                   *page.Form
+	Stages, Recipes, Kinds []page.Option
+	None, Narrowed         bool
+}
+
+// earlyCheck is the choice of lots that were released on a check made too early.
+const earlyCheck = "early-check"
+
+// foundLots are the lots that fit, and how many fit in all.
+func (s *Room) foundLots(r *http.Request, where store.LotsWhere) ([]*lot.Lot, int, error) {
+	if !where.Unproven {
+		return s.Shop.FindLots(r.Context(), where)
+	}
+	list, err := s.Shop.OnEarlyCheck(r.Context())
+	return list, len(list), err
+}
+
+func (s *Room) lots(w http.ResponseWriter, r *http.Request) {
+	q := r.URL.Query()
+	f := &page.Form{Values: q, System: page.SessionOf(r).System}
+	if n, err := lot.ParseCode(f.Get("q")); err == nil {
+		if list, err := s.Shop.Lots(r.Context(), store.LotsWhere{Number: n}); err == nil && len(list) > 0 {
+			page.SeeOther(w, r, "/lots/"+list[0].OID)
+			return
+		}
+	}
+	where := store.LotsWhere{Text: f.Get("q"), Recipe: f.Get("recipe"), Material: f.Get("material"), Trouble: f.Get("trouble"), Most: mostLots}
+	if stage := lot.Stage(f.Get("stage")); stage == earlyCheck {
+		where.Unproven = true
+	} else if stage != "" {
+		where.Stages = []lot.Stage{stage}
+	}
+	where.From, where.To = readDay(f, "from", page.SessionOf(r).Location), readDay(f, "to", page.SessionOf(r).Location)
+	if !where.To.IsZero() {
+		where.To = day.Plus(where.To, 1) // the day itself belongs to it
+	}
+	if n, err := strconv.Atoi(f.Get("skip")); err == nil && n > 0 && n < 1e6 {
+		where.Skip = n
+	}
+	p := lotsPage{Form: f, Narrowed: where.Text+where.Recipe+where.Material+where.Trouble+f.Get("stage")+f.Get("from")+f.Get("to") != ""}
+	list, all, err := s.foundLots(r, where)
+	if err == nil && all == 0 && !p.Narrowed {
+		p.None = true
+	}
+	var recipes []shop.Recipe
+	if err == nil {
+		recipes, err = s.Shop.Recipes(r.Context())
+	}
+	if err != nil {
+		s.Fail(w, r, err)
+		return
+	}
+	now := s.Shop.Now(page.SessionOf(r).Location)
+	for _, l := range list {
+		p.Lines = append(p.Lines, page.LineOf(l, now))
+	}
+	p.All, p.From, p.To = all, min(where.Skip+1, all), where.Skip+len(list)
+	listed := func(skip int) string {
+		q := url.Values{}
+		for name := range f.Values {
+			if v := f.Get(name); v != "" && name != "skip" {
+				q.Set(name, v)
+			}
+		}
+		if skip > 0 {
+			q.Set("skip", strconv.Itoa(skip))
+		}
+		return "/lots?" + q.Encode()
+	}
+	if where.Skip > 0 {
+		p.Before = listed(max(0, where.Skip-mostLots))
+	}
+	if p.To < all {
+		p.After = listed(p.To)
+	}
+	p.Stages = []page.Option{{Value: "", Label: "any stage"}}
+	for _, st := range []lot.Stage{lot.Weighed, lot.InMold, lot.Unmolded, lot.Curing, lot.Ready, lot.Gone, lot.Abandoned} {
+		p.Stages = append(p.Stages, page.Option{Value: string(st), Label: st.Words()})
+	}
+	p.Stages = append(p.Stages, page.Option{Value: earlyCheck, Label: "released on an early check"})
+	p.Recipes = []page.Option{{Value: "", Label: "any recipe"}}
+	for _, one := range recipes {
+		p.Recipes = append(p.Recipes, page.Option{Value: one.OID, Label: one.Name})
+	}
+	p.Kinds = []page.Option{{Value: "", Label: "trouble or not"}, {Value: "any", Label: "any trouble"}}
+	for _, k := range trouble.Kinds() {
+		p.Kinds = append(p.Kinds, page.Option{Value: string(k), Label: k.Name()})
+	}
+	s.Show(w, r, http.StatusOK, "lots", "Lots", "Lots", nil, p)
+}
+
+// readDay reads a day of the calendar; what is none becomes a problem at its
+// field.
+func readDay(f *page.Form, name string, zone *time.Location) time.Time {
+	if f.Get(name) == "" {
+		return time.Time{}
+	}
+	t, err := time.Parse(time.DateOnly, f.Get(name))
+	if err != nil || t.Year() < 1900 || t.Year() > 2200 {
+		f.Problems.Add(name, "write the day like 2026-03-14")
+		return time.Time{}
+	}
+	return day.Start(t, zone)
+}
+
+// lotPage is a lot's record with what can be done now.
+type lotPage struct {
+	page.LotLine
+	Forms   page.Forms
+	Story   []page.StoryLine
+	Curve   draw.Drying
+	Window  *schedule.Task
+	Actual  []actualLine
+	Kinds   []kindLine
+	Sizes   []int // rows of the cut's form for other sizes
+	Sized   bool  // something is typed there
+	Reasons []page.Option
+	Gels    []page.Option
+	Seen    int64
+
+	Forecast *forecast
+	Older    *lot.Lot // of the same recipe, whose bars should go first
+	Troubles []page.IncidentView
+	Carried  []page.Option
+	Marks    []page.MarkView
+	Own      bool          // it has a hold of its own to lift
+	Places   []page.Option // where it can stand
+	Place    string        // where it stands
+	Stamp    *time.Time    // until when a bar takes an impression
+	Scale    bool          // there is one on the bench
+
+	Outside string        // how far from its window it is unmolded or cut now
+	Dilutes bool          // a paste that is tested when it is diluted
+	Times   []page.Option // entries whose time can be put right
+	Doubted bool          // one of them is in doubt
+
+	LastSample int64 // the entry that a correction of the sample's weight takes the place of
+}
+
+type actualLine struct {
+	plan.Item
+	Actual  float64
+	Weighed bool
+}
+
+// kindLine is how many bars of a kind there are.
+type kindLine struct {
+	Value, Words string
+	Cut, Ready   int
+}
+
+// kindsOf are the kinds of bars that a lot gave.
+func kindsOf(l *lot.Lot) []kindLine {
+	var out []kindLine
+	for _, k := range l.Cut.Kinds() {
+		if n := l.Cut.Of(k); n > 0 {
+			out = append(out, kindLine{string(k.Grade) + "/" + k.Size, k.Words(), n, l.Balance[k]})
+		}
+	}
+	return out
+}
+
+// readKind reads a kind as [kindsOf] wrote it.
+func readKind(text string) ledger.Kind {
+	grade, size, _ := strings.Cut(text, "/")
+	return ledger.Kind{Size: size, Grade: ledger.Grade(grade)}
+}
+
+// cutSizes is how many other sizes the form of a cut has room for.
+const cutSizes = 2
+
+// readCut reads the form of a cut; a size of which nothing is typed is none.
+func readCut(f *page.Form) lot.Cut {
+	counts := func(at string) map[ledger.Grade]int {
+		out := map[ledger.Grade]int{}
+		for _, g := range append(ledger.Grades(), ledger.Scrap) {
+			out[g] = page.IfTyped(f, at+string(g), f.Count, 0)
+		}
+		return out
+	}
+	c := lot.Cut{Bars: counts(""), BarG: page.IfTyped(f, "bar", f.Mass, 0), TrimmingsG: page.IfTyped(f, "trimmings", f.Mass, 0), Ends: page.IfTyped(f, "ends", f.Count, 0), EndsG: page.IfTyped(f, "ends_g", f.Mass, 0), Halves: page.IfTyped(f, "halves", f.Count, 0), Finish: f.Get("finish"), Note: f.Get("note")}
+	for i := range cutSizes {
+		at := fmt.Sprintf("size[%d].", i)
+		typed := false
+		for _, name := range []string{"name", "bar", "first", "second", "tester", "scrap"} {
+			typed = typed || f.Get(at+name) != ""
+		}
+		if typed {
+			c.Sizes = append(c.Sizes, lot.Size{Name: f.Get(at + "name"), BarG: page.IfTyped(f, at+"bar", f.Mass, 0), Bars: counts(at)})
+		}
+	}
+	return c
+}
+
+func (s *Room) lot(w http.ResponseWriter, r *http.Request) {
+	s.ShowLot(w, r, http.StatusOK, "", nil, nil)
+}
+
+// forecast is how a lot dries, in days of the calendar.
+type forecast struct {
+	cure.Forecast
+	LossPct, WeeklyPct   float64
+	Settled, Early, Late time.Time
+	Done                 bool      // settled by now
+	Shown                bool      // by weighings too, as the gate wants it
+	Likely               time.Time // when days and weight are both good
+	Ahead                bool      // that is still to come, and nothing holds it
+}
+
+func forecastOf(l *lot.Lot, f cure.Forecast, now time.Time) *forecast {
+	facts := l.Facts(now)
+	first := facts.Samples[0].At
+	v := &forecast{Forecast: f, LossPct: 100 * f.Loss, Settled: cure.On(first, f.Settled), Early: cure.On(first, f.Early), Late: cure.On(first, f.Late)}
+	v.WeeklyPct = f.Weekly(math.Max(0, now.Sub(first).Hours()/24))
+	v.Done, v.Shown = !v.Settled.After(now), cure.Dry(facts.Samples).Settled
+	v.Likely = facts.Policy.ReadyOn(facts.Poured)
+	if v.Settled.After(v.Likely) {
+		v.Likely = v.Settled
+	}
+	v.Ahead = v.Likely.After(now) && len(facts.Holds) == 0
+	return v
+}
+
+func (s *Room) ShowLot(w http.ResponseWriter, r *http.Request, status int, posted string, f *page.Form, notice *caution.Caution) {
+	l, forms, cooker, err := s.LotWithForms(r, posted, f)
+	if err != nil {
+		s.Fail(w, r, err)
+		return
+	}
+	now := s.Shop.Now(page.SessionOf(r).Location)
+	p := lotPage{LotLine: page.LineOf(l, now), Forms: forms, Seen: l.LastEntry, Gels: page.Words(lot.Gels()), Actual: actuals(l),
+		Troubles: page.IncidentsOf(l, cooker), Carried: page.CarriedOptions(), Marks: page.MarksOf(l), Own: len(l.OwnHolds()) > 0}
+	for _, e := range l.Story() {
+		p.Story = append(p.Story, page.StoryLine{Event: e, Corrected: l.Corrected(e.ID)})
+	}
+	for _, reason := range ledger.Reasons() {
+		p.Reasons = append(p.Reasons, page.Option{Value: string(reason), Label: string(reason)})
+	}
+	if l.Pour != nil {
+		f, err := s.Shop.Drying(r.Context(), l)
+		if err != nil {
+			s.Fail(w, r, err)
+			return
+		}
+		p.Curve = draw.OfDrying(l.Facts(now), f)
+		if f != nil {
+			p.Forecast = forecastOf(l, *f, now)
+		}
+	}
+	p.Scale = s.Bench.Watch(device.Scale) != nil
+	if p.Stage == lot.Ready {
+		if p.Older, err = s.Shop.OlderReady(r.Context(), l); err != nil {
+			s.Fail(w, r, err)
+			return
+		}
+	}
+	if p.Stage == lot.InMold {
+		t := schedule.Window(l)
+		t.State = l.Unmolds().At(now.Sub(l.Pour.Occurred))
+		p.Window = &t
+	}
+	if st := p.Stage; (st == lot.InMold || st == lot.Unmolded) && !l.Deviated(lot.ToUnmold) {
+		p.Outside = l.OutOfWindow(now)
+	}
+	p.Dilutes = l.ChecksFrom(now.Location()).First != ""
+	if p.Places, p.Place, err = s.PlacesOf(r, l); err != nil {
+		s.Fail(w, r, err)
+		return
+	}
+	if p.Stage == lot.Curing {
+		if until := schedule.StampUntil(l); until.After(now) {
+			p.Stamp = &until
+		}
+	}
+	if w := l.Weights(); len(w) > 0 {
+		p.LastSample = w[len(w)-1].ID
+	}
+	if l.Cut != nil {
+		p.Kinds = kindsOf(l)
+	}
+	for _, e := range l.Timeline() {
+		text := e.Title + ", " + e.Occurred.In(now.Location()).Format("2 Jan 2006, 15:04")
+		if e.Doubt != "" {
+			p.Doubted = true
+			text += ": clock in doubt"
+		}
+		p.Times = append(p.Times, page.Option{Value: strconv.FormatInt(e.ID, 10), Label: text})
+	}
+	for i := range cutSizes {
+		p.Sizes = append(p.Sizes, i)
+	}
+	for name := range forms.Of("cut").Values {
+		p.Sized = p.Sized || strings.HasPrefix(name, "size[") && forms.Of("cut").Get(name) != ""
+	}
+	s.Show(w, r, status, "lot", "Lot "+l.Code, "Lots", notice, p)
+}
+
+func actuals(l *lot.Lot) []actualLine {
+	got := l.Actual()
+	var out []actualLine
+	for _, sec := range l.Sheet() {
+		for _, i := range sec.Items {
+			g, ok := got[i.Key]
+			out = append(out, actualLine{Item: i, Actual: g, Weighed: ok})
+		}
+	}
+	return out
+}
+
+// LotAct reads the form of an act; the returned function carries it out.
+func (s *Room) LotAct(r *http.Request, oid, name string, f *page.Form) (do func() error, ok bool) {
+	ctx, a := r.Context(), page.Act(r)
+	switch name {
+	case "unmold":
+		u := lot.Unmolding{Gel: f.Get("gel"), Note: f.Get("note")}
+		return func() error { return s.Shop.RecordUnmold(ctx, a, oid, u, f.Get("deviation")) }, true
+	case "cut":
+		c := readCut(f)
+		return func() error { return s.Shop.RecordCut(ctx, a, oid, c, f.Get("deviation")) }, true
+	case "sample":
+		g, corrects := f.Mass("sample"), int64(0)
+		if f.Get("correct") == "on" {
+			corrects = page.Entry(f, "last")
+		}
+		return func() error { return s.Shop.WeighSample(ctx, a, oid, g, corrects, f.Get("reason")) }, true
+	case "check":
+		c := lot.SafetyCheck{Method: f.Get("method"), Pass: f.Get("result") == "good", Note: f.Get("note")}
+		if strip := f.Get("strip"); strip != "" && c.Method == "ph" {
+			c.Note = strings.TrimSuffix("Strip or probe: "+strip+". "+c.Note, ". ")
+		}
+		if c.Method == "ph" {
+			v := f.Number("ph")
+			c.PH = &v
+		} else if f.Get("result") == "" {
+			f.Problems.Add("result", "say how it felt")
+		}
+		return func() error { return s.Shop.RecordCheck(ctx, a, oid, c) }, true
+	case "hold", "lift":
+		return func() error { return s.Shop.SetHold(ctx, a, oid, name == "hold", f.Get("why")) }, true
+	case "release":
+		if f.Get("sure") != "on" {
+			f.Problems.Add("sure", "tick it: your name stands for this lot")
+		}
+		return func() error { return s.Shop.ReleaseLot(ctx, a, oid, f.Get("early")) }, true
+	case "move":
+		n := f.Count("count")
+		return func() error {
+			return s.Shop.MoveBars(ctx, a, oid, readKind(f.Get("kind")), ledger.Reason(f.Get("reason")), n, f.Get("note"))
+		}, true
+	case "retime":
+		of, at := page.Entry(f, "of"), f.Moment("at", page.SessionOf(r).Location)
+		return func() error { return s.Shop.Retime(ctx, a, oid, of, at, f.Get("because")) }, true
+	case "note":
+		return func() error { return s.Shop.AddNote(ctx, a, oid, f.Get("incident") == "on", f.Get("text")) }, true
+	}
+	return nil, false
+}
+
+// LotsRoutes are the addresses of the log.
+func (s *Room) LotsRoutes(r chi.Router) {
+	r.Get("/make", s.makeList)
+	r.Get("/lots", s.lots)
+	r.Get("/lots/{oid}", s.lot)
+}

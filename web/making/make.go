@@ -1,0 +1,662 @@
+package making
+
+import (
+	"errors"
+	"fmt"
+	"math"
+	"net/http"
+	"net/url"
+	"slices"
+	"strings"
+	"time"
+
+	"github.com/go-chi/chi/v5"
+
+	"ashshelf/device"
+	"ashshelf/shop"
+	"ashshelf/soap/additive"
+	"ashshelf/soap/caution"
+	"ashshelf/soap/lot"
+	"ashshelf/soap/plan"
+	"ashshelf/soap/run"
+	"ashshelf/soap/unit"
+	"ashshelf/web/draw"
+	"ashshelf/web/page"
+)
+
+// makePage is the bench on make day: one step large, the others small.
+type makePage struct {
+	*lot.Lot
+	Forms    page.Forms
+	Seen     int64
+	Stages   []runStage
+	Now      *runStep
+	Before   string // key of the step before
+	Then     []runStep
+	Done     int
+	All      int
+	Rail     draw.Picture
+	Soap     run.Judgement
+	Left     string // what must still be done before the pour, in words
+	Weigh    *weighing
+	Warm     warmth
+	Live     *live // what the scale or the probe shows, nil without one
+	Others   []*lot.Lot
+	Troubles []page.IncidentView
+	Rescuing bool // a way out is under way, and comes first
+	Stories  []page.StoryTold
+	Carried  []page.Option
+	Watching *lot.Writer // another device that writes
+	Traces   []page.Option
+	Seens    []page.Option // how a scent can behave
+	Ontos    []page.Option
+	AllIn    bool       // all is weighed
+	Open     []run.Step // what should have gone in before the current step and has not
+}
+
+type runStage struct {
+	Name  string
+	Steps []runStep
+	Done  int
+	Open  bool
+}
+
+// runStep is a step of the run sheet as it stands.
+type runStep struct {
+	run.Step
+	Number  int
+	Done    bool
+	Current bool
+	LeftOut bool    // done by a word why not
+	Note    string  // of the tick
+	Grams   float64 // weighed
+	Some    bool    // something was weighed
+	Stand   int     // -1 under, 0 in, 1 over
+}
+
+// Over reports whether too much of it was weighed.
+func (s runStep) Over() bool { return s.Kind == run.Weigh && s.Some && s.Stand > 0 }
+
+// weighing is what is known of the item on the scale.
+type weighing struct {
+	In      float64 // g so far
+	Rest    float64 // g to come
+	Closed  bool
+	Stand   int
+	Pours   []pourLine
+	Bought  []lot.Bought
+	Purity  bool // its lots have a purity; fats have a SAP
+	SAP     bool
+	Over    *overPour
+	Fill    draw.Fill
+	Running float64
+}
+
+type pourLine struct {
+	lot.Weighing
+	Corrected bool
+}
+
+// overPour is what an over-pour comes to and the ways on.
+type overPour struct {
+	By        float64
+	Percent   float64 // that everything grows by when rescaled
+	BatterG   float64 // of the rescaled pot
+	MoreG     float64 // than the molds take
+	Short     []plan.Row
+	Refused   string // why it cannot be rescaled
+	SecondJug bool   // the lye is dissolved already
+}
+
+// warmth is what is known of the temperatures.
+type warmth struct {
+	Lye, Fats  string // now, or empty
+	Ready      string
+	Low, High  float64
+	Picture    *draw.Picture
+	LyeRead    int
+	LiquidRead string
+}
+
+func (s *Room) makeLot(w http.ResponseWriter, r *http.Request) {
+	s.showMake(w, r, http.StatusOK, "", nil, nil)
+}
+
+func (s *Room) showMake(w http.ResponseWriter, r *http.Request, status int, posted string, f *page.Form, notice *caution.Caution) {
+	oid := chi.URLParam(r, "oid")
+	l, err := s.Shop.Lot(r.Context(), oid)
+	if err != nil {
+		s.Fail(w, r, err)
+		return
+	}
+	if st := l.Stage(); st != lot.Weighed && (st != lot.InMold || runOver(l) || posted == "pour" || posted == "weigh") {
+		if posted == "" {
+			page.SeeOther(w, r, "/lots/"+oid)
+			return
+		}
+		// An old window of the bench: say that what it sent is not on record.
+		left := &caution.Caution{Code: "web.refused", Level: caution.Warn, Reason: "This lot has left the bench.", Remedy: "Nothing was recorded."}
+		if notice != nil {
+			left.Reason = notice.Reason
+		}
+		s.Lots.ShowLot(w, r, status, posted, f, left)
+		return
+	}
+	p, err := s.benchOfLot(r, l, posted, f)
+	if err != nil {
+		s.Fail(w, r, err)
+		return
+	}
+	s.Show(w, r, status, "make", "Lot "+l.Code+": "+l.Frozen.Recipe, "Make", notice, p)
+}
+
+// runOver reports whether nothing is left to do after the pour.
+func runOver(l *lot.Lot) bool {
+	done := l.Done()
+	return !slices.ContainsFunc(run.Steps(l.Order()), func(s run.Step) bool { return s.After && !done[s.Key] })
+}
+
+// wantedStep is the step a page was asked for: one that is pointed at, one that
+// was sent, or what follows on one.
+func wantedStep(r *http.Request, posted string, f *page.Form) (key string, after bool) {
+	q := r.URL.Query()
+	switch {
+	case f != nil && f.Get("step") != "":
+		return f.Get("step"), false
+	case f != nil && f.Get("item") != "":
+		return run.WeighKey(f.Get("item")), false
+	case posted == "pour":
+		return run.PourKey, false
+	case q.Get("item") != "":
+		return run.WeighKey(q.Get("item")), false
+	case q.Get("step") != "":
+		return q.Get("step"), false
+	}
+	return q.Get("after"), true
+}
+
+// benchOfLot lays the run out around its current step: the wanted one, else the
+// first after the last one that is not done.
+func (s *Room) benchOfLot(r *http.Request, l *lot.Lot, posted string, f *page.Form) (p makePage, err error) {
+	forms, err := s.Forms(r, l.OID, posted, f)
+	if err != nil {
+		return p, err
+	}
+	cooker, err := s.Shop.CookerML(r.Context())
+	if err != nil {
+		return p, err
+	}
+	state := l.State()
+	steps := run.Steps(l.Order())
+	left := run.Undone(steps, state)
+	p = makePage{Lot: l, Forms: forms, Seen: l.LastEntry, Soap: l.Soap(), Traces: page.Words(lot.Traces()), Seens: behaviours(), AllIn: len(l.Unweighed()) == 0,
+		Ontos: []page.Option{{Value: "fats", Label: "into the fats"}, {Value: "batter", Label: "into the batter"}, {Value: "lye", Label: "into the cooled lye"}}, Left: titles(left)}
+	if !s.Shop.Writes(l, page.SessionOf(r).Device) {
+		p.Watching = &l.Writer
+	}
+	list := make([]runStep, len(steps))
+	for i, step := range steps {
+		list[i] = stepLine(l, state, step, i+1)
+		if list[i].Done {
+			p.Done++
+		}
+	}
+	p.All = len(list)
+	now := currentStep(list, r, posted, f)
+	list[now].Current = true
+	p.Now = &list[now]
+	if now > 0 {
+		p.Before = list[now-1].Key
+	}
+	for _, one := range list[now+1:] {
+		if !one.Done && len(p.Then) < 2 {
+			p.Then = append(p.Then, one)
+		}
+	}
+	if !p.Now.Done {
+		p.Open = run.Forgotten(steps, state, p.Now.Step)
+	}
+	pegs := make([]draw.Peg, len(list))
+	for i, one := range list {
+		pegs[i] = draw.Peg{Stage: one.Stage, Done: one.Done, Current: one.Current}
+		if n := len(p.Stages); n == 0 || p.Stages[n-1].Name != one.Stage {
+			p.Stages = append(p.Stages, runStage{Name: one.Stage})
+		}
+		stage := &p.Stages[len(p.Stages)-1]
+		stage.Steps = append(stage.Steps, one)
+		stage.Open = stage.Open || one.Current
+		if one.Done {
+			stage.Done++
+		}
+	}
+	p.Rail = draw.OfRail(pegs)
+	for _, act := range []string{"weigh", "tick"} {
+		if sent := forms.Of(act); sent.Get("step") != p.Now.Key && sent.Get("item") != p.Now.Item.Key {
+			// What was typed for another step does not belong here.
+			forms.List[act] = &page.Form{Values: url.Values{}, System: page.SessionOf(r).System}
+		}
+	}
+	if f := forms.Of("pour"); f.Get("trace") == "" {
+		f.Set("trace", traceOf(l))
+		for field, pot := range map[string]string{"lye_c": "lye", "fats_c": "fats", "room_c": "room"} {
+			if c := l.Warmth(pot); c != nil && posted != "pour" {
+				f.Set(field, unit.FormatTemperature(*c, f.System))
+			}
+		}
+	}
+	if f := forms.Of("tick"); f.Get("trace") == "" {
+		f.Set("trace", "light")
+	}
+	if p.Now.Kind == run.Weigh {
+		if p.Weigh, err = s.weighingOf(r, l, state, p.Now.Item); err != nil {
+			return p, err
+		}
+	}
+	p.Warm = warmthOf(l, page.SessionOf(r).RoomC, s.Shop.Now(page.SessionOf(r).Location), page.SessionOf(r).System)
+	p.Live = s.liveOf(r, l, p.Now.Step)
+	p.Troubles, p.Carried = page.IncidentsOf(l, cooker), page.CarriedOptions()
+	p.Rescuing = slices.ContainsFunc(p.Troubles, func(i page.IncidentView) bool { return i.Way == "" || i.Done < len(i.Steps) })
+	if p.Stories, err = s.storiesAt(r, l, p.Now.Step); err != nil {
+		return p, err
+	}
+	bench, err := s.Shop.OnBench(r.Context())
+	for _, one := range bench {
+		if one.OID != l.OID {
+			p.Others = append(p.Others, one)
+		}
+	}
+	return p, err
+}
+
+// storiesAt are what went wrong before, where it matters: all of it before the
+// work begins, and that of an ingredient when it is weighed or goes in.
+func (s *Room) storiesAt(r *http.Request, l *lot.Lot, step run.Step) ([]page.StoryTold, error) {
+	var about []string
+	switch {
+	case step.Stage == run.Ready:
+		about = subjectsOf(l)
+	case step.Item.Key != "":
+		about = []string{step.Item.Key}
+		bought, err := s.Shop.Bought(r.Context(), step.Item.Key)
+		if err != nil {
+			return nil, err
+		}
+		for _, b := range bought {
+			about = append(about, "bought:"+b.OID)
+		}
+	}
+	list, err := s.Told(r, about)
+	return slices.DeleteFunc(list, func(t page.StoryTold) bool { return t.LotOID == l.OID }), err
+}
+
+func currentStep(list []runStep, r *http.Request, posted string, f *page.Form) int {
+	key, after := wantedStep(r, posted, f)
+	from := 0
+	if i := slices.IndexFunc(list, func(s runStep) bool { return s.Key == key }); i >= 0 {
+		// An over-pour is looked at before the work goes on.
+		on := r.URL.Query().Get("on") != "" // whatever it is like
+		if !after || !on && (!list[i].Done || list[i].Over()) {
+			return i
+		}
+		from = i
+	}
+	// What may be left out is passed over once something after it is done.
+	passed := from
+	for i, one := range list {
+		if one.Done {
+			passed = max(passed, i)
+		}
+	}
+	open := func(i int) bool {
+		one := list[i]
+		return !one.Done && (one.Must || one.After || one.Kind == run.Pour || i > passed)
+	}
+	for _, start := range []int{from, 0} {
+		for i := start; i < len(list); i++ {
+			if open(i) {
+				return i
+			}
+		}
+	}
+	return len(list) - 1
+}
+
+func stepLine(l *lot.Lot, state run.State, step run.Step, number int) runStep {
+	one := runStep{Step: step, Number: number, Done: state.Done[step.Key]}
+	if step.Kind == run.Pour {
+		one.Done = l.Pour != nil
+	}
+	if step.Kind == run.Weigh {
+		one.Grams, one.Some = state.Grams[step.Item.Key], state.Grams[step.Item.Key] > 0
+		one.Stand = run.InTolerance(step.Item, one.Grams)
+		one.LeftOut = one.Done && one.Stand < 0
+		one.Done = state.Closed[step.Item.Key]
+	}
+	for _, t := range l.Ticks {
+		if t.Step == step.Key && t.Done {
+			one.Note = t.Note
+		}
+	}
+	return one
+}
+
+// titles says in a line what is still to be done before the pour.
+func titles(steps []run.Step) string {
+	out := make([]string, len(steps))
+	for i, s := range steps {
+		out[i] = s.Title
+	}
+	return strings.Join(out, "; ")
+}
+
+// traceOf is the trace that was seen, or the usual one.
+func traceOf(l *lot.Lot) string {
+	out := "light"
+	for _, t := range l.Ticks {
+		if t.Trace != "" {
+			out = t.Trace
+		}
+	}
+	return out
+}
+
+func behaviours() []page.Option {
+	out := []page.Option{{Value: "", Label: "not looked at"}}
+	for _, b := range additive.Behaviours()[1:] {
+		out = append(out, page.Option{Value: string(b), Label: b.Words()})
+	}
+	return out
+}
+
+// weighingOf gathers what is known of the item on the scale.
+func (s *Room) weighingOf(r *http.Request, l *lot.Lot, state run.State, i plan.Item) (*weighing, error) {
+	in := state.Grams[i.Key]
+	v := &weighing{In: in, Rest: math.Max(0, i.Target-in), Closed: state.Closed[i.Key], Stand: run.InTolerance(i, in), Fill: draw.OfFill(i.Target, i.Tolerance, in), Running: i.Running,
+		Purity: strings.HasPrefix(i.Key, "alkali:"), SAP: strings.HasPrefix(i.Key, "fat:")}
+	for _, w := range l.Weighings {
+		if w.Item == i.Key {
+			v.Pours = append(v.Pours, pourLine{w, l.Corrected(w.ID)})
+		}
+	}
+	var err error
+	if v.Bought, err = s.Shop.Bought(r.Context(), i.Key); err != nil {
+		return nil, err
+	}
+	if over := run.Over(i, in); over != nil {
+		v.Over = overOf(l, *over, state)
+	}
+	return v, nil
+}
+
+// overOf works out what rescaling to an over-pour would mean.
+func overOf(l *lot.Lot, over run.OverPour, state run.State) *overPour {
+	v := &overPour{By: over.By, Percent: 100 * (over.Factor - 1), SecondJug: state.Done[run.LyeInKey]}
+	to, err := l.RescaledTo(over.Item.Key)
+	if err != nil {
+		v.Refused = page.Capital(err.Error())
+		var problems caution.Problems
+		if errors.As(err, &problems) {
+			v.Refused = page.Capital(problems[0].Text)
+		}
+		return v
+	}
+	v.BatterG, v.MoreG = to.Pot.Whole(), to.Pot.Whole()-l.Frozen.Pot.Whole()
+	for _, sec := range to.Sheet {
+		for _, i := range sec.Items {
+			if g := state.Grams[i.Key]; state.Closed[i.Key] && run.InTolerance(i, g) < 0 {
+				v.Short = append(v.Short, plan.Row{Name: i.Name, Grams: i.Target - g})
+			}
+		}
+	}
+	return v
+}
+
+func warmthOf(l *lot.Lot, roomC float64, now time.Time, sys unit.System) warmth {
+	m := l.Ready(roomC, now)
+	v := warmth{LyeRead: len(l.Read("lye"))}
+	v.Low, v.High = m.Low, m.High
+	say := func(c float64) string {
+		if math.IsNaN(c) {
+			return ""
+		}
+		return unit.FormatTemperature(math.Round(c), sys)
+	}
+	v.Lye, v.Fats = say(m.LyeC), say(m.FatsC)
+	if c := l.Warmth("liquid"); c != nil {
+		v.LiquidRead = say(*c)
+	}
+	switch {
+	case v.Lye == "" || v.Fats == "":
+	case l.State().Combined || l.Pour != nil: // they have met
+	case m.Cold():
+		v.Ready = fmt.Sprintf("Too cold: warm both to %s or more before they meet.", say(m.Low))
+	case !m.OK:
+		v.Ready = "They do not come together on their own: warm or cool one of them."
+	case m.Minutes < 1:
+		v.Ready = "Ready to combine now."
+	default:
+		v.Ready = fmt.Sprintf("Ready to combine in about %s.", page.MinutesWords(m.Minutes))
+		if m.FatsThen < m.Low {
+			v.Ready += fmt.Sprintf(" Keep the fats above %s until then.", say(m.Low))
+		}
+	}
+	return v
+}
+
+// live is what a device shows.
+type live struct {
+	Kind      device.Kind
+	Lot       string // its identity
+	Step      string
+	On        bool
+	Why       string // it is not in contact
+	Simulated bool
+	Stable    bool
+	Over      bool // more than it can carry
+	Value     float64
+	Number    int64
+	Total     float64 // with what is in already
+	Rest      float64 // still to come; below zero it is over
+	Stand     int
+	Fill      draw.Fill
+	Decimals  int
+	Back      bool // it shows less than nothing: something was taken out
+	Stale     bool // the device has said nothing new for too long: it is not what lies there now
+}
+
+// Stream is where its readings are streamed from.
+func (v live) Stream() string {
+	return "/make/" + v.Lot + "/live?" + url.Values{"step": {v.Step}}.Encode()
+}
+
+// By is how much it is over.
+func (v live) By() float64 { return -v.Rest }
+
+// Hands are what the hand of the demo can do at a stand-in.
+func (v live) Hands() []page.Option {
+	if v.Kind == device.Probe {
+		return []page.Option{{Value: "heat 90", Label: "Hot pot"}, {Value: "heat 38", Label: "Warm pot"}, {Value: "heat 18", Label: "Cold water"}}
+	}
+	return []page.Option{{Value: fmt.Sprintf("pour %.2f", math.Max(0, v.Rest)), Label: "Pour (simulated)"}, {Value: "pour 20", Label: "+20 g"}, {Value: "pour -10", Label: "−10 g"}, {Value: "unplug", Label: "Unplug"}, {Value: "plug", Label: "Plug in"}}
+}
+
+// liveOf is what the device that serves a step shows now, nil where there is
+// none.
+func (s *Room) liveOf(r *http.Request, l *lot.Lot, step run.Step) *live {
+	kind := device.Scale
+	switch step.Kind {
+	case run.Weigh:
+	case run.LyeIn, run.Warm, run.Meet:
+		kind = device.Probe
+	default:
+		return nil
+	}
+	watch := s.Bench.Watch(kind)
+	if watch == nil {
+		return nil
+	}
+	state, _, _ := watch.State()
+	return s.liveIs(l, step, kind, state)
+}
+
+func (s *Room) liveIs(l *lot.Lot, step run.Step, kind device.Kind, d device.State) *live {
+	v := &live{Kind: kind, Lot: l.OID, Step: step.Key, On: d.On, Why: d.Err, Simulated: s.Bench.Simulated(kind), Stable: d.Reading.Stable, Over: d.Reading.Over, Value: d.Reading.Value, Number: d.Reading.Number, Decimals: unit.Decimals(d.Info.Step),
+		Stale: d.On && !d.Reading.Fresh(time.Now())}
+	if kind == device.Scale {
+		i := step.Item
+		v.Total = l.Actual()[i.Key] + v.Value
+		v.Rest, v.Stand, v.Back = i.Target-v.Total, run.InTolerance(i, v.Total), v.Value < 0
+		v.Fill = draw.OfFill(i.Target, i.Tolerance, v.Total)
+	}
+	return v
+}
+
+// typedLot keeps what is being typed into a form of a lot.
+func (s *Room) typedLot(w http.ResponseWriter, r *http.Request) {
+	f, ok := s.Form(w, r)
+	if !ok {
+		return
+	}
+	if _, err := s.Shop.SaveDraft(r.Context(), page.Typing(r), shop.OfLot(chi.URLParam(r, "act"), chi.URLParam(r, "oid")), r.PostFormValue("tab"), 0, f.Values); err != nil {
+		s.Fail(w, r, err)
+		return
+	}
+	w.WriteHeader(http.StatusNoContent)
+}
+
+// actOf is what a form of a lot does, by its name, and whose it is; ok is false when
+// there is no such form.
+func (s *Room) actOf(r *http.Request, oid, name string, f *page.Form) (do func() error, onBench, troubled, ok bool) {
+	if do, onBench = s.benchAct(r, oid, name, f); onBench {
+		return do, true, false, true
+	}
+	if do, troubled = s.troubleAct(r, oid, name, f); troubled {
+		return do, false, true, true
+	}
+	do, ok = s.Lots.LotAct(r, oid, name, f)
+	return do, false, false, ok
+}
+
+// actOnLot reads one form of a lot, calls its use case, and leads to where the
+// work goes on.
+func (s *Room) actOnLot(w http.ResponseWriter, r *http.Request) {
+	f, ok := s.Form(w, r)
+	if !ok {
+		return
+	}
+	oid, name := chi.URLParam(r, "oid"), chi.URLParam(r, "act")
+	if name == "sample" && r.PostFormValue("do") == "scale" {
+		status := http.StatusOK
+		if s.OffScale(f, "sample"); len(f.Problems) > 0 {
+			status = http.StatusUnprocessableEntity
+		}
+		s.Lots.ShowLot(w, r, status, name, f, nil)
+		return
+	}
+	r = page.Ending(r, shop.OfLot(name, oid))
+	do, onBench, troubled, ok := s.actOf(r, oid, name, f)
+	if !ok {
+		s.NotFound(w, r)
+		return
+	}
+	err := f.Problems.Err()
+	if err == nil {
+		err = do()
+	}
+	if err == nil {
+		to := "/lots/" + oid
+		if f.Get("back") == "shelf" {
+			to = "/"
+		}
+		if onBench && name != "giveup" && name != "paper" || troubled && f.Get("back") == "make" {
+			to = "/make/" + oid + afterStep(name, f)
+		}
+		recorded(w, r, to)
+		return
+	}
+	known := len(f.Problems)
+	status, notice, ok := s.Refused(w, r, err, f)
+	if !ok {
+		return
+	}
+	if known > 0 {
+		f.Problems = f.Problems[:known] // they were the error itself
+	}
+	show := s.Lots.ShowLot
+	switch {
+	case name == "paper":
+		show = s.showPaper
+	case name == "trouble":
+		show = s.showTrouble
+	case onBench || troubled && f.Get("back") == "make":
+		show = s.showMake
+	}
+	show(w, r, status, name, f, notice)
+}
+
+// Headers between the outbox of the bench and the server: an entry that is sent in
+// the background is asked for by its key and answered by it, so that nothing else,
+// such as the page of a redirect, is ever taken for a record. Held is how many
+// milliseconds an entry waited between its press and its sending.
+const (
+	outboxHeader   = "Ashshelf-Outbox"
+	recordedHeader = "Ashshelf-Recorded"
+	nextHeader     = "Ashshelf-Next"
+	heldHeader     = "Ashshelf-Held"
+)
+
+// recorded answers an act that is on record: where the work goes on.
+func recorded(w http.ResponseWriter, r *http.Request, to string) {
+	if r.Header.Get(outboxHeader) == "" {
+		page.SeeOther(w, r, to)
+		return
+	}
+	w.Header().Set(recordedHeader, r.PostFormValue("key"))
+	w.Header().Set(nextHeader, to)
+	w.WriteHeader(http.StatusNoContent)
+}
+
+// afterStep is where the bench goes on after an act.
+func afterStep(act string, f *page.Form) string {
+	key := f.Get("step")
+	if key == "" && f.Get("item") != "" {
+		key = run.WeighKey(f.Get("item"))
+	}
+	if act == "pour" {
+		key = run.PourKey
+	}
+	if key == "" || act == "rescale" || act == "rescue" {
+		return ""
+	}
+	how := "after"
+	if act == "tick" && f.Get("undo") == "on" || act == "temp" || act == "extra" || act == "photo" {
+		how = "step"
+	}
+	return "?" + url.Values{how: {key}}.Encode()
+}
+
+// MakingRoutes are the addresses of make day, of trouble and of records.
+func (s *Room) MakingRoutes(r chi.Router) {
+	r.Get("/make/{oid}", s.makeLot)
+	r.Get("/make/{oid}/paper", s.paper)
+	r.Get("/make/{oid}/live", s.liveStream)
+	r.Post("/bench/scale/tare", s.tareScale)
+	r.Post("/bench/{kind}/tell", s.tellBench)
+	r.Get("/photos/{file}", s.photo)
+	r.Get("/lots/{oid}/trouble", s.trouble)
+	r.Get("/lots/{oid}/trouble/{kind}", s.trouble)
+	r.Get("/lots/{oid}/record", s.record)
+	r.Get("/lots/{oid}/record.json", s.recordFile)
+	r.Get("/lots/{oid}/record.csv", s.recordSheet)
+	r.Post("/lots/{oid}/typed/{act}", s.typedLot)
+	r.Post("/lots/{oid}/{act}", s.actOnLot)
+}
+
+// TypedLabel is what the field for a weight is called: with a scale on the bench the
+// figure comes by itself.
+func (p makePage) TypedLabel() string {
+	if p.Live != nil {
+		return "or type it"
+	}
+	return "The scale reads"
+}

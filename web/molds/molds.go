@@ -1,0 +1,466 @@
+package molds
+
+import (
+	"cmp"
+	"net/http"
+	"net/url"
+	"strconv"
+
+	"github.com/go-chi/chi/v5"
+
+	"ashshelf/shop"
+	"ashshelf/soap/caution"
+	"ashshelf/soap/mold"
+	"ashshelf/soap/recipe"
+	"ashshelf/soap/unit"
+	"ashshelf/store"
+	"ashshelf/web/draw"
+	"ashshelf/web/page"
+)
+
+type moldCard struct {
+	shop.Mold
+	Draw    draw.Mold
+	What    string
+	Bars    mold.Bars
+	Learned string // "+1.2 % from 4 pours", or empty
+}
+
+type moldList struct {
+	Cards   []moldCard
+	Retired int
+	All     bool // the retired ones are shown too
+}
+
+func (s *Room) molds(w http.ResponseWriter, r *http.Request) {
+	list, err := s.Shop.Molds(r.Context())
+	if err != nil {
+		s.Fail(w, r, err)
+		return
+	}
+	p := moldList{All: r.URL.Query().Has("all")}
+	var shown []shop.Mold
+	var all []mold.Mold
+	for _, m := range list {
+		if m.Retired {
+			p.Retired++
+			if !p.All {
+				continue
+			}
+		}
+		shown, all = append(shown, m), append(all, m.Mold)
+	}
+	scale := draw.CommonScale(all)
+	for _, m := range shown {
+		bars := m.Cuts()
+		p.Cards = append(p.Cards, moldCard{m, draw.OfMold(m.Mold, bars, scale), page.MaterialWords(m.Material), bars, learnedWords(m)})
+	}
+	s.Show(w, r, http.StatusOK, "molds", "Molds", "Molds", nil, p)
+}
+
+// learnedWords says what a mold has learned.
+func learnedWords(m shop.Mold) string {
+	if m.Mold.Correction == 0 {
+		return ""
+	}
+	sign := "+"
+	if m.Mold.Correction < 1 {
+		sign = ""
+	}
+	return sign + unit.Trim(100*(m.Mold.Correction-1), 1) + " % from " + page.Plural(min(len(m.Pours), 5), "pour")
+}
+
+func freshMold(*http.Request) (*page.Form, error) {
+	return &page.Form{Values: url.Values{"mold.shape": {"box"}, "material": {"lined"}}}, nil
+}
+
+type moldBench struct {
+	page.Bench
+	Form      *page.Form
+	Answers   moldAnswers
+	History   []shop.Mold
+	Shapes    []page.Option
+	Materials []page.Option
+	Cutters   []page.Option
+	Dirty     bool
+	Learned   string
+	Pours     []store.MoldPour
+}
+
+// moldAnswers is what a mold holds.
+type moldAnswers struct {
+	OK       bool
+	Problems caution.Problems
+	Volume   float64
+	Ruler    float64 // ml by the ruler, where both are known
+	Weighed  float64 // ml by the water
+	Batter   float64 // g of an everyday batter
+	Density  float64
+	Draw     draw.Mold
+	Mold     mold.Mold
+	Bars     mold.Bars
+	BarG     float64
+	EndG     float64
+	Marks    []string // where the knife goes
+	LinerL   float64  // mm
+	LinerW   float64
+	Cautions []caution.Caution
+}
+
+func (s *Room) moldBook() page.Book[shop.Mold] {
+	return page.Book[shop.Mold]{Kind: store.Molds, History: s.Shop.MoldHistory, Number: func(m shop.Mold) int { return m.Number },
+		Form: func(m shop.Mold, sys unit.System) *page.Form { return moldForm(m.Name, m.MoldBody, sys) }, Fresh: freshMold}
+}
+
+func (s *Room) mold(w http.ResponseWriter, r *http.Request) {
+	o, ok := page.OpenBench(s.Kit, w, r, s.moldBook())
+	if !ok {
+		return
+	}
+	tools, err := s.Shop.Tools(r.Context())
+	if err != nil {
+		s.Fail(w, r, err)
+		return
+	}
+	f := o.Form
+	untouched := o.OID == "" && f.Get("name") == "" && page.Blank(f, "mold.", "length_mm", "water_g", "water_all_g", "diameter_mm")
+	name, body, problems := readMold(f, tools)
+	if f.Problems = problems; untouched {
+		f.Problems = nil // an empty bench has made no mistake yet
+	}
+	s.showMold(w, r, http.StatusOK, o, name, body, f.Problems, tools)
+}
+
+func (s *Room) showMold(w http.ResponseWriter, r *http.Request, status int, o page.Opened[shop.Mold], name string, body shop.MoldBody, problems caution.Problems, tools []shop.Tool) {
+	p := moldBench{Bench: o.Bench, Form: o.Form, History: o.History, Shapes: page.Options(mold.Shapes()), Cutters: page.CutterOptions(tools, "by the thickness beside"), Dirty: o.Dirty}
+	if len(o.History) > 0 {
+		p.Learned, p.Pours = learnedWords(o.History[0]), o.History[0].Pours
+		body.Mold.Correction = o.History[0].Mold.Correction
+	}
+	p.Answers = answersForMold(body, problems, o.Form.System)
+	for _, m := range shop.Materials() {
+		p.Materials = append(p.Materials, page.Option{Value: m.Code, Label: m.Words})
+	}
+	s.Show(w, r, status, "mold", cmp.Or(name, "A new mold"), "Molds", o.Notice, p)
+}
+
+func (s *Room) moldLive(w http.ResponseWriter, r *http.Request) {
+	f, ok := s.Form(w, r)
+	if !ok {
+		return
+	}
+	b := page.BenchOf(r, store.Molds)
+	other, err := s.SaveCopy(r, b, f)
+	if err != nil {
+		s.Fail(w, r, err)
+		return
+	}
+	tools, err := s.Shop.Tools(r.Context())
+	if err != nil {
+		s.Fail(w, r, err)
+		return
+	}
+	_, body, problems := readMold(f, tools)
+	if b.OID != "" {
+		history, err := s.Shop.MoldHistory(r.Context(), b.OID)
+		if err != nil {
+			s.Fail(w, r, err)
+			return
+		}
+		body.Mold.Correction = history[0].Mold.Correction
+	}
+	f.Problems = problems
+	live := page.LiveAnswer{Form: f, Names: page.FieldNames(f.Values), Answers: answersForMold(body, problems, f.System)}
+	if other {
+		live.Notice = page.NoticeElsewhere
+	}
+	s.Render(w, r, http.StatusOK, "mold-live", struct {
+		page.LiveAnswer
+		System unit.System
+	}{live, f.System})
+}
+
+func (s *Room) keepMold(w http.ResponseWriter, r *http.Request) {
+	f, ok := s.Form(w, r)
+	if !ok {
+		return
+	}
+	tools, err := s.Shop.Tools(r.Context())
+	if err != nil {
+		s.Fail(w, r, err)
+		return
+	}
+	name, body, problems := readMold(f, tools)
+	o, status, ok := page.KeepBench(s.Kit, w, r, s.moldBook(), f, func(b page.Bench) (string, error) {
+		if err := problems.Err(); err != nil {
+			return "", err
+		}
+		return s.Shop.KeepMold(r.Context(), page.Act(page.Ending(r, b.Typed)), b.OID, b.Base, name, body)
+	})
+	if ok {
+		s.showMold(w, r, status, o, name, body, problems, tools)
+	}
+}
+
+// forgetMold starts what a mold learns anew.
+func (s *Room) forgetMold(w http.ResponseWriter, r *http.Request) {
+	if _, ok := s.Form(w, r); !ok {
+		return
+	}
+	oid := chi.URLParam(r, "oid")
+	if err := s.Shop.ForgetMold(r.Context(), page.Act(r), oid); err != nil {
+		if _, _, ok := s.Refused(w, r, err, nil); !ok {
+			return
+		}
+	}
+	page.SeeOther(w, r, "/molds/"+oid)
+}
+
+// moldForm writes a mold into a form, lengths in the owner's units.
+func moldForm(name string, b shop.MoldBody, sys unit.System) *page.Form {
+	f := &page.Form{Values: url.Values{}, System: sys}
+	m := b.Mold
+	f.Set("name", name)
+	f.Set("material", b.Material)
+	f.Set("mold.shape", string(m.Shape))
+	for field, v := range map[string]float64{"mold.length_mm": m.Length, "mold.width_mm": m.Width, "mold.diameter_mm": m.Diameter, "mold.fill_mm": m.Fill, "mold.height_mm": m.Height, "mold.divider_mm": m.Divider,
+		"cut.thickness_mm": b.Cut.Thickness, "cut.trim_mm": b.Cut.Trim} {
+		if v != 0 {
+			f.Set(field, unit.FormatLength(v, sys))
+		}
+	}
+	if m.WaterG != 0 {
+		f.Set("mold.water_g", unit.Trim(m.WaterG, 2)+" g")
+	}
+	for field, n := range map[string]int{"mold.cavities": m.Cavities, "mold.rows": m.Rows, "mold.cols": m.Cols, "bars": b.Bars, "cut.loaves": b.Cut.Loaves} {
+		if n != 0 {
+			f.Set(field, strconv.Itoa(n))
+		}
+	}
+	page.Tick(f, "mold.by_water", m.ByWater)
+	page.Tick(f, "cut.halves", b.Cut.Halves)
+	page.Tick(f, "spare", b.Spare)
+	page.Tick(f, "retired", b.Retired)
+	return f
+}
+
+// readMold reads the form of the bench into a mold.
+func readMold(f *page.Form, tools []shop.Tool) (name string, body shop.MoldBody, p caution.Problems) {
+	f.Problems = nil
+	m := mold.Mold{Shape: mold.Shape(f.Get("mold.shape"))}
+	m.Cavities = page.IfTyped(f, "mold.cavities", f.Count, 0)
+	switch m.Shape {
+	case mold.Box, mold.Grid:
+		m.Length, m.Width, m.Fill = f.Length("mold.length_mm"), f.Length("mold.width_mm"), f.Length("mold.fill_mm")
+		if m.Shape == mold.Grid {
+			m.Rows, m.Cols = f.Count("mold.rows"), f.Count("mold.cols")
+			m.Divider = page.IfTyped(f, "mold.divider_mm", f.Length, 0)
+		}
+	case mold.Cylinder:
+		m.Diameter, m.Fill = f.Length("mold.diameter_mm"), f.Length("mold.fill_mm")
+	case mold.Water:
+		m.Fill = page.IfTyped(f, "mold.fill_mm", f.Length, 0)
+	}
+	m.Height = page.IfTyped(f, "mold.height_mm", f.Length, 0)
+	m.ByWater = f.Get("mold.by_water") == "on" && m.Shape != mold.Water
+	readWater(f, &m)
+	cut := mold.Cut{Thickness: page.IfTyped(f, "cut.thickness_mm", f.Length, 0), Loaves: page.IfTyped(f, "cut.loaves", f.Count, 0), Trim: page.IfTyped(f, "cut.trim_mm", f.Length, 0), Halves: f.Get("cut.halves") == "on"}
+	for _, t := range tools {
+		if t.OID == f.Get("cut.cutter") && t.Kind == shop.Cutter {
+			cut.Thickness, cut.Cutter = t.Spacing, t.Name
+		}
+	}
+	body = shop.MoldBody{Mold: m, Material: f.Get("material"), Bars: page.IfTyped(f, "bars", f.Count, 0), Cut: cut, Spare: f.Get("spare") == "on", Retired: f.Get("retired") == "on"}
+	name, p = f.Get("name"), f.Problems
+	for _, q := range shop.CheckMold(name, body) {
+		if p.At(q.Path) == "" { // an unread number is only reported once
+			p = append(p, q)
+		}
+	}
+	return name, body, p
+}
+
+// mostApart is how far in percent the water of one cavity, times their number,
+// may be from the water of all, before one of the two is wrong.
+const mostApart = 2.0
+
+// readWater reads the water of one cavity, of all of them, or both.
+func readWater(f *page.Form, m *mold.Mold) {
+	n := float64(max(1, m.Cavities))
+	one, all := page.IfTyped(f, "mold.water_g", f.Mass, 0), page.IfTyped(f, "mold.water_all_g", f.Mass, 0)
+	switch {
+	case all > 0 && one > 0 && (one*n > all*(1+mostApart/100) || one*n < all*(1-mostApart/100)):
+		f.Problems.Add("mold.water_all_g", "%s g for all, but %s × %s g = %s g: weigh again, or leave one of them empty", unit.Trim(all, 1), unit.Trim(n, 0), unit.Trim(one, 1), unit.Trim(n*one, 1))
+	case all > 0:
+		m.WaterG = all / n
+	default:
+		m.WaterG = one
+	}
+	if m.Shape == mold.Water && one == 0 && all == 0 && f.Err("mold.water_g") == "" && f.Err("mold.water_all_g") == "" {
+		f.Mass("mold.water_g") // asks for it
+	}
+}
+
+// answersForMold says what the mold holds, with an everyday batter.
+func answersForMold(b shop.MoldBody, problems caution.Problems, sys unit.System) moldAnswers {
+	a := moldAnswers{Problems: problems, Mold: b.Mold}
+	for _, p := range problems {
+		if p.Path != "name" && p.Path != "material" {
+			return a
+		}
+	}
+	if b.Mold.Volume() <= 0 {
+		return a
+	}
+	a.OK, a.Volume, a.Density = true, b.Mold.Volume(), recipe.EverydayDensity()
+	a.Batter = a.Volume * a.Density
+	if a.Ruler, a.Weighed = b.Mold.Ruler(), b.Mold.Weighed(); a.Ruler == 0 || a.Weighed == 0 {
+		a.Ruler, a.Weighed = 0, 0
+	}
+	a.Bars = b.Cuts()
+	a.BarG, a.EndG = a.Bars.Volume*a.Density, a.Bars.EndVolume*a.Density
+	for _, at := range a.Bars.Marks {
+		a.Marks = append(a.Marks, page.MarkWords(at))
+	}
+	a.LinerL, a.LinerW = b.Mold.Liner()
+	if b.Material != "lined" && b.Material != "plastic" {
+		a.LinerL, a.LinerW = 0, 0
+	}
+	a.Cautions = b.Mold.Advise()
+	a.Draw = draw.OfMold(b.Mold, a.Bars, 0)
+	return a
+}
+
+// Equipment: pots, jugs, cookers and cutters.
+
+type toolList struct {
+	Tools   []shop.Tool
+	Retired int
+}
+
+func (s *Room) tools(w http.ResponseWriter, r *http.Request) {
+	list, err := s.Shop.Tools(r.Context())
+	if err != nil {
+		s.Fail(w, r, err)
+		return
+	}
+	s.Show(w, r, http.StatusOK, "tools", "Equipment", "Molds", nil, toolList{Tools: list})
+}
+
+type toolBench struct {
+	page.Bench
+	Form    *page.Form
+	History []shop.Tool
+	Kinds   []page.Option
+}
+
+func (s *Room) toolBook() page.Book[shop.Tool] {
+	return page.Book[shop.Tool]{Kind: store.Tools, History: s.Shop.ToolHistory, Number: func(t shop.Tool) int { return t.Number },
+		Form: func(t shop.Tool, sys unit.System) *page.Form { return toolForm(t.Name, t.ToolBody, sys) }, Fresh: freshTool}
+}
+
+func freshTool(*http.Request) (*page.Form, error) {
+	return &page.Form{Values: url.Values{"kind": {string(shop.Pot)}}}, nil
+}
+
+func toolForm(name string, b shop.ToolBody, sys unit.System) *page.Form {
+	f := &page.Form{Values: url.Values{}, System: sys}
+	f.Set("name", name)
+	f.Set("kind", string(b.Kind))
+	f.Set("notes", b.Notes)
+	if b.ML > 0 {
+		f.Set("ml", unit.Trim(b.ML, 0)+" ml")
+	}
+	if b.Tare > 0 {
+		f.Set("tare", unit.Trim(b.Tare, 1)+" g")
+	}
+	if b.Spacing > 0 {
+		f.Set("spacing", unit.FormatLength(b.Spacing, sys))
+	}
+	if b.Wires > 0 {
+		f.Set("wires", strconv.Itoa(b.Wires))
+	}
+	page.Tick(f, "retired", b.Retired)
+	return f
+}
+
+func readTool(f *page.Form) (name string, b shop.ToolBody, p caution.Problems) {
+	f.Problems = nil
+	b = shop.ToolBody{Kind: shop.ToolKind(f.Get("kind")), Notes: f.Get("notes"), Retired: f.Get("retired") == "on"}
+	if b.Kind == shop.Cutter {
+		b.Spacing, b.Wires = f.Length("spacing"), f.Count("wires")
+	} else {
+		b.ML = f.Volume("ml")
+		b.Tare = page.IfTyped(f, "tare", f.Mass, 0)
+	}
+	name = f.Get("name")
+	if p = f.Problems; len(p) == 0 {
+		p = shop.CheckTool(name, b)
+	}
+	return name, b, p
+}
+
+func (s *Room) tool(w http.ResponseWriter, r *http.Request) {
+	if o, ok := page.OpenBench(s.Kit, w, r, s.toolBook()); ok {
+		s.showTool(w, r, http.StatusOK, o)
+	}
+}
+
+func (s *Room) showTool(w http.ResponseWriter, r *http.Request, status int, o page.Opened[shop.Tool]) {
+	s.Show(w, r, status, "tool", cmp.Or(o.Form.Get("name"), "New equipment"), "Molds", o.Notice, toolBench{Bench: o.Bench, Form: o.Form, History: o.History, Kinds: page.Options(shop.ToolKinds())})
+}
+
+func (s *Room) toolLive(w http.ResponseWriter, r *http.Request) {
+	f, ok := s.Form(w, r)
+	if !ok {
+		return
+	}
+	other, err := s.SaveCopy(r, page.BenchOf(r, store.Tools), f)
+	if err != nil {
+		s.Fail(w, r, err)
+		return
+	}
+	_, _, f.Problems = readTool(f)
+	live := page.LiveAnswer{Form: f, Names: page.FieldNames(f.Values)}
+	if other {
+		live.Notice = page.NoticeElsewhere
+	}
+	s.Render(w, r, http.StatusOK, "live-errors", live)
+}
+
+func (s *Room) keepTool(w http.ResponseWriter, r *http.Request) {
+	f, ok := s.Form(w, r)
+	if !ok {
+		return
+	}
+	name, body, problems := readTool(f)
+	o, status, ok := page.KeepBench(s.Kit, w, r, s.toolBook(), f, func(b page.Bench) (string, error) {
+		if err := problems.Err(); err != nil {
+			return "", err
+		}
+		return s.Shop.KeepTool(r.Context(), page.Act(page.Ending(r, b.Typed)), b.OID, b.Base, name, body)
+	})
+	if ok {
+		s.showTool(w, r, status, o)
+	}
+}
+
+// MoldsRoutes are the addresses of molds and equipment.
+func (s *Room) MoldsRoutes(r chi.Router) {
+	r.Get("/molds", s.molds)
+	r.Get("/molds/new", page.StartNew(store.Molds))
+	for _, at := range []string{"/molds/{oid}", "/molds/new/{token}"} {
+		r.Get(at, s.mold)
+		r.Post(at+"/live", s.moldLive)
+		r.Post(at, s.keepMold)
+	}
+
+	r.Post("/molds/{oid}/forget", s.forgetMold)
+	r.Get("/equipment", s.tools)
+	r.Get("/equipment/new", page.StartNew(store.Tools))
+	for _, at := range []string{"/equipment/{oid}", "/equipment/new/{token}"} {
+		r.Get(at, s.tool)
+		r.Post(at+"/live", s.toolLive)
+		r.Post(at, s.keepTool)
+	}
+}

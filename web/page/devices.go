@@ -1,0 +1,62 @@
+package page
+
+import (
+	"context"
+	"errors"
+	"time"
+
+	"ashshelf/device"
+	"ashshelf/shop"
+	"ashshelf/soap/unit"
+)
+
+// OffScale types into a field what the bench scale shows, once it stands still.
+func (s *Kit) OffScale(f *Form, field string) {
+	watch := s.Bench.Watch(device.Scale)
+	if watch == nil {
+		f.Problems.Add(field, "there is no scale on the bench: type what it reads")
+		return
+	}
+	state, _, _ := watch.State()
+	switch now := state.Reading; {
+	case !state.On:
+		f.Problems.Add(field, "the scale cannot be read: %s", state.Err)
+	case !now.Fresh(time.Now()):
+		f.Problems.Add(field, "the scale has said nothing new for some seconds: look whether it is well, and press again")
+	case now.Over:
+		f.Problems.Add(field, "it is more than the scale can carry")
+	case !now.Stable:
+		f.Problems.Add(field, "the scale is still moving: press again when it stands still")
+	case now.Value <= 0:
+		f.Problems.Add(field, "nothing lies on the scale")
+	default:
+		f.Set(field, unit.Fixed(now.Value, unit.Decimals(state.Info.Step))+" g")
+	}
+}
+
+// Reading finds what a device showed.
+func (s *Kit) Reading(k device.Kind, number int64) (device.Reading, bool) {
+	w := s.Bench.Watch(k)
+	if w == nil {
+		return device.Reading{}, false
+	}
+	return w.Reading(number)
+}
+
+// FindDevices looks for the devices that the settings name. A shop that is not
+// founded yet names none.
+func (s *Kit) FindDevices(ctx context.Context) error {
+	if s.Bench == nil {
+		return nil
+	}
+	settings, err := s.Shop.Settings(ctx)
+	if errors.Is(err, shop.ErrNotFounded) {
+		return nil
+	}
+	if err != nil {
+		return err
+	}
+	s.Bench.Find(device.Scale, settings.ScaleAt)
+	s.Bench.Find(device.Probe, settings.ProbeAt)
+	return nil
+}

@@ -1,0 +1,73 @@
+package page
+
+import (
+	"ashshelf/soap/lot"
+	"ashshelf/soap/trouble"
+)
+
+// IncidentView is an incident with what can be done about it.
+type IncidentView struct {
+	lot.Incident
+	Card     trouble.Card
+	Chosen   *trouble.Way
+	Steps    []rescueStep
+	Suspects []lot.Suspect // Likely says whether it is blamed now
+	Done     int
+}
+
+type rescueStep struct {
+	trouble.Step
+	Number int
+	Done   bool
+}
+
+// IncidentsOf are the incidents of a lot with what can be done about each, the
+// newest first.
+func IncidentsOf(l *lot.Lot, cookerML float64) []IncidentView {
+	var out []IncidentView
+	done := l.Done()
+	for n := len(l.Incidents) - 1; n >= 0; n-- {
+		i := l.Incidents[n]
+		v := IncidentView{Incident: i}
+		v.Card, _ = l.Card(i, cookerML)
+		if way, ok := v.Card.Way(i.Way); ok {
+			v.Chosen = &way
+			for k, step := range way.Steps {
+				one := rescueStep{step, k, done[lot.RescueKey(i.ID, k)]}
+				if one.Done {
+					v.Done++
+				}
+				v.Steps = append(v.Steps, one)
+			}
+		}
+		blamed := i.BlamedNow()
+		for _, suspect := range l.Suspects(i.Kind) {
+			_, suspect.Likely = blamed[suspect.Subject]
+			v.Suspects = append(v.Suspects, suspect)
+		}
+		out = append(out, v)
+	}
+	return out
+}
+
+// MarksOf are the marks that a lot can have, with how they stand.
+func MarksOf(l *lot.Lot) []MarkView {
+	now := l.MarkedNow()
+	var out []MarkView
+	for _, m := range []string{lot.NotForSale, lot.Recalled} {
+		why, on := now[m]
+		out = append(out, MarkView{m, lot.MarkWords(m), on, why})
+	}
+	return out
+}
+
+type MarkView struct {
+	Mark, Words string
+	On          bool
+	Why         string
+}
+
+// CarriedOptions are what is carried from lot to lot.
+func CarriedOptions() []Option {
+	return []Option{{"batter", "wet batter"}, {"trimmings", "trimmings"}, {"rescued", "rescued soap"}}
+}

@@ -1,0 +1,64 @@
+// Package page is what all pages of the shop share: who is at which device, how a form is
+// read and shown again with what is wrong, how a page is made, kept and sent, how a draft
+// is kept while somebody types, and how a refusal or a fault is told.
+//
+// The rooms of the program (recipes, plans, make day and so on) embed a [Kit] and add
+// their addresses, their handlers and their templates. None of them knows another; what
+// several of them show of a lot, such as its line in a list, is here, too.
+package page
+
+import (
+	"embed"
+	"fmt"
+	"html/template"
+	"io/fs"
+	"log/slog"
+	"sync"
+	"time"
+
+	"ashshelf/device"
+	"ashshelf/shop"
+)
+
+//go:embed *.html
+var shared embed.FS
+
+// Limits of what is taken from a browser and how long it may take.
+const (
+	mostForm     = 2 << 20 // a whole book of recipes fits
+	ReadTimeout  = 15 * time.Second
+	WriteTimeout = 30 * time.Second
+	IdleTimeout  = 2 * time.Minute
+	photoTimeout = 2 * time.Minute
+)
+
+// Kit is what the rooms of one shop share.
+type Kit struct {
+	Shop     *shop.Shop
+	Log      *slog.Logger
+	Tmpl     *template.Template
+	Version  string        // of the static files
+	Bench    *device.Bench // scale and thermometer; nil for none
+	Stopping chan struct{} // closed when the program is told to stop
+	Names    names         // that the shop is opened by
+
+	before madePages
+	sizes  sync.Map // of each page when it was last made, in bytes
+}
+
+// New makes the kit of a shop with the devices on its bench, nil for none, the static
+// files, and the templates of all rooms.
+func New(s *shop.Shop, bench *device.Bench, log *slog.Logger, static fs.FS, rooms ...fs.FS) (*Kit, error) {
+	k := &Kit{Shop: s, Bench: bench, Log: log, Stopping: make(chan struct{})}
+	var err error
+	if k.Version, err = HashOf(static); err != nil {
+		return nil, err
+	}
+	k.Tmpl = template.New("").Funcs(k.funcs())
+	for _, pages := range append([]fs.FS{shared}, rooms...) {
+		if k.Tmpl, err = k.Tmpl.ParseFS(pages, "*.html"); err != nil {
+			return nil, fmt.Errorf("pages: %w", err)
+		}
+	}
+	return k, nil
+}

@@ -1,0 +1,113 @@
+package page
+
+import (
+	"context"
+	"errors"
+	"net/http"
+
+	"ashshelf/shop"
+	"ashshelf/soap/caution"
+	"ashshelf/soap/lot"
+	"ashshelf/store"
+)
+
+// Refused turns the error of a use case into what a page shows. ok is false
+// when the error is a fault, which has then been answered.
+func (s *Kit) Refused(w http.ResponseWriter, r *http.Request, err error, f *Form) (status int, notice *caution.Caution, ok bool) {
+	var p caution.Problems
+	var conflict *shop.Conflict
+	var elsewhere *shop.Elsewhere
+	var not *lot.NotNow
+	warn := func(text, remedy string) *caution.Caution {
+		return &caution.Caution{Code: "web.refused", Level: caution.Warn, Reason: text, Remedy: remedy}
+	}
+	switch {
+	case errors.As(err, &p):
+		if f != nil {
+			f.Problems = append(f.Problems, p...)
+		}
+		return http.StatusUnprocessableEntity, nil, true
+	case errors.As(err, &elsewhere):
+		return http.StatusConflict, warn(Capital(elsewhere.Error())+".", "What you typed is still here. Take the run over to go on here."), true
+	case errors.As(err, &conflict):
+		return http.StatusConflict, warn(Capital(conflict.Error())+".", "What you typed is still here. Look at what changed, then send it again."), true
+	case errors.Is(err, shop.ErrKeyReused):
+		return http.StatusConflict, warn("This page was sent before with other values, and those were recorded.", "This is how it stands now; what you typed is still here."), true
+	case errors.As(err, &not):
+		return http.StatusConflict, warn(Capital(not.Why)+".", "Nothing was recorded."), true
+	case errors.Is(err, shop.ErrNobody):
+		return http.StatusUnauthorized, nobody, true
+	}
+	if t := store.TroubleOf(err); t != "" && t != store.DiskBroken {
+		s.Log.Warn("disk", "path", r.URL.Path, "trouble", t, "err", err)
+		s.tellDisk(w, t)
+		return diskStatus[t], warn("Nothing was recorded.", "What you typed is still here; send it again when the disk takes it."), true
+	}
+	s.Fail(w, r, err)
+	return 0, nil, false
+}
+
+// diskStatus is what a request is answered with that the disk did not take.
+var diskStatus = map[store.DiskTrouble]int{
+	store.DiskFull: http.StatusInsufficientStorage, store.DiskBusy: http.StatusServiceUnavailable,
+	store.DiskReadOnly: http.StatusInternalServerError, store.DiskBroken: http.StatusInternalServerError,
+}
+
+// troubleHeader says in words why the disk did not take what was sent in the background.
+const troubleHeader = "Ashshelf-Trouble"
+
+func (s *Kit) tellDisk(w http.ResponseWriter, t store.DiskTrouble) {
+	what, remedy := t.Words()
+	w.Header().Set(troubleHeader, what+". "+remedy)
+	if t == store.DiskBusy {
+		w.Header().Set("Retry-After", "3")
+	}
+}
+
+// diskNotice is what every page says as long as the disk takes nothing.
+func diskNotice(t store.DiskTrouble) *caution.Caution {
+	if t == "" {
+		return nil
+	}
+	what, remedy := t.Words()
+	return &caution.Caution{Code: "web.disk", Level: caution.Block, Reason: what + ": nothing can be recorded.", Remedy: remedy}
+}
+
+// Fail answers a fault, or what is not there.
+func (s *Kit) Fail(w http.ResponseWriter, r *http.Request, err error) {
+	if errors.Is(err, store.ErrNotFound) {
+		s.NotFound(w, r)
+		return
+	}
+	if errors.Is(err, context.Canceled) {
+		return
+	}
+	if errors.Is(err, shop.ErrDraftTooLong) {
+		http.Error(w, Capital(err.Error())+". Nothing was kept of it.", http.StatusRequestEntityTooLarge)
+		return
+	}
+	var p caution.Problems
+	var not *lot.NotNow
+	var conflict *shop.Conflict
+	switch {
+	case errors.As(err, &p), errors.As(err, &not), errors.As(err, &conflict), errors.Is(err, shop.ErrNobody), errors.Is(err, shop.ErrKeyReused):
+		// A page without a place for it says it by itself.
+		status, notice, _ := s.Refused(w, r, err, nil)
+		s.Show(w, r, status, "refused", "Nothing was recorded", "", notice, p)
+		return
+	}
+	s.Log.Error("request", "method", r.Method, "path", r.URL.Path, "err", err)
+	if t := store.TroubleOf(err); t != "" {
+		s.tellDisk(w, t)
+		s.Show(w, r, diskStatus[t], "disk", "The disk", "", nil, diskNotice(t))
+		return
+	}
+	s.Show(w, r, http.StatusInternalServerError, "fault", "Something went wrong", "", nil, r.Method != http.MethodGet)
+}
+
+func (s *Kit) NotFound(w http.ResponseWriter, r *http.Request) {
+	s.Show(w, r, http.StatusNotFound, "notfound", "Not on the shelf", "", nil, nil)
+}
+
+// nobody says that nothing was recorded because nobody is named.
+var nobody = &caution.Caution{Code: "web.nobody", Level: caution.Warn, Reason: "Nothing was recorded: choose who is at the bench first.", Remedy: "What waits on the bench is sent then."}

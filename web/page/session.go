@@ -1,0 +1,152 @@
+package page
+
+import (
+	"context"
+	"crypto/rand"
+	"errors"
+	"net/http"
+	"net/url"
+	"strconv"
+	"strings"
+
+	"ashshelf/shop"
+	"ashshelf/soap/caution"
+	"ashshelf/store"
+)
+
+type sessionKey struct{}
+
+// Session is who is at which device.
+type Session struct {
+	shop.Settings
+	Who    store.Person // ID 0 when nobody is chosen
+	Device string
+	label  string
+}
+
+func SessionOf(r *http.Request) *Session {
+	s, _ := r.Context().Value(sessionKey{}).(*Session)
+	return s
+}
+
+const (
+	deviceCookie = "device"
+	WhoCookie    = "who"
+	cookieAge    = 5 * 365 * 24 * 60 * 60 // seconds
+)
+
+func SetCookie(w http.ResponseWriter, name, value string) {
+	http.SetCookie(w, &http.Cookie{Name: name, Value: value, Path: "/", HttpOnly: true, SameSite: http.SameSiteLaxMode, MaxAge: cookieAge})
+}
+
+// DeviceOf knows a browser again by a cookie, giving it one when it is new.
+func DeviceOf(w http.ResponseWriter, r *http.Request) (token, label string) {
+	if c, err := r.Cookie(deviceCookie); err == nil && len(c.Value) == 26 {
+		token = c.Value
+	} else {
+		token = rand.Text()
+		SetCookie(w, deviceCookie, token)
+	}
+	label = "computer"
+	for _, word := range []string{"iPad", "iPhone", "Android", "Macintosh", "Windows", "Linux"} {
+		if strings.Contains(r.UserAgent(), word) {
+			label = word
+			break
+		}
+	}
+	return token, label + " " + strings.ToLower(token[:4])
+}
+
+// Session loads the settings and who is working. Without a shop it leads to
+// the first-run page.
+func (s *Kit) Session(next http.Handler) http.Handler {
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		settings, err := s.Shop.Settings(r.Context())
+		if errors.Is(err, shop.ErrNotFounded) {
+			http.Redirect(w, r, "/welcome", http.StatusSeeOther)
+			return
+		}
+		if err != nil {
+			s.Fail(w, r, err)
+			return
+		}
+		v := &Session{Settings: settings}
+		v.Device, v.label = DeviceOf(w, r)
+		working := settings.Working()
+		if c, err := r.Cookie(WhoCookie); err == nil {
+			for _, p := range working {
+				if strconv.FormatInt(p.ID, 10) == c.Value {
+					v.Who = p
+				}
+			}
+		}
+		if v.Who.ID == 0 && len(working) == 1 {
+			v.Who = working[0]
+		}
+		next.ServeHTTP(w, r.WithContext(context.WithValue(r.Context(), sessionKey{}, v)))
+	})
+}
+
+// Somebody leads to the choice of who is working until one is made.
+func (s *Kit) Somebody(next http.Handler) http.Handler {
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		if SessionOf(r).Who.ID == 0 {
+			if r.Method != http.MethodGet && r.Method != http.MethodHead {
+				// Not a redirect: whoever sends in the background would take the
+				// page that it leads to for an answer.
+				s.Show(w, r, http.StatusUnauthorized, "who", "Who is at the bench?", "", nobody, r.URL.Path)
+				return
+			}
+			http.Redirect(w, r, "/who?next="+url.QueryEscape(r.URL.RequestURI()), http.StatusSeeOther)
+			return
+		}
+		next.ServeHTTP(w, r)
+	})
+}
+
+// Typing is the act of typing into a form. What a page sends by itself while somebody
+// types has the key of its form, so that it is known to be late when the form was
+// recorded before it came; a button is pressed on purpose and has none.
+func Typing(r *http.Request) shop.Act {
+	a := Act(r)
+	if r.Header.Get("HX-Request") == "" {
+		a.Key = ""
+	}
+	a.Unread = nil // a draft is kept as it is
+	return a
+}
+
+type draftKey struct{}
+
+// Ending returns the request with the draft that ends with what it records.
+func Ending(r *http.Request, d shop.Draft) *http.Request {
+	return r.WithContext(context.WithValue(r.Context(), draftKey{}, d))
+}
+
+// Act gathers who does something, from the session and the form.
+func Act(r *http.Request) shop.Act {
+	v := SessionOf(r)
+	seen, err := strconv.ParseInt(r.PostFormValue("seen"), 10, 64)
+	if err != nil {
+		seen = 0
+	}
+	draft, _ := r.Context().Value(draftKey{}).(shop.Draft)
+	return shop.Act{
+		Draft: draft, Person: v.Who.ID, Device: v.Device, DeviceLabel: v.label, Key: r.PostFormValue("key"),
+		Fingerprint: Fingerprint(r.URL.Path, r.PostForm), Seen: seen, Unread: Unread(r),
+	}
+}
+
+// Unread finds what was typed that nobody could read. A file that is pasted as text has
+// limits of its own.
+func Unread(r *http.Request) (p caution.Problems) {
+	for name, values := range r.PostForm {
+		for _, v := range values {
+			if pasted := strings.HasPrefix(r.URL.Path, "/recipes/"); pasted && len(v) > caution.MostText {
+				continue
+			}
+			p.Text(name, strings.ReplaceAll(v, "\r\n", "\n"))
+		}
+	}
+	return p
+}

@@ -1,0 +1,160 @@
+package page
+
+import (
+	"fmt"
+	"html/template"
+	"math"
+	"strings"
+	"time"
+
+	"ashshelf/soap/caution"
+	"ashshelf/soap/cure"
+	"ashshelf/soap/run"
+	"ashshelf/soap/unit"
+)
+
+// funcs are what templates may call: they write values, they do not work
+// anything out.
+func (s *Kit) funcs() template.FuncMap {
+	return template.FuncMap{
+		"static":   func(name string) string { return "/static/" + name + "?v=" + s.Version },
+		"icon":     func(name string) string { return "/static/icons.svg?v=" + s.Version + "#" + name },
+		"rooms":    func() any { return rooms },
+		"fixed":    unit.Fixed,
+		"trim":     unit.Trim,
+		"grams":    unit.Grams,
+		"mass":     unit.FormatMass,
+		"length":   unit.FormatLength,
+		"volume":   unit.FormatVolume,
+		"temp":     unit.FormatTemperature,
+		"known":    func(v float64) bool { return !math.IsNaN(v) },
+		"day":      func(t time.Time, loc *time.Location) string { return t.In(loc).Format("Mon 2 Jan") },
+		"date":     func(t time.Time, loc *time.Location) string { return t.In(loc).Format("2 Jan 2006") },
+		"moment":   func(t time.Time, loc *time.Location) string { return t.In(loc).Format("Mon 2 Jan, 15:04") },
+		"clock":    func(t time.Time, loc *time.Location) string { return t.In(loc).Format("15:04") },
+		"until":    Until,
+		"svg":      func(d interface{ SVG() string }) template.HTML { return template.HTML(d.SVG()) },
+		"lyeroom":  func(room string) bool { return room == "Lye" || room == "Make" },
+		"share":    func(v float64) string { return unit.Trim(100*v, 1) + " %" },
+		"hours":    func(d time.Duration) string { return unit.Trim(d.Hours(), 1) },
+		"iso":      func(t time.Time) string { return t.UTC().Format(time.RFC3339) },
+		"field":    func(f *Form, name, label string) Field { return Field{Form: f, Name: name, Label: label} },
+		"unit":     func(u string, f Field) Field { f.Unit = u; return f },
+		"hint":     func(h string, f Field) Field { f.Hint = h; return f },
+		"text":     func(f Field) Field { f.Attr.Text = true; return f },
+		"bare":     func(f Field) Field { f.Attr.Bare = true; return f },
+		"lines":    func(n int, f Field) Field { f.Attr.Rows = n; return f },
+		"list":     func(id string, f Field) Field { f.Attr.List = id; return f },
+		"picks":    func(id string, f Field) Field { f.Attr.Picks = id; return f },
+		"holder":   func(text string, f Field) Field { f.Attr.Holder = text; return f },
+		"choose":   func(o []Option, f Field) Field { f.Options = o; return f },
+		"fid":      FieldID,
+		"next":     func(n int) int { return n + 1 },
+		"with2":    func(a, b any) pair { return pair{a, b} },
+		"way":      wayOf,
+		"over":     standIcon,
+		"id":       func(id string, f Field) Field { f.Attr.ID = id; return f },
+		"weekdays": func() []Option { return Weekdays },
+		"timers":   run.Timers,
+		"temps":    func() []Option { return []Option{{"lye", "Lye"}, {"fats", "Fats"}, {"room", "Room"}} },
+		"at":       func(list string, i int, name string) string { return fmt.Sprintf("%s[%d].%s", list, i, name) },
+		"state":    StateOf,
+		"join":     strings.Join,
+		"capital":  Capital,
+		"unitname": func(u string) string {
+			return map[string]string{"c": "°C", "f": "°F"}[u]
+		},
+		"levelword": func(l caution.Level) string {
+			return map[caution.Level]string{caution.Advice: "Mind", caution.Warn: "Careful", caution.Block: "Stop"}[l]
+		},
+	}
+}
+
+// standIcon is the sign for how a weight stands to its mark.
+func standIcon(stand int) string {
+	switch {
+	case stand < 0:
+		return "st-under"
+	case stand > 0:
+		return "st-over"
+	}
+	return "st-good"
+}
+
+// pair hands two things to a template.
+type pair struct{ First, Second any }
+
+// way is one of the ways to say the liquid.
+type way struct {
+	Basis, Label string
+	On           bool
+	Field        Field
+}
+
+func wayOf(f *Form, basis, label, unit string) way {
+	return way{basis, label, f.Get("water.basis") == basis, Field{Form: f, Name: "water." + basis, Label: label, Unit: unit, Attr: Attr{Bare: true, Picks: "way-" + basis}}}
+}
+
+// State is a state with its shape, class and word.
+type State struct{ Icon, Class, Word string }
+
+func StateOf(s cure.State) State {
+	switch s {
+	case cure.Late:
+		return State{"st-late", "state-late", "late"}
+	case cure.Open:
+		return State{"st-open", "state-open", "now"}
+	}
+	return State{"st-wait", "state-waiting", "soon"}
+}
+
+// Until says how far off a moment is, roughly, as people do.
+func Until(t, now time.Time) string {
+	d := t.Sub(now)
+	ago := d < 0
+	if ago {
+		d = -d
+	}
+	var text string
+	switch {
+	case d < time.Hour:
+		text = fmt.Sprintf("%d min", int(d.Minutes()))
+	case d < 36*time.Hour:
+		text = fmt.Sprintf("%d h", int(math.Round(d.Hours())))
+	default:
+		text = fmt.Sprintf("%d days", int(math.Round(d.Hours()/24)))
+	}
+	if ago {
+		return text + " ago"
+	}
+	return "in " + text
+}
+
+// Options makes choices from values that can say themselves.
+func Options[T interface {
+	~string
+	Words() string
+}](list []T) []Option {
+	out := make([]Option, len(list))
+	for i, v := range list {
+		out[i] = Option{string(v), v.Words()}
+	}
+	return out
+}
+
+// Words makes choices from plain words.
+func Words(list []string) []Option {
+	out := make([]Option, len(list))
+	for i, v := range list {
+		out[i] = Option{v, v}
+	}
+	return out
+}
+
+// Capital writes a sentence with its first letter large.
+func Capital(s string) string {
+	if s == "" {
+		return s
+	}
+	return strings.ToUpper(s[:1]) + s[1:]
+}

@@ -1,0 +1,107 @@
+package page
+
+import (
+	"fmt"
+	"math"
+	"strconv"
+
+	"ashshelf/shop"
+	"ashshelf/soap/cure"
+	"ashshelf/soap/recipe"
+	"ashshelf/soap/unit"
+)
+
+func MinutesWords(m float64) string {
+	switch {
+	case math.IsInf(m, 1):
+		return "never: its surroundings are warmer"
+	case m < 1:
+		return "now"
+	case m < 100:
+		return fmt.Sprintf("%.0f minutes", m)
+	}
+	return fmt.Sprintf("%.1f hours", m/60)
+}
+
+// Plural writes a count with its noun.
+func Plural(n int, noun string) string {
+	if n == 1 {
+		return "1 " + noun
+	}
+	return strconv.Itoa(n) + " " + noun + "s"
+}
+
+func MaterialWords(code string) string {
+	for _, m := range shop.Materials() {
+		if m.Code == code {
+			return m.Words
+		}
+	}
+	return code
+}
+
+// CutterOptions are the cutters of the shop.
+func CutterOptions(tools []shop.Tool, none string) []Option {
+	out := []Option{{"", none}}
+	for _, t := range tools {
+		if t.Kind == shop.Cutter && !t.Retired {
+			out = append(out, Option{t.OID, t.Name + ", " + unit.Trim(t.Spacing, 1) + " mm"})
+		}
+	}
+	return out
+}
+
+// MarkWords says where a mark is made, in both units, because the ruler on a
+// cutting table may have either.
+func MarkWords(mm float64) string {
+	return unit.Trim(mm, 1) + " mm (" + unit.Trim(mm/unit.MMPerInch, 2) + " in)"
+}
+
+func ToolOptions(tools []shop.Tool, kind shop.ToolKind, none string) []Option {
+	out := []Option{{"", none}}
+	for _, t := range tools {
+		if t.Kind == kind && !t.Retired {
+			out = append(out, Option{t.OID, fmt.Sprintf("%s, %s ml", t.Name, unit.Trim(t.ML, 0))})
+		}
+	}
+	return out
+}
+
+// MaterialOf is the mold that a recipe is meant for, a lined one when it does
+// not say.
+func MaterialOf(f recipe.Formula) string {
+	if f.Process.Material != "" {
+		return f.Process.Material
+	}
+	return "lined"
+}
+
+// Fact is one line of what a card says of the process.
+type Fact struct{ Name, Words string }
+
+// ProcessFacts says how a recipe is made; what it leaves open is left out.
+func ProcessFacts(b shop.RecipeBody, sys unit.System) []Fact {
+	var out []Fact
+	add := func(name, words string, said bool) {
+		if said {
+			out = append(out, Fact{name, words})
+		}
+	}
+	pr := b.Formula.Process
+	add("Made as", pr.Kind.Words(), pr.Kind != "")
+	add("Working temperature", b.Formula.School.Words(), true)
+	add("Lye at", unit.FormatTemperature(pr.LyeC, sys), pr.LyeC != 0)
+	add("Fats at", unit.FormatTemperature(pr.FatsC, sys), pr.FatsC != 0)
+	add("Pour at trace", pr.Trace.Words(), pr.Trace != "")
+	add("Gel", pr.Gel.Words(), pr.Gel != "")
+	add("Afterwards", pr.Cover.Words(), pr.Cover != "")
+	add("Mold", MaterialWords(pr.Material), pr.Material != "")
+	w := cure.Unmold(b.Formula, MaterialOf(b.Formula))
+	add("Unmold", fmt.Sprintf("%s to %s h after the pour: %s", unit.Trim(w.Opens.Hours(), 1), unit.Trim(w.Closes.Hours(), 1), w.Why), true)
+	c := b.Cure()
+	add("Cure", fmt.Sprintf("%s, at least %d days", c.Name, c.Days), true)
+	return out
+}
+
+// Weekdays by the short names that days off are kept under.
+var Weekdays = []Option{{"mon", "Monday"}, {"tue", "Tuesday"}, {"wed", "Wednesday"}, {"thu", "Thursday"}, {"fri", "Friday"}, {"sat", "Saturday"}, {"sun", "Sunday"}}

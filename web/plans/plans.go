@@ -1,0 +1,677 @@
+package plans
+
+import (
+	"cmp"
+	"errors"
+	"fmt"
+	"io"
+	"math"
+	"net/http"
+	"net/url"
+	"slices"
+	"strconv"
+	"strings"
+
+	"github.com/go-chi/chi/v5"
+
+	"ashshelf/exchange"
+	"ashshelf/shop"
+	"ashshelf/soap/caution"
+	"ashshelf/soap/mold"
+	"ashshelf/soap/plan"
+	"ashshelf/soap/recipe"
+	"ashshelf/soap/unit"
+	"ashshelf/store"
+	"ashshelf/web/draw"
+	"ashshelf/web/page"
+)
+
+// planDraft is what is typed on the plan bench: one for the shop.
+var planDraft = shop.OnBench("plan")
+
+type planBench struct {
+	Form    *page.Form
+	Recipes []page.Option
+	Bys     []page.Option
+	Molds   []planMold
+	Rules   []page.Option
+	Pots    []page.Option
+	Jugs    []page.Option
+	Cookers []page.Option
+	Stocks  []page.Option
+	Blends  []page.Option
+	Waters  []page.Option
+	Answers planAnswers
+	Open    []shop.Plan
+	AllOpen int
+	Days    []dayLink
+	Ready   bool // there is a recipe to plan with
+}
+
+type planMold struct {
+	shop.Mold
+	Draw  draw.Mold
+	Holds float64
+	Bars  int
+	Cuts  []page.Option // ways to cut it this once
+}
+
+// planAnswers is the plan as it stands.
+type planAnswers struct {
+	OK       bool
+	Problems caution.Problems
+	Worked   shop.Worked
+	Pot      plan.Plan
+	Bars     int
+	System   unit.System
+	Blocked  bool
+	UseUp    []page.Option // what can be used up
+	Detail   planDetail
+	Stories  []page.StoryTold // what went wrong before with something of it
+}
+
+// planDetail is what follows from a plan, kept or not, for showing.
+type planDetail struct {
+	Split   *draw.Picture
+	Cuts    []cutLine
+	Habits  []habitLine
+	More    []shop.More
+	Steps   []recipe.Step
+	Recipe  string // address of its bench
+	Portion []plan.PortionSize
+	Facts   []page.Fact
+	Trial   string // address of a trial of the same recipe
+}
+
+// cutLine is one mold's bars in words.
+type cutLine struct {
+	Mold, How string
+	Count     int // of the whole order
+	RawG      float64
+	CuredG    float64
+	Marks     []string
+	Ends      int
+	EndG      float64
+	Label     bool
+	StaysG    float64 // g above the label, or short of it
+	Short     bool
+}
+
+type habitLine struct {
+	plan.Habit
+	Chosen bool
+	Height string // how far above or below the line
+}
+
+func (s *Room) planBench(w http.ResponseWriter, r *http.Request) {
+	c, err := s.Shop.Draft(r.Context(), planDraft)
+	if err != nil {
+		s.Fail(w, r, err)
+		return
+	}
+	f := orderForm(page.SessionOf(r).DefaultOrder(), page.SessionOf(r).System)
+	if c != nil {
+		f.Values = url.Values(c.Form)
+	}
+	q := r.URL.Query()
+	if oid := q.Get("again"); oid != "" {
+		if err := s.sameAgain(r, f, oid, q.Get("times")); err != nil {
+			s.Fail(w, r, err)
+			return
+		}
+	}
+	// A link from a recipe, a mold or a plan chooses it.
+	for _, name := range []string{"recipe", "by", "day"} {
+		if v := q.Get(name); v != "" {
+			f.Set(name, v)
+		}
+	}
+	if v := q.Get("mold"); v != "" && f.Get("count."+v) == "" {
+		f.Set("by", string(shop.ByMolds))
+		f.Set("count."+v, "1")
+	}
+	s.showPlan(w, r, http.StatusOK, f, nil)
+}
+
+// mostTimes is how many times over a lot can be planned at once.
+const mostTimes = 20
+
+// sameAgain fills the bench with what an earlier lot was made from, a number of
+// times over.
+func (s *Room) sameAgain(r *http.Request, f *page.Form, oid, times string) error {
+	l, err := s.Shop.Lot(r.Context(), oid)
+	if err != nil {
+		return err
+	}
+	n := 1
+	if times != "" {
+		if n, err = strconv.Atoi(times); err != nil || n < 1 || n > mostTimes {
+			return fmt.Errorf("%q times a lot: %w", times, store.ErrNotFound)
+		}
+	}
+	for name := range f.Values {
+		if strings.HasPrefix(name, "count.") || strings.HasPrefix(name, "fill.") || strings.HasPrefix(name, "cut.") || strings.HasPrefix(name, "thick.") {
+			f.Values.Del(name)
+		}
+	}
+	f.Set("recipe", l.Recipe)
+	f.Set("by", string(shop.ByMolds))
+	known := false
+	for _, m := range l.Frozen.Molds {
+		if m.OID != "" {
+			known = true
+			f.Set("count."+m.OID, strconv.Itoa(n*m.Count))
+		}
+	}
+	if !known {
+		f.Set("by", string(shop.ByFats))
+		f.Set("fats_g", unit.Trim(float64(n)*l.Frozen.Pot.FatsG, 1)+" g")
+	}
+	return nil
+}
+
+// orderForm writes an order's settings into an empty bench.
+func orderForm(o shop.Order, sys unit.System) *page.Form {
+	f := &page.Form{Values: url.Values{}, System: sys}
+	f.Set("by", string(o.By))
+	f.Set("fill_rule", string(o.Rule))
+	f.Set("fats_g", unit.Trim(o.FatsG, 0)+" g")
+	f.Set("pot_loss_percent", unit.Trim(o.PotLoss, 2))
+	f.Set("risky_load_percent", unit.Trim(o.RiskyLoad, 0))
+	f.Set("resolution_g", unit.Trim(o.Scales.Resolution, 3)+" g")
+	if o.Scales.FineStep > 0 {
+		f.Set("fine_step_g", unit.Trim(o.Scales.FineStep, 3)+" g")
+		f.Set("fine_max_g", unit.Trim(o.Scales.FineMax, 0)+" g")
+	}
+	f.Set("label.margin", unit.Trim(o.Label.Margin, 1))
+	f.Set("liquid_temperature_c", unit.FormatTemperature(o.LiquidC, sys))
+	return f
+}
+
+func (s *Room) showPlan(w http.ResponseWriter, r *http.Request, status int, f *page.Form, notice *caution.Caution) {
+	b := planBench{Form: f, Bys: page.Options(shop.Bys()), Rules: page.Options(plan.FillRules()), Waters: append([]page.Option{{Value: "", Label: "as the recipe says"}}, page.Options(recipe.Bases())...)}
+	recipes, err := s.Shop.Recipes(r.Context())
+	if err == nil {
+		most := page.MostPlans
+		if r.FormValue("open") == "all" {
+			most = 0
+		}
+		b.Open, b.AllOpen, err = s.Shop.OpenPlans(r.Context(), most)
+	}
+	var tools []shop.Tool
+	if err == nil {
+		tools, err = s.Shop.Tools(r.Context())
+	}
+	var molds []shop.Mold
+	if err == nil {
+		molds, err = s.Shop.Molds(r.Context())
+	}
+	if err == nil {
+		b.Days, err = s.dayLinks(r)
+	}
+	if err != nil {
+		s.Fail(w, r, err)
+		return
+	}
+	b.Recipes = []page.Option{{Value: "", Label: "choose a recipe"}}
+	for _, one := range recipes {
+		if one.Life != recipe.Retired || one.OID == f.Get("recipe") {
+			b.Recipes = append(b.Recipes, page.Option{Value: one.OID, Label: one.Name})
+		}
+	}
+	b.Ready = len(b.Recipes) > 1
+	b.Pots, b.Jugs, b.Cookers = page.ToolOptions(tools, shop.Pot, "by the weight beside"), page.ToolOptions(tools, shop.Jug, "any"), page.ToolOptions(tools, shop.Cooker, "none")
+	b.Molds = planMolds(molds, tools, f)
+	stocks, err := s.Shop.Stocks(r.Context(), false)
+	if err != nil {
+		s.Fail(w, r, err)
+		return
+	}
+	b.Stocks, b.Blends = []page.Option{{Value: "", Label: "weighed dry"}}, []page.Option{{Value: "", Label: "each by itself"}}
+	for _, one := range stocks {
+		o := page.Option{Value: one.OID, Label: fmt.Sprintf("%s: %s, %s g", one.Code, one.Contents(), unit.Trim(one.Balance, 0))}
+		if one.Kind == shop.Fats {
+			o.Label = fmt.Sprintf("%s: %s, %s g", one.Code, one.Container, unit.Trim(one.Balance, 0))
+			b.Blends = append(b.Blends, o)
+		} else {
+			b.Stocks = append(b.Stocks, o)
+		}
+	}
+	b.Answers, err = s.answersForPlan(r, f, status != http.StatusOK)
+	if err != nil {
+		s.Fail(w, r, err)
+		return
+	}
+	s.Show(w, r, status, "plan", "Plan", "Plan", notice, b)
+}
+
+// planMolds are the molds to plan with; a retired one only where it is counted
+// already.
+func planMolds(molds []shop.Mold, tools []shop.Tool, f *page.Form) []planMold {
+	molds = slices.DeleteFunc(slices.Clone(molds), func(m shop.Mold) bool { return m.Retired && f.Get("count."+m.OID) == "" })
+	all := make([]mold.Mold, len(molds))
+	for i, m := range molds {
+		all[i] = m.Mold
+	}
+	scale := draw.CommonScale(all)
+	var out []planMold
+	for _, m := range molds {
+		bars := m.Cuts()
+		one := planMold{Mold: m, Draw: draw.OfMold(m.Mold, bars, scale), Holds: m.Mold.Volume(), Bars: bars.Count}
+		if !m.Mold.Single() && m.Mold.Shape != mold.Water {
+			one.Cuts = append([]page.Option{{Value: "", Label: "as usual"}, {Value: "label", Label: "as the label wants it"}, {Value: "thickness", Label: "at a thickness"}}, page.CutterOptions(tools, "")[1:]...)
+		}
+		out = append(out, one)
+	}
+	return out
+}
+
+// readOrder reads the plan bench.
+func readOrder(f *page.Form) (o shop.Order) {
+	o.Recipe, o.Rule, o.By, o.Day = f.Get("recipe"), plan.FillRule(f.Get("fill_rule")), shop.By(f.Get("by")), f.Get("day")
+	o.PotLoss = page.IfTyped(f, "pot_loss_percent", f.Number, 0)
+	o.PotCapacity = page.IfTyped(f, "pot_capacity_g", f.Mass, 0)
+	o.RiskyLoad = page.IfTyped(f, "risky_load_percent", f.Number, 0)
+	o.Stock, o.StockShare, o.FatStock = f.Get("stock"), page.IfTyped(f, "stock_share", f.Number, 0), f.Get("fat_stock")
+	o.Pot, o.Jug, o.Cooker = f.Get("pot"), f.Get("jug"), f.Get("cooker")
+	o.Scales = plan.Scales{Resolution: f.Mass("resolution_g"), FineStep: page.IfTyped(f, "fine_step_g", f.Mass, 0), FineMax: page.IfTyped(f, "fine_max_g", f.Mass, 0)}
+	o.LiquidC = f.Temperature("liquid_temperature_c")
+	o.Label = mold.Label{Grams: page.IfTyped(f, "label.grams", f.Mass, 0), Loss: page.IfTyped(f, "label.loss", f.Number, 0), Margin: page.IfTyped(f, "label.margin", f.Number, 0)}
+	if f.Get("scraps.grams") != "" {
+		o.Scraps = &plan.Scraps{Grams: f.Mass("scraps.grams"), FatsPercent: page.IfTyped(f, "scraps.fats_percent", f.Number, usualScrapFats), Density: page.IfTyped(f, "scraps.density_g_per_ml", f.Number, 1)}
+	}
+	if basis := recipe.Basis(f.Get("water.basis")); basis != "" {
+		o.Water = &recipe.Water{Basis: basis, Value: f.Number("water.value")}
+	}
+	switch o.By {
+	case shop.ByBars:
+		o.Bars = f.Count("bars")
+		o.Label.Grams = f.Mass("label.grams")
+	case shop.ByUseUp:
+		o.UseUp = plan.Ingredient{Name: f.Get("use_up.name"), Grams: f.Mass("use_up.grams")}
+	case shop.ByTrial, shop.ByFats:
+		o.FatsG = f.Mass("fats_g")
+	case shop.ByBatter:
+		o.Batter = f.Mass("batter_g")
+	default:
+		readMoldCounts(f, &o)
+	}
+	if o.Recipe == "" {
+		f.Problems.Add("recipe", "choose what to make")
+	}
+	return o
+}
+
+// usualScrapFats is the share of fats in fresh trimmings, in percent, where
+// nothing is said.
+const usualScrapFats = 70.0
+
+func readMoldCounts(f *page.Form, o *shop.Order) {
+	for name := range f.Values {
+		oid, ok := strings.CutPrefix(name, "count.")
+		if !ok || f.Get(name) == "" {
+			continue
+		}
+		m := shop.OrderMold{OID: oid, Count: f.Count(name), Fill: page.IfTyped(f, "fill."+oid, f.Length, 0)}
+		switch how := f.Get("cut." + oid); how {
+		case "":
+		case "label":
+			m.Cut.Label = true
+		case "thickness":
+			m.Cut.Thickness = f.Length("thick." + oid)
+		default:
+			m.Cut.Cutter = how
+		}
+		o.Molds = append(o.Molds, m)
+	}
+	slices.SortFunc(o.Molds, func(a, b shop.OrderMold) int { return cmp.Compare(a.OID, b.OID) })
+}
+
+// nothingYet reports whether an order lacks what it would be counted by, which
+// on a fresh bench is no mistake.
+func nothingYet(f *page.Form, o shop.Order) bool {
+	if o.Recipe == "" {
+		return true
+	}
+	switch o.By {
+	case shop.ByBars:
+		return f.Get("bars") == "" || f.Get("label.grams") == ""
+	case shop.ByUseUp:
+		return f.Get("use_up.name") == "" || f.Get("use_up.grams") == ""
+	case shop.ByTrial, shop.ByFats:
+		return f.Get("fats_g") == ""
+	case shop.ByBatter:
+		return f.Get("batter_g") == ""
+	}
+	return len(o.Molds) == 0
+}
+
+// answersForPlan works the order out. Problems stay beside their fields; while
+// nothing was sent, an empty bench is not a mistake.
+func (s *Room) answersForPlan(r *http.Request, f *page.Form, sent bool) (planAnswers, error) {
+	had := f.Problems
+	f.Problems = nil
+	o := readOrder(f)
+	a := planAnswers{System: f.System}
+	if o.Recipe != "" {
+		if history, err := s.Shop.RecipeHistory(r.Context(), o.Recipe); err == nil {
+			a.UseUp = useUpOptions(history[0].Formula)
+		} else if !errors.Is(err, store.ErrNotFound) {
+			return a, err
+		}
+	}
+	if !sent && nothingYet(f, o) {
+		f.Problems = nil
+		return a, nil
+	}
+	if len(f.Problems) == 0 {
+		w, err := s.Shop.WorkOut(r.Context(), o)
+		var p caution.Problems
+		switch {
+		case errors.As(err, &p):
+			for _, q := range p {
+				f.Problems.Add(planField(q.Path), "%s", q.Text)
+			}
+		case err != nil:
+			return a, err
+		default:
+			a.OK, a.Worked, a.Pot, a.Bars = true, w, w.Plan.Pot(), w.Bars()
+			a.Blocked = len(caution.Blocks(w.Plan.Cautions)) > 0
+			if a.Detail, err = detailOf(w.PlanBody, o.Recipe); err != nil {
+				return a, err
+			}
+			a.Detail.More = w.OneMore()
+			if a.Stories, err = s.Told(r, page.Subjects(o.Recipe, w.Sheet)); err != nil {
+				return a, err
+			}
+		}
+	}
+	for _, p := range had {
+		if f.Problems.At(p.Path) == "" {
+			f.Problems = append(f.Problems, p)
+		}
+	}
+	a.Problems = f.Problems
+	return a, nil
+}
+
+// planField is the field of the bench that a problem of the plan belongs to.
+func planField(path string) string {
+	switch path {
+	case "target.ingredient.name", "target.ingredient.grams":
+		return "use_up." + strings.TrimPrefix(path, "target.ingredient.")
+	case "target.fats_g", "target.batter_g":
+		return strings.TrimPrefix(path, "target.")
+	case "recipe.water.value":
+		return "water.value"
+	case "lye_stock.share":
+		return "stock_share"
+	}
+	if strings.HasPrefix(path, "lye_stock.") {
+		return "stock"
+	}
+	if rest, ok := strings.CutPrefix(path, "mold."); ok {
+		oid, _, _ := strings.Cut(rest, ".")
+		return "fill." + oid
+	}
+	return path
+}
+
+// useUpOptions are the ingredients of a recipe, by name.
+func useUpOptions(f recipe.Formula) []page.Option {
+	var out []page.Option
+	for _, s := range f.Fats {
+		out = append(out, page.Option{Value: s.Fat.Key(), Label: s.Fat.Name})
+	}
+	for _, l := range f.Liquids {
+		out = append(out, page.Option{Value: l.Liquid.Slug, Label: l.Liquid.Name})
+	}
+	for _, u := range f.Uses() {
+		out = append(out, page.Option{Value: u.Key(), Label: u.Key()})
+	}
+	return out
+}
+
+// detailOf works out what is shown of a plan besides its weights.
+func detailOf(b shop.PlanBody, recipeOID string) (d planDetail, err error) {
+	f := b.Request.Formula
+	d.Steps, d.Recipe, d.Portion = f.DesignSteps(), "/recipes/"+recipeOID, plan.PortionsOf(f, b.Plan.Pot())
+	d.Trial = "/plan?by=trial&recipe=" + recipeOID
+	for i, c := range b.Cuts {
+		m := b.Molds[i]
+		line := cutLine{Mold: m.Name, Count: c.Count * m.Count, RawG: c.RawG, CuredG: c.CuredG, Ends: c.Ends * m.Count, How: cutWords(c)}
+		if c.Ends > 0 {
+			line.EndG = c.EndG / float64(c.Ends)
+		}
+		for _, at := range c.Marks {
+			line.Marks = append(line.Marks, page.MarkWords(at))
+		}
+		if b.Label.Grams > 0 && c.Count > 0 {
+			line.Label, line.StaysG = true, math.Abs(c.CuredG-b.Label.Grams)
+			line.Short = c.Stays < -0.005
+		}
+		d.Cuts = append(d.Cuts, line)
+	}
+	if len(b.Split) > 1 { // one pot fills them all, which needs no picture
+		split := draw.OfSplit(splitPots(b))
+		d.Split = &split
+	}
+	habits, err := b.Request.Habits(b.Plan.Batches)
+	if err != nil {
+		return d, fmt.Errorf("fill habits: %w", err)
+	}
+	for _, h := range habits {
+		line := habitLine{Habit: h, Chosen: h.Rule == b.Request.Rule, Height: "to the line"}
+		if mm := unit.Trim(h.MM, 1); mm != "0" {
+			line.Height = strings.TrimPrefix(mm, "-") + " mm above the line"
+			if h.MM < 0 {
+				line.Height = strings.TrimPrefix(mm, "-") + " mm below the line"
+			}
+		}
+		d.Habits = append(d.Habits, line)
+	}
+	return d, nil
+}
+
+func cutWords(c shop.CutPlan) string {
+	switch {
+	case c.Thickness == 0:
+		return "as they come"
+	case c.Cutter != "":
+		return c.Cutter + ", " + unit.Trim(c.Thickness, 1) + " mm"
+	case c.Loaves > 1:
+		return fmt.Sprintf("%d loaves, %s mm", c.Loaves, unit.Trim(c.Thickness, 1))
+	}
+	return unit.Trim(c.Thickness, 1) + " mm"
+}
+
+// splitPots turns the split of a plan into what is drawn.
+func splitPots(b shop.PlanBody) []draw.SplitPot {
+	pot := b.Plan.Pot()
+	load := pot.BatterG
+	for _, a := range pot.Additives {
+		load += a.Grams
+	}
+	var out []draw.SplitPot
+	for i, shares := range b.Split {
+		one := draw.SplitPot{Name: fmt.Sprintf("Pot %d", i+1), Load: unit.Grams(load) + " g"}
+		if ml := b.Request.Vessels.Pot.ML; ml > 0 {
+			one.Full = pot.VolumeML / ml
+		}
+		for _, s := range shares {
+			one.Molds = append(one.Molds, draw.SplitMold{Name: b.Molds[s.Mold].Name, Count: s.Count})
+		}
+		out = append(out, one)
+	}
+	return out
+}
+
+func (s *Room) planLive(w http.ResponseWriter, r *http.Request) {
+	f, ok := s.Form(w, r)
+	if !ok {
+		return
+	}
+	other, err := s.Shop.SaveDraft(r.Context(), page.Typing(r), planDraft, r.PostFormValue("tab"), 0, f.Values)
+	if err != nil {
+		s.Fail(w, r, err)
+		return
+	}
+	a, err := s.answersForPlan(r, f, false)
+	if err != nil {
+		s.Fail(w, r, err)
+		return
+	}
+	live := page.LiveAnswer{Form: f, Names: append(page.FieldNames(f.Values), "molds", "use_up.name", "thickness"), Answers: a}
+	if other {
+		live.Notice = page.NoticeElsewhere
+	}
+	s.Render(w, r, http.StatusOK, "plan-live", live)
+}
+
+func (s *Room) keepPlan(w http.ResponseWriter, r *http.Request) {
+	f, ok := s.Form(w, r)
+	if !ok {
+		return
+	}
+	if r.PostFormValue("do") == "discard" {
+		if err := s.Shop.DropDraft(r.Context(), planDraft); err != nil {
+			s.Fail(w, r, err)
+			return
+		}
+		page.SeeOther(w, r, "/plan")
+		return
+	}
+	if r.PostFormValue("do") != "keep" {
+		if _, err := s.Shop.SaveDraft(r.Context(), page.Typing(r), planDraft, r.PostFormValue("tab"), 0, f.Values); err != nil {
+			s.Fail(w, r, err)
+			return
+		}
+		page.SeeOther(w, r, "/plan")
+		return
+	}
+	o := readOrder(f)
+	err := f.Problems.Err()
+	if err == nil {
+		var oid string
+		if oid, err = s.Shop.KeepPlan(r.Context(), page.Act(page.Ending(r, planDraft)), o); err == nil {
+			page.SeeOther(w, r, "/plans/"+oid)
+			return
+		}
+	}
+	status, notice, ok := s.Refused(w, r, err, f)
+	if !ok {
+		return
+	}
+	if _, err := s.Shop.SaveDraft(r.Context(), page.Typing(r), planDraft, r.PostFormValue("tab"), 0, f.Values); err != nil {
+		s.Fail(w, r, err)
+		return
+	}
+	s.showPlan(w, r, status, f, notice)
+}
+
+type planPage struct {
+	shop.Plan
+	Detail  planDetail
+	Form    *page.Form
+	Pot     plan.Plan
+	Blocks  []caution.Caution
+	NextPot int
+	Volume  float64
+	Life    recipe.Life
+	Running bool // the sheet has running totals
+}
+
+func (s *Room) plan(w http.ResponseWriter, r *http.Request) {
+	s.showKeptPlan(w, r, http.StatusOK, &page.Form{Values: url.Values{}, System: page.SessionOf(r).System}, nil)
+}
+
+func (s *Room) showKeptPlan(w http.ResponseWriter, r *http.Request, status int, f *page.Form, notice *caution.Caution) {
+	p, err := s.Shop.Plan(r.Context(), chi.URLParam(r, "oid"))
+	if err != nil {
+		s.Fail(w, r, err)
+		return
+	}
+	shown := planPage{Plan: p, Form: f, Pot: p.PlanBody.Plan.Pot(), Blocks: caution.Blocks(p.PlanBody.Plan.Cautions), NextPot: p.NextPot(), Volume: p.Request.Target.Volume(), Running: plan.Running(p.Sheet)}
+	if shown.Detail, err = detailOf(p.PlanBody, p.Plan.Recipe); err != nil {
+		s.Fail(w, r, err)
+		return
+	}
+	shown.Detail.Facts = page.ProcessFacts(shop.RecipeBody{Formula: p.Request.Formula}, f.System)
+	if f.Get("day") == "" {
+		f.Set("day", p.Day)
+	}
+	s.Show(w, r, status, "weighsheet", "Weigh sheet: "+p.PlanBody.Recipe, "Plan", notice, shown)
+}
+
+// sheetFile sends the weigh sheet of a kept plan as CSV, planFile the plan in
+// the open format.
+func (s *Room) sheetFile(w http.ResponseWriter, r *http.Request) {
+	if p, err := s.Shop.Plan(r.Context(), chi.URLParam(r, "oid")); err != nil {
+		s.Fail(w, r, err)
+	} else {
+		s.Download(w, r, page.FileName(p.PlanBody.Recipe, "-weigh-sheet.csv"), "text/csv; charset=utf-8", func(w io.Writer) error { return exchange.WriteSheet(w, p.Sheet) })
+	}
+}
+
+func (s *Room) planFile(w http.ResponseWriter, r *http.Request) {
+	if p, err := s.Shop.Plan(r.Context(), chi.URLParam(r, "oid")); err != nil {
+		s.Fail(w, r, err)
+	} else {
+		s.Download(w, r, page.FileName(p.PlanBody.Recipe, "-plan.json"), "application/json", func(w io.Writer) error { return exchange.WritePlan(w, p.PlanBody.Plan) })
+	}
+}
+
+// setPlanDay says which day a kept plan is meant for.
+func (s *Room) setPlanDay(w http.ResponseWriter, r *http.Request) {
+	f, ok := s.Form(w, r)
+	if !ok {
+		return
+	}
+	oid := chi.URLParam(r, "oid")
+	err := s.Shop.SetDay(r.Context(), page.Act(r), oid, f.Get("day"))
+	if err == nil {
+		if f.Get("day") != "" {
+			page.SeeOther(w, r, "/plan/day/"+f.Get("day"))
+			return
+		}
+		page.SeeOther(w, r, "/plans/"+oid)
+		return
+	}
+	if status, notice, ok := s.Refused(w, r, err, f); ok {
+		s.showKeptPlan(w, r, status, f, notice)
+	}
+}
+
+func (s *Room) startLot(w http.ResponseWriter, r *http.Request) {
+	f, ok := s.Form(w, r)
+	if !ok {
+		return
+	}
+	pot, err := strconv.Atoi(f.Get("pot"))
+	if err != nil {
+		pot = 0
+	}
+	oid, err := s.Shop.StartLot(r.Context(), page.Act(r), chi.URLParam(r, "oid"), pot, f.Get("override"))
+	if err == nil {
+		page.SeeOther(w, r, "/make/"+oid)
+		return
+	}
+	status, notice, ok := s.Refused(w, r, err, f)
+	if ok {
+		s.showKeptPlan(w, r, status, f, notice)
+	}
+}
+
+// PlansRoutes are the addresses of plans and days.
+func (s *Room) PlansRoutes(r chi.Router) {
+	r.Get("/plan", s.planBench)
+	r.Get("/plan/day/{date}", s.day)
+	r.Post("/plan/day/{date}", s.movePlan)
+	r.Get("/plans/{oid}/sheet.csv", s.sheetFile)
+	r.Get("/plans/{oid}/plan.json", s.planFile)
+	r.Post("/plans/{oid}/day", s.setPlanDay)
+	r.Post("/plan/live", s.planLive)
+	r.Post("/plan", s.keepPlan)
+	r.Get("/plans/{oid}", s.plan)
+	r.Post("/plans/{oid}", s.startLot)
+}

@@ -1,0 +1,205 @@
+package recipes
+
+import (
+	"slices"
+
+	"ashshelf/shop"
+	"ashshelf/soap/additive"
+	"ashshelf/soap/caution"
+	"ashshelf/soap/cure"
+	"ashshelf/soap/liquid"
+	"ashshelf/soap/lye"
+	"ashshelf/soap/plan"
+	"ashshelf/soap/recipe"
+	"ashshelf/soap/unit"
+	"ashshelf/web/draw"
+	"ashshelf/web/page"
+)
+
+// recipeAnswers is what a recipe comes to, for the size it is shown at.
+type recipeAnswers struct {
+	OK       bool
+	Problems caution.Problems
+	Size     float64 // g of fats
+	Formula  recipe.Formula
+	Amounts  recipe.Amounts
+	Plan     plan.Plan
+	Ways     map[string]float64
+	Basis    string
+	Fats     []plan.Row // with the names of the fats
+	Liquids  []liquidLine
+	Rows     []useLine // what goes in besides, portions apart
+	Portions []portionLine
+	Steep    []steepLine
+	Solid    float64
+	Blend    draw.Blend
+	Superfat float64
+	MilkAdds float64 // points of superfat
+	Acids    float64 // g of lye that acids take
+	Water    float64 // g of true water for each g of lye that carry it
+	Cure     cure.Policy
+	Unmold   cure.Window
+	Cautions []caution.Caution
+	Judged   []recipe.Outlook
+	Make     draw.Acids
+	Look     *draw.Picture
+	Steps    []recipe.Step
+	Marks    []recipe.Mark
+	Swap     *swapAnswer
+}
+
+// Fills is the liquid in all the ways to say it, as it is written into the
+// fields that were not typed in.
+func (a recipeAnswers) Fills() map[string]string {
+	out := map[string]string{}
+	for basis, v := range a.Ways {
+		out[basis] = unit.Trim(v, wayDecimals(basis))
+	}
+	return out
+}
+
+// SeveralLiquids reports whether the liquids want a line each.
+func (a recipeAnswers) SeveralLiquids() bool {
+	return len(a.Liquids) > 1 || len(a.Liquids) == 1 && (a.Liquids[0].Note != "" || !a.Formula.Liquids[0].Liquid.Plain)
+}
+
+// OverMax reports whether a scent goes above its supplier's maximum.
+func (a recipeAnswers) OverMax() bool {
+	return slices.ContainsFunc(a.Cautions, func(c caution.Caution) bool { return c.Code == "scent.maximum" })
+}
+
+type liquidLine struct {
+	Name  string
+	Grams float64
+	Note  string
+}
+
+// useLine is one thing that goes in, by weight first and by the spoon second.
+type useLine struct {
+	Name, When, Spoons string
+	Grams              float64
+	Apart              []plan.Row // oil or water set apart to stir it into
+}
+
+type portionLine struct {
+	plan.PortionSize
+	Uses []useLine
+}
+
+type steepLine struct {
+	Oil      string
+	Infusion liquid.Infusion
+	Steep    liquid.Steep
+}
+
+// answersFor works the recipe out for the size that the form shows.
+func answersFor(f *page.Form, body shop.RecipeBody) recipeAnswers {
+	size, problem := usualSize, ""
+	if text := f.Get("size"); text != "" {
+		size, problem = readSize(text, f.System)
+	}
+	if problem != "" {
+		f.Problems.Add("size", "%s", problem)
+	}
+	a := recipeAnswers{Size: size, Formula: body.Formula, Problems: f.Problems, Basis: f.Get("water.basis")}
+	if len(f.Problems) > 0 {
+		return a
+	}
+	return a.workOut(f, body)
+}
+
+// answersOf works a kept recipe out for a weight of fats.
+func answersOf(body shop.RecipeBody, size float64) recipeAnswers {
+	return recipeAnswers{Size: size, Formula: body.Formula, Basis: string(body.Formula.Water.Basis)}.workOut(nil, body)
+}
+
+func (a recipeAnswers) workOut(f *page.Form, body shop.RecipeBody) recipeAnswers {
+	fm := body.Formula
+	p, err := plan.Make(plan.Request{Formula: fm, Rule: plan.Computed, LiquidC: lye.RoomC, Target: plan.Target{FatsG: a.Size}})
+	if err != nil {
+		a.Problems = asProblems(err)
+		return a
+	}
+	a.OK, a.Plan, a.Amounts, a.Superfat = true, p, fm.For(a.Size), p.Superfat
+	a.Ways = map[string]float64{}
+	same := a.Amounts.SaySame()
+	for basis, v := range same {
+		a.Ways[string(basis)] = v
+	}
+	a.Ways[discount] = fm.Discount(same[recipe.PercentOfFats])
+	a.MilkAdds, a.Acids = fm.MilkAdds(a.Amounts), fm.AcidTake(a.Amounts)
+	a.Water = fm.CarryingWater(a.Amounts) / (a.Amounts.NaOH + a.Amounts.KOH)
+	for i, s := range fm.Fats {
+		a.Fats = append(a.Fats, plan.Row{Name: s.Fat.Name, Grams: a.Amounts.Fats[i]})
+	}
+	for i, l := range fm.Liquids {
+		a.Liquids = append(a.Liquids, liquidLine{l.Liquid.Name, a.Amounts.Liquids[i], plan.LiquidNote(l.Liquid, a.Amounts.Liquids[i])})
+	}
+	lines := useLines(fm, a.Amounts)
+	for i, u := range fm.Uses() {
+		if u.Portion == "" {
+			a.Rows = append(a.Rows, lines[i])
+		}
+	}
+	for _, size := range plan.PortionsOf(fm, p) {
+		one := portionLine{PortionSize: size}
+		for i, u := range fm.Uses() {
+			if u.Portion == size.Name {
+				one.Uses = append(one.Uses, lines[i])
+			}
+		}
+		a.Portions = append(a.Portions, one)
+	}
+	for _, in := range fm.Infusions {
+		for i, s := range fm.Fats {
+			if s.Fat.Key() == in.Fat {
+				a.Steep = append(a.Steep, steepLine{s.Fat.Name, in, in.For(a.Amounts.Fats[i])})
+			}
+		}
+	}
+	a.Cautions = p.Cautions
+	a.Solid, a.Blend = fm.Fats.Solid(), draw.OfBlend(fm.Fats)
+	if f != nil {
+		a.Swap = swapFor(f, body)
+	}
+	o := fm.Judge()
+	a.Judged, a.Make = o.All(), draw.OfAcids(o.Groups)
+	a.Cure, a.Unmold = body.Cure(), cure.Unmold(fm, page.MaterialOf(fm))
+	if a.Steps = fm.DesignSteps(); len(a.Steps) > 0 {
+		look := draw.OfDesign(fm)
+		a.Look = &look
+	}
+	a.Marks = fm.Marks()
+	return a
+}
+
+// useLines are the additives, scents and colorants with what is set apart for
+// each.
+func useLines(f recipe.Formula, a recipe.Amounts) []useLine {
+	uses := f.Uses()
+	out := make([]useLine, len(uses))
+	for i, u := range uses {
+		out[i] = useLine{Name: u.Name, When: u.Stage.Words(), Grams: a.Additives[i]}
+		if n := u.Spoons(a.Additives[i]); n > 0 {
+			out[i].Spoons = unit.Spoons(n)
+		}
+		if u.Stage == additive.Portion {
+			out[i].When = ""
+		}
+	}
+	for _, one := range f.Apart(a) {
+		if one.Fat >= 0 {
+			out[one.For].Apart = append(out[one.For].Apart, plan.Row{Name: f.Fats[one.Fat].Fat.Name, Grams: one.Grams})
+		} else if one.Liquid >= 0 {
+			out[one.For].Apart = append(out[one.For].Apart, plan.Row{Name: f.Liquids[one.Liquid].Liquid.Name, Grams: one.Grams})
+		}
+	}
+	return out
+}
+
+func asProblems(err error) caution.Problems {
+	if p, ok := err.(caution.Problems); ok {
+		return p
+	}
+	return caution.Problems{{Text: err.Error()}}
+}

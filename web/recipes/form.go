@@ -1,0 +1,570 @@
+package recipes
+
+import (
+	"cmp"
+	"fmt"
+	"net/http"
+	"net/url"
+	"slices"
+	"strings"
+
+	"ashshelf/shop"
+	"ashshelf/soap/additive"
+	"ashshelf/soap/caution"
+	"ashshelf/soap/cure"
+	"ashshelf/soap/fat"
+	"ashshelf/soap/liquid"
+	"ashshelf/soap/lye"
+	"ashshelf/soap/material"
+	"ashshelf/soap/recipe"
+	"ashshelf/soap/unit"
+	"ashshelf/web/page"
+)
+
+// ownPolicy is the choice of a cure policy in days of the shop's own.
+const ownPolicy = "own"
+
+// stores is what the shop keeps that a typed recipe draws on: its scents by
+// label and its own weights of a teaspoon.
+type stores struct {
+	System unit.System
+	Scents []shop.Scent
+	Spoons map[string]float64 // by name in small letters
+}
+
+func (s *Room) stores(r *http.Request) (stores, error) {
+	k := stores{System: page.SessionOf(r).System, Spoons: map[string]float64{}}
+	var err error
+	if k.Scents, err = s.Shop.Scents(r.Context()); err != nil {
+		return k, err
+	}
+	spoons, err := s.Shop.Spoons(r.Context())
+	for _, one := range spoons {
+		k.Spoons[strings.ToLower(one.Name)] = one.Grams
+	}
+	return k, err
+}
+
+// scent finds a scent of the shop by its label, or by its name when only one
+// supplier has it.
+func (k stores) scent(text string) (additive.Scent, bool) {
+	var named []additive.Scent
+	for _, s := range k.Scents {
+		if strings.EqualFold(s.Scent.Label(), text) {
+			return s.Scent, true
+		}
+		if strings.EqualFold(s.Scent.Name, text) {
+			named = append(named, s.Scent)
+		}
+	}
+	if len(named) == 1 {
+		return named[0], true
+	}
+	return additive.Scent{}, false
+}
+
+// spoon is what a level teaspoon of something weighs: by the shop's own scale,
+// else by the table, 0 when neither knows.
+func (k stores) spoon(name string) float64 {
+	if g, ok := k.Spoons[strings.ToLower(strings.TrimSpace(name))]; ok {
+		return g
+	}
+	known, _ := additive.Find(name)
+	return known.GramsPerTsp
+}
+
+// discount is the fourth way to say the liquid: percent off the recipe's own
+// full liquid. It is kept as percent of the fats.
+const discount = "discount"
+
+// recipeForm writes a recipe into a form.
+func recipeForm(b shop.RecipeBody, k stores) *page.Form {
+	f := &page.Form{Values: url.Values{}, System: k.System}
+	fm := b.Formula
+	num := func(name string, v float64) { f.Set(name, unit.Trim(v, 4)) }
+	some := func(name string, v float64) {
+		if v != 0 {
+			num(name, v)
+		}
+	}
+	f.Set("name", fm.Name)
+	f.Set("notes", b.Notes)
+	f.Set("policy", b.Policy)
+	if own, ok := cure.PolicyByCode(b.Policy); ok && strings.HasPrefix(b.Policy, ownPolicy+"-") {
+		f.Set("policy", ownPolicy)
+		f.Set("own_days", unit.Trim(float64(own.Days), 0))
+		if own.CheckDay > 0 {
+			f.Set("own_check_day", unit.Trim(float64(own.CheckDay), 0))
+		}
+	}
+	f.Set("tags", strings.Join(b.Tags, ", "))
+	f.Set("temperature", string(cmp.Or(fm.School, recipe.Warm)))
+	num("superfat_percent", fm.Superfat)
+	num("alkali.naoh_percent", fm.Alkali.NaOHPercent)
+	num("alkali.naoh_purity_percent", fm.Alkali.NaOHPurity)
+	num("alkali.koh_purity_percent", fm.Alkali.KOHPurity)
+	f.Set("water.basis", string(fm.Water.Basis))
+	num("water."+string(fm.Water.Basis), fm.Water.Value)
+	num("full_liquid_percent_of_fats", fm.Full())
+	f.Set("size", "1000 g")
+	for i, s := range fm.Fats {
+		at := fmt.Sprintf("fats[%d].", i)
+		f.Set(at+"fat", s.Fat.Name)
+		num(at+"percent", s.Percent)
+		f.Set(at+"like", s.Fat.Like)
+		ref, known := fat.BySlug(s.Fat.Slug)
+		if !known || ref.SAP != s.Fat.SAP {
+			num(at+"sap_koh_mg_per_g", s.Fat.SAP)
+		}
+		if !known || ref.Density != s.Fat.Density {
+			num(at+"density_g_per_ml", s.Fat.Density)
+		}
+		if s.Fat.Like != "" {
+			ref, _ = fat.BySlug(s.Fat.Like)
+		}
+		if s.Fat.Acids != ref.Acids {
+			f.Set(at+"acids", s.Fat.Acids.String())
+		}
+		if s.Fat.INCI != ref.INCI && (known || s.Fat.INCI != "") {
+			f.Set(at+"label", s.Fat.INCI)
+		}
+		f.Set(at+"mark", string(s.Fat.Mark))
+		f.Set(at+"of", s.Fat.Name)
+	}
+	for i, l := range fm.Liquids {
+		at := fmt.Sprintf("liquids[%d].", i)
+		f.Set(at+"liquid", l.Liquid.Slug)
+		num(at+"percent", l.Percent)
+		page.Tick(f, at+"carries_lye", l.Carries)
+		page.Tick(f, at+"frozen", l.Frozen)
+		ref, _ := liquid.BySlug(l.Liquid.Slug)
+		for name, pair := range compositions(l.Liquid, ref) {
+			if pair[0] != pair[1] {
+				num(at+name, pair[0])
+			}
+		}
+	}
+	for i, u := range fm.Additives {
+		at := fmt.Sprintf("additives[%d].", i)
+		setUse(f, at, u, k)
+		f.Set(at+"stage", string(u.Stage))
+		f.Set(at+"behaviour", string(u.Behaviour))
+	}
+	if s := fm.Scent; s != nil {
+		num("scent.rate_percent_of_fats", s.Rate)
+		f.Set("scent.stage", string(s.Stage))
+		f.Set("scent.over_maximum_because", s.OverMax)
+		for i, p := range s.Parts {
+			at := fmt.Sprintf("scent.parts[%d].", i)
+			num(at+"percent", p.Percent)
+			f.Set(at+"name", p.Label())
+			if _, ok := k.scent(p.Label()); ok {
+				continue // what is known of it is looked up
+			}
+			f.Set(at+"of", p.Name)
+			f.Set(at+"name", p.Name)
+			f.Set(at+"supplier", p.Supplier)
+			some(at+"max_percent", p.Max)
+			f.Set(at+"max_of", string(p.MaxOf))
+			num(at+"density_g_per_ml", p.Density)
+			f.Set(at+"stated", string(p.Stated))
+			f.Set(at+"observed", string(p.Observed))
+			f.Set(at+"mark", string(p.Mark))
+		}
+	}
+	for i, p := range fm.Portions {
+		at := fmt.Sprintf("portions[%d].", i)
+		f.Set(at+"name", p.Name)
+		num(at+"percent", p.Percent)
+		f.Set(at+"tone", string(p.Tone))
+		page.Tick(f, at+"scraps", p.Scraps)
+		for j, u := range p.Colorants {
+			setUse(f, fmt.Sprintf("%scolorants[%d].", at, j), u, k)
+		}
+	}
+	for i, s := range fm.Design {
+		at := fmt.Sprintf("design[%d].", i)
+		f.Set(at+"do", string(s.Do))
+		f.Set(at+"portion", s.Portion)
+		some(at+"percent", s.Percent)
+		f.Set(at+"note", s.Note)
+	}
+	for i, one := range fm.Infusions {
+		at := fmt.Sprintf("infusions[%d].", i)
+		f.Set(at+"fat", one.Fat)
+		f.Set(at+"herb", one.Herb)
+		num(at+"herb_percent_of_oil", one.HerbPct)
+		num(at+"loss_g_per_g", one.Loss)
+		num(at+"overage_percent", one.Overage)
+		num(at+"hours", one.Hours)
+		page.Tick(f, at+"standing", one.Standing)
+	}
+	pr := fm.Process
+	for name, v := range map[string]string{"kind": string(pr.Kind), "trace": string(pr.Trace), "gel": string(pr.Gel), "cover": string(pr.Cover), "mold": pr.Material} {
+		f.Set("process."+name, v)
+	}
+	for name, v := range map[string]float64{"lye_c": pr.LyeC, "fats_c": pr.FatsC} {
+		if v != 0 {
+			f.Set("process."+name, unit.FormatTemperature(v, k.System))
+		}
+	}
+	some("process.unmold_from_h", pr.Opens)
+	some("process.unmold_until_h", pr.Closes)
+	return f
+}
+
+// compositions are the figures of a liquid that can be typed over, beside those
+// of the table.
+func compositions(l, ref liquid.Liquid) map[string][2]float64 {
+	return map[string][2]float64{"water_percent": {l.Water, ref.Water}, "fat_percent": {l.Fat, ref.Fat}, "fat_sap_koh_mg_per_g": {l.FatSAP, ref.FatSAP}, "boil_down": {l.BoilDown, ref.BoilDown}}
+}
+
+// setUse writes an additive. What the table and the stores know of it is looked up
+// and not written; a figure in a field is the recipe's own.
+func setUse(f *page.Form, at string, u additive.Use, k stores) {
+	num := func(name string, v float64) { f.Set(at+name, unit.Trim(v, 4)) }
+	f.Set(at+"name", u.Name)
+	f.Set(at+"of", u.Name)
+	f.Set(at+"rate.basis", string(u.Basis))
+	num("rate.value", u.Rate)
+	if u.GramsPerTsp > 0 && u.GramsPerTsp != k.spoon(u.Name) {
+		num("rate.grams_per_tsp", u.GramsPerTsp)
+	}
+	if u.Density != densityOf(u.Name) {
+		num("density_g_per_ml", u.Density)
+	}
+	if usual := u.Takes(nil); u.Lye > 0 && u.Lye != usual.Lye || u.Neutral {
+		num("lye_g_per_g", u.Lye)
+	}
+	f.Set(at+"mark", string(u.Mark))
+	if u.Disperse != nil {
+		f.Set(at+"disperse.in", u.Disperse.In)
+		num("disperse.spoons", u.Disperse.Spoons)
+	}
+}
+
+// densityOf is the true density in g/ml of an additive by its name, 1 when it is not
+// known.
+func densityOf(name string) float64 {
+	if known, ok := additive.Find(name); ok {
+		return known.Density
+	}
+	return 1
+}
+
+// Own figures of the rows of a recipe: what is typed there counts in place of what
+// the tables and the stores know.
+var (
+	ownFat   = []string{"sap_koh_mg_per_g", "density_g_per_ml", "acids", "label", "like", "mark"}
+	ownUse   = []string{"rate.grams_per_tsp", "density_g_per_ml", "lye_g_per_g", "behaviour", "mark"}
+	ownScent = []string{"supplier", "max_percent", "density_g_per_ml", "stated", "observed", "mark"}
+)
+
+// ownOfRow are the own figures of a row, such as "additives[2]".
+func ownOfRow(at string) []string {
+	switch {
+	case strings.HasPrefix(at, "fats["):
+		return ownFat
+	case strings.HasPrefix(at, "scent."):
+		return ownScent
+	}
+	return ownUse
+}
+
+// stillOf finds own figures that were given for another name than the row now has:
+// they are facts of that material, and not of this one before somebody says so.
+func stillOf(f *page.Form, at, field string, same func(a, b string) bool) {
+	of, name := f.Get(at+"of"), f.Get(at+field)
+	if of == "" || name == "" || same(of, name) || page.Blank(f, at, ownOfRow(at)...) {
+		return
+	}
+	f.Problems.Add(at+field, "the figures below were given for %s; clear them, or say that they are of %s too", of, name)
+}
+
+func sameFat(a, b string) bool {
+	x, errX := fat.Find(a)
+	y, errY := fat.Find(b)
+	return strings.EqualFold(a, b) || errX == nil && errY == nil && x.Slug == y.Slug
+}
+
+// readRecipe reads the form of the bench into a recipe. Empty rows are passed
+// over; problems are placed at the rows of the form.
+func readRecipe(f *page.Form, k stores) (shop.RecipeBody, caution.Problems) {
+	f.Problems = nil
+	fm := recipe.Formula{
+		Name: f.Get("name"), Superfat: f.Number("superfat_percent"), School: recipe.School(f.Get("temperature")),
+		Water: recipe.Water{Basis: recipe.Basis(f.Get("water.basis"))},
+	}
+	if fm.School == recipe.Warm {
+		fm.School = "" // it goes without saying
+	}
+	usual := lye.DefaultAlkali()
+	fm.Alkali = lye.Alkali{
+		NaOHPercent: page.IfTyped(f, "alkali.naoh_percent", f.Number, usual.NaOHPercent),
+		NaOHPurity:  page.IfTyped(f, "alkali.naoh_purity_percent", f.Number, usual.NaOHPurity),
+		KOHPurity:   page.IfTyped(f, "alkali.koh_purity_percent", f.Number, usual.KOHPurity),
+	}
+	if full := page.IfTyped(f, "full_liquid_percent_of_fats", f.Number, 0); full != recipe.UsualFull {
+		fm.FullLiquid = full
+	}
+	water := "water." + string(fm.Water.Basis)
+	fm.Water.Value = f.Number(water)
+	if fm.Water.Basis == discount {
+		fm.Water = recipe.Water{Basis: recipe.PercentOfFats, Value: fm.Discounted(fm.Water.Value)}
+	}
+	pl := page.Places{"water.value": water} // problem paths to field names
+	readFats(f, pl, &fm)
+	readLiquids(f, pl, &fm)
+	for i := range page.Rows(f.Values, "additives") {
+		at := fmt.Sprintf("additives[%d].", i)
+		if page.Blank(f, at, "name", "rate.value") {
+			continue
+		}
+		pl.Row("additives", "additives", i, len(fm.Additives))
+		u := readUse(f, at, k)
+		u.Stage = additive.Stage(f.Get(at + "stage"))
+		if u.Stage == "" {
+			known, _ := additive.Find(u.Name)
+			u.Stage = known.UsualStage()
+		}
+		fm.Additives = append(fm.Additives, u)
+	}
+	readScent(f, pl, &fm, k)
+	readLook(f, pl, &fm, k)
+	for i := range page.Rows(f.Values, "infusions") {
+		at := fmt.Sprintf("infusions[%d].", i)
+		if page.Blank(f, at, "herb", "fat") {
+			continue
+		}
+		pl.Row("infusions", "infusions", i, len(fm.Infusions))
+		fm.Infusions = append(fm.Infusions, liquid.Infusion{Fat: f.Get(at + "fat"), Herb: f.Get(at + "herb"),
+			HerbPct: page.IfTyped(f, at+"herb_percent_of_oil", f.Number, liquid.UsualHerb), Loss: page.IfTyped(f, at+"loss_g_per_g", f.Number, liquid.UsualLoss),
+			Overage: page.IfTyped(f, at+"overage_percent", f.Number, liquid.UsualOverage), Hours: page.IfTyped(f, at+"hours", f.Number, liquid.UsualHours), Standing: f.Get(at+"standing") == "on"})
+	}
+	fm.Process = recipe.Process{
+		Kind: recipe.Kind(f.Get("process.kind")), Trace: recipe.Trace(f.Get("process.trace")), Gel: recipe.Gel(f.Get("process.gel")), Cover: recipe.Cover(f.Get("process.cover")), Material: f.Get("process.mold"),
+		LyeC: page.IfTyped(f, "process.lye_c", f.Temperature, 0), FatsC: page.IfTyped(f, "process.fats_c", f.Temperature, 0),
+		Opens: page.IfTyped(f, "process.unmold_from_h", f.Number, 0), Closes: page.IfTyped(f, "process.unmold_until_h", f.Number, 0),
+	}
+	policy := f.Get("policy")
+	if policy == ownPolicy {
+		policy = cure.OwnChecked(f.Count("own_days"), page.IfTyped(f, "own_check_day", f.Count, 0)).Code
+	}
+	body := shop.RecipeBody{Formula: fm, Policy: policy, Notes: f.Get("notes"), Tags: readTags(f.Get("tags"))}
+	problems := f.Problems
+	if len(problems) == 0 { // an unread number would only be reported twice
+		for _, p := range body.Check() {
+			if p.Path == "name" && fm.Name == "" {
+				continue // it is asked for when the recipe is kept
+			}
+			if at := pl.Of(p.Path); problems.At(at) == "" {
+				problems.Add(at, "%s", p.Text)
+			}
+		}
+	}
+	return body, problems
+}
+
+// readTags reads words between commas, each once.
+func readTags(text string) []string {
+	var out []string
+	for _, t := range strings.Split(text, ",") {
+		if t = strings.TrimSpace(t); t != "" && !slices.ContainsFunc(out, func(o string) bool { return strings.EqualFold(o, t) }) {
+			out = append(out, t)
+		}
+	}
+	return out
+}
+
+func readFats(f *page.Form, pl page.Places, fm *recipe.Formula) {
+	weighed := 0 // shares that were typed as weights
+	for i := range page.Rows(f.Values, "fats") {
+		at := fmt.Sprintf("fats[%d].", i)
+		if page.Blank(f, at, "fat", "percent") {
+			continue
+		}
+		stillOf(f, at, "fat", sameFat)
+		one, ok := readFat(f, at)
+		share, inGrams := f.Share(at + "percent")
+		if !ok {
+			continue
+		}
+		if inGrams {
+			weighed++
+		}
+		pl.Row("fats", "fats", i, len(fm.Fats))
+		fm.Fats = append(fm.Fats, fat.Share{Fat: one, Percent: share})
+	}
+	fromGrams(f, fm.Fats, weighed)
+}
+
+// readFat reads the fat of a row: one of the table as it is typed, or an own
+// one with its figures.
+func readFat(f *page.Form, at string) (fat.Fat, bool) {
+	name := f.Get(at + "fat")
+	one, err := fat.Find(name)
+	if err == nil {
+		one.SAP = page.IfTyped(f, at+"sap_koh_mg_per_g", f.Number, one.SAP)
+		one.Density = page.IfTyped(f, at+"density_g_per_ml", f.Number, one.Density)
+		return ownMakeUp(f, at, one), true
+	}
+	if name == "" || f.Get(at+"sap_koh_mg_per_g") == "" {
+		f.Problems.Add(at+"fat", "%s; or give its own figures beside it", err)
+		return one, false
+	}
+	return ownMakeUp(f, at, fat.NewOwn(name, f.Number(at+"sap_koh_mg_per_g"), f.Number(at+"density_g_per_ml"), f.Get(at+"like"))), true
+}
+
+// ownMakeUp reads the fatty acids and the label's name of a certificate.
+func ownMakeUp(f *page.Form, at string, one fat.Fat) fat.Fat {
+	if text := f.Get(at + "acids"); text != "" {
+		var err error
+		if one.Acids, err = fat.ReadAcids(text); err != nil {
+			f.Problems.Add(at+"acids", "%s", err)
+		}
+	}
+	if label := f.Get(at + "label"); label != "" {
+		one.INCI = label
+	}
+	if one.Slug == "" {
+		one.Mark = material.Mark(f.Get(at + "mark"))
+	}
+	return one
+}
+
+// fromGrams turns shares that were typed as weights into percentages.
+func fromGrams(f *page.Form, b fat.Blend, weighed int) {
+	switch {
+	case weighed == 0:
+		return
+	case weighed < len(b):
+		f.Problems.Add("fats", "%d of the fats have a weight and %d a percentage; type all of them the same way", weighed, len(b)-weighed)
+		return
+	}
+	total := b.Sum(func(fat.Fat) bool { return true })
+	for i := range b {
+		if total > 0 {
+			b[i].Percent *= 100 / total
+		}
+	}
+}
+
+func readLiquids(f *page.Form, pl page.Places, fm *recipe.Formula) {
+	for i := range page.Rows(f.Values, "liquids") {
+		at := fmt.Sprintf("liquids[%d].", i)
+		if page.Blank(f, at, "liquid", "percent") {
+			continue
+		}
+		one, ok := liquid.BySlug(f.Get(at + "liquid"))
+		if !ok {
+			f.Problems.Add(at+"liquid", "choose the liquid")
+			continue
+		}
+		one.Water = page.IfTyped(f, at+"water_percent", f.Number, one.Water)
+		one.Fat = page.IfTyped(f, at+"fat_percent", f.Number, one.Fat)
+		one.FatSAP = page.IfTyped(f, at+"fat_sap_koh_mg_per_g", f.Number, one.FatSAP)
+		one.BoilDown = page.IfTyped(f, at+"boil_down", f.Number, one.BoilDown)
+		pl.Row("liquids", "liquids", i, len(fm.Liquids))
+		fm.Liquids = append(fm.Liquids, recipe.Liquid{Liquid: one, Percent: f.Number(at + "percent"), Carries: f.Get(at+"carries_lye") == "on", Frozen: f.Get(at+"frozen") == "on"})
+	}
+}
+
+// readUse reads an additive or a colorant, which share most of their fields.
+func readUse(f *page.Form, at string, k stores) additive.Use {
+	stillOf(f, at, "name", strings.EqualFold)
+	u := additive.Use{Name: f.Get(at + "name"), Basis: additive.Basis(f.Get(at + "rate.basis")), Rate: f.Number(at + "rate.value"), Mark: material.Mark(f.Get(at + "mark")), Behaviour: additive.Behaviour(f.Get(at + "behaviour"))}
+	u.Density = page.IfTyped(f, at+"density_g_per_ml", f.Number, densityOf(u.Name))
+	var said *float64
+	if f.Get(at+"lye_g_per_g") != "" {
+		v := f.Number(at + "lye_g_per_g")
+		said = &v
+		if !(v >= 0 && v <= 2) {
+			f.Problems.Add(at+"lye_g_per_g", "a gram of an acid takes between 0 and 2 g of NaOH, not %s", unit.Trim(v, 3))
+		}
+	}
+	u = u.Takes(said)
+	u.GramsPerTsp = page.IfTyped(f, at+"rate.grams_per_tsp", f.Number, k.spoon(u.Name))
+	if in := f.Get(at + "disperse.in"); in != "" {
+		u.Disperse = &additive.Dispersal{In: in, Spoons: page.IfTyped(f, at+"disperse.spoons", f.Number, usualSpoons(in))}
+	}
+	return u
+}
+
+// usualSpoons is how many spoons a powder is stirred into where nothing is
+// typed.
+func usualSpoons(in string) float64 {
+	if in == additive.InWater {
+		return additive.UsualWaterSpoons
+	}
+	return additive.UsualOilSpoons
+}
+
+func readScent(f *page.Form, pl page.Places, fm *recipe.Formula, k stores) {
+	var s additive.Perfume
+	for i := range page.Rows(f.Values, "scent.parts") {
+		at := fmt.Sprintf("scent.parts[%d].", i)
+		if page.Blank(f, at, "name") {
+			continue
+		}
+		one, known := k.scent(f.Get(at + "name"))
+		if !known {
+			stillOf(f, at, "name", strings.EqualFold)
+			one = additive.Scent{Mark: material.Mark(f.Get(at + "mark")), Name: f.Get(at + "name"), Supplier: f.Get(at + "supplier"), Max: page.IfTyped(f, at+"max_percent", f.Number, 0), MaxOf: additive.MaxOf(f.Get(at + "max_of")),
+				Density: page.IfTyped(f, at+"density_g_per_ml", f.Number, additive.ScentDensity), Stated: additive.Behaviour(f.Get(at + "stated")), Observed: additive.Behaviour(f.Get(at + "observed"))}
+		}
+		pl.Row("scent.parts", "scent.parts", i, len(s.Parts))
+		s.Parts = append(s.Parts, additive.ScentPart{Scent: one, Percent: page.IfTyped(f, at+"percent", f.Number, alone(f))})
+	}
+	if len(s.Parts) == 0 {
+		return
+	}
+	s.Rate, s.Stage, s.OverMax = f.Number("scent.rate_percent_of_fats"), cmp.Or(additive.Stage(f.Get("scent.stage")), additive.Trace), f.Get("scent.over_maximum_because")
+	fm.Scent = &s
+}
+
+// alone is the part of a scent that stands alone, which needs no percentage.
+func alone(f *page.Form) float64 {
+	named := 0
+	for i := range page.Rows(f.Values, "scent.parts") {
+		if f.Get(fmt.Sprintf("scent.parts[%d].name", i)) != "" {
+			named++
+		}
+	}
+	if named == 1 {
+		return 100
+	}
+	return 0
+}
+
+// readLook reads the colour portions and the steps of the design.
+func readLook(f *page.Form, pl page.Places, fm *recipe.Formula, k stores) {
+	for i := range page.Rows(f.Values, "portions") {
+		at := fmt.Sprintf("portions[%d].", i)
+		if page.Blank(f, at, "name", "percent") {
+			continue
+		}
+		in, core := pl.Row("portions", "portions", i, len(fm.Portions))
+		p := recipe.Portion{Name: f.Get(at + "name"), Percent: f.Number(at + "percent"), Tone: recipe.Tone(f.Get(at + "tone")), Scraps: f.Get(at+"scraps") == "on"}
+		for j := range page.Rows(f.Values, in+"colorants") {
+			to := fmt.Sprintf("%scolorants[%d].", at, j)
+			if page.Blank(f, to, "name", "rate.value") {
+				continue
+			}
+			pl.Row(in+"colorants", core+".colorants", j, len(p.Colorants))
+			p.Colorants = append(p.Colorants, readUse(f, to, k))
+		}
+		fm.Portions = append(fm.Portions, p)
+	}
+	for i := range page.Rows(f.Values, "design") {
+		at := fmt.Sprintf("design[%d].", i)
+		if page.Blank(f, at, "do") {
+			continue
+		}
+		pl.Row("design", "design", i, len(fm.Design))
+		st := recipe.Step{Do: recipe.Act(f.Get(at + "do")), Percent: page.IfTyped(f, at+"percent", f.Number, 0), Note: f.Get(at + "note")}
+		if st.Do.Pours() {
+			st.Portion = f.Get(at + "portion")
+		}
+		fm.Design = append(fm.Design, st)
+	}
+}

@@ -1,0 +1,261 @@
+package setup
+
+import (
+	"net/http"
+	"net/url"
+	"strconv"
+	"strings"
+
+	"github.com/go-chi/chi/v5"
+
+	"ashshelf/shop"
+	"ashshelf/soap/caution"
+	"ashshelf/soap/cure"
+	"ashshelf/soap/lye"
+	"ashshelf/soap/plan"
+	"ashshelf/soap/unit"
+	"ashshelf/store"
+	"ashshelf/web/page"
+)
+
+// zones are offered while typing; any zone of the tz database is taken.
+var zones = []string{
+	"Europe/Dublin", "Europe/London", "Europe/Lisbon", "Europe/Paris", "Europe/Berlin", "Europe/Warsaw", "Europe/Athens", "Europe/Helsinki",
+	"America/St_Johns", "America/Halifax", "America/New_York", "America/Chicago", "America/Denver", "America/Los_Angeles", "America/Sao_Paulo",
+	"Africa/Johannesburg", "Asia/Kolkata", "Asia/Tokyo", "Australia/Perth", "Australia/Sydney", "Pacific/Auckland", "UTC",
+}
+
+type shopForm struct {
+	Form  *page.Form
+	Units []page.Option
+	Zones []string
+	Rules []page.Option
+}
+
+func shopFormOf(f *page.Form) shopForm {
+	return shopForm{f, []page.Option{{Value: "metric", Label: "grams, millimetres, °C"}, {Value: "us", Label: "ounces and pounds, inches, °F"}}, zones, page.Options(plan.FillRules())}
+}
+
+func readShop(f *page.Form) store.Shop {
+	v := store.Shop{Name: f.Get("name"), Zone: f.Get("zone"), Units: f.Get("units"), Currency: strings.ToUpper(f.Get("currency")), Emergency: f.Get("emergency"), ScaleStep: 1}
+	if f.Get("scale_step") != "" {
+		v.ScaleStep = f.Mass("scale_step")
+	}
+	v.FineStep, v.FineMax = page.IfTyped(f, "fine_step", f.Mass, 0), page.IfTyped(f, "fine_max", f.Mass, 0)
+	v.FillRule = f.Get("fill_rule")
+	v.RoomC = page.IfTyped(f, "room_c", f.Temperature, lye.RoomC)
+	var off []string
+	for _, day := range page.Weekdays {
+		if f.Get("off."+day.Value) == "on" {
+			off = append(off, day.Value)
+		}
+	}
+	v.DaysOff = strings.Join(off, " ")
+	v.ScaleAt, v.ProbeAt = f.Get("scale_at"), f.Get("probe_at")
+	v.PotLoss, v.RiskyLoad = page.IfTyped(f, "pot_loss", f.Number, 0), page.IfTyped(f, "risky_load", f.Number, 0)
+	return v
+}
+
+// shopValues writes settings as they are typed.
+func shopValues(v store.Shop) map[string]string {
+	out := map[string]string{
+		"name": v.Name, "zone": v.Zone, "units": v.Units, "currency": v.Currency, "emergency": v.Emergency, "scale_at": v.ScaleAt, "probe_at": v.ProbeAt, "scale_step": unit.Trim(v.ScaleStep, 3) + " g",
+		"fill_rule": v.FillRule, "pot_loss": unit.Trim(v.PotLoss, 2), "risky_load": unit.Trim(v.RiskyLoad, 0),
+	}
+	for _, day := range strings.Fields(v.DaysOff) {
+		out["off."+day] = "on"
+	}
+	out["room_c"] = unit.FormatTemperature(v.RoomC, unit.System(v.Units))
+	if v.FineStep > 0 {
+		out["fine_step"], out["fine_max"] = unit.Trim(v.FineStep, 3)+" g", unit.Trim(v.FineMax, 0)+" g"
+	}
+	return out
+}
+
+// welcome is the first-run page of an empty shop.
+func (s *Room) welcome(w http.ResponseWriter, r *http.Request) {
+	if _, err := s.Shop.Settings(r.Context()); err == nil {
+		page.SeeOther(w, r, "/")
+		return
+	}
+	f := &page.Form{Values: url.Values{"units": {"metric"}, "scale_step": {"1 g"}, "fill_rule": {string(plan.Computed)}, "pot_loss": {"1"}, "risky_load": {"60"}}}
+	s.Show(w, r, http.StatusOK, "welcome", "Open the shop", "", nil, shopFormOf(f))
+}
+
+func (s *Room) found(w http.ResponseWriter, r *http.Request) {
+	f, ok := s.Form(w, r)
+	if !ok {
+		return
+	}
+	v := readShop(f)
+	err := f.Problems.Err()
+	if err == nil {
+		token, label := page.DeviceOf(w, r)
+		a := shop.Act{Device: token, DeviceLabel: label, Key: r.PostFormValue("key"), Fingerprint: page.Fingerprint(r.URL.Path, r.PostForm), Unread: page.Unread(r)}
+		var first int64
+		if first, err = s.Shop.Found(r.Context(), a, v, strings.Split(f.Values.Get("people"), "\n")); err == nil {
+			if first != 0 {
+				page.SetCookie(w, page.WhoCookie, strconv.FormatInt(first, 10))
+			}
+			page.SeeOther(w, r, "/")
+			return
+		}
+		if status, notice, ok := s.Refused(w, r, err, f); ok {
+			s.Show(w, r, status, "welcome", "Open the shop", "", notice, shopFormOf(f))
+		}
+		return
+	}
+	s.Show(w, r, http.StatusUnprocessableEntity, "welcome", "Open the shop", "", nil, shopFormOf(f))
+}
+
+// who asks who is working.
+func (s *Room) who(w http.ResponseWriter, r *http.Request) {
+	s.Show(w, r, http.StatusOK, "who", "Who is at the bench?", "", nil, page.LocalPath(r.URL.Query().Get("next")))
+}
+
+func (s *Room) chooseWho(w http.ResponseWriter, r *http.Request) {
+	f, ok := s.Form(w, r)
+	if !ok {
+		return
+	}
+	for _, p := range page.SessionOf(r).Working() {
+		if strconv.FormatInt(p.ID, 10) == f.Get("person") {
+			page.SetCookie(w, page.WhoCookie, f.Get("person"))
+			page.SeeOther(w, r, page.LocalPath(f.Get("next")))
+			return
+		}
+	}
+	page.SeeOther(w, r, "/who")
+}
+
+// confirmClock takes a person's word that the clock is right.
+func (s *Room) confirmClock(w http.ResponseWriter, r *http.Request) {
+	f, ok := s.Form(w, r)
+	if !ok {
+		return
+	}
+	if err := s.Shop.ConfirmClock(r.Context(), page.Act(r)); err != nil {
+		s.Fail(w, r, err)
+		return
+	}
+	page.SeeOther(w, r, page.LocalPath(f.Get("next")))
+}
+
+func (s *Room) settings(w http.ResponseWriter, r *http.Request) {
+	s.showSettings(w, r, http.StatusOK, s.withShop(r, &page.Form{System: page.SessionOf(r).System, Values: url.Values{}}), nil)
+}
+
+func (s *Room) showSettings(w http.ResponseWriter, r *http.Request, status int, f *page.Form, notice *caution.Caution) {
+	s.Show(w, r, status, "settings", "Settings", "Settings", notice, struct {
+		shopForm
+		Risky string
+	}{shopFormOf(f), s.Shop.Risky()})
+}
+
+func (s *Room) saveSettings(w http.ResponseWriter, r *http.Request) {
+	f, ok := s.Form(w, r)
+	if !ok {
+		return
+	}
+	v := readShop(f)
+	err := f.Problems.Err()
+	if err == nil {
+		err = s.Shop.ChangeSettings(r.Context(), page.Act(r), v)
+	}
+	if err == nil {
+		err = s.FindDevices(r.Context())
+	}
+	s.afterSettings(w, r, f, err)
+}
+
+func (s *Room) afterSettings(w http.ResponseWriter, r *http.Request, f *page.Form, err error) {
+	if err == nil {
+		page.SeeOther(w, r, "/settings")
+		return
+	}
+	if status, notice, ok := s.Refused(w, r, err, f); ok {
+		s.showSettings(w, r, status, f, notice)
+	}
+}
+
+// withShop fills the shop's settings into a form.
+func (s *Room) withShop(r *http.Request, f *page.Form) *page.Form {
+	for name, value := range shopValues(page.SessionOf(r).Shop) {
+		f.Set(name, value)
+	}
+	return f
+}
+
+func (s *Room) addPerson(w http.ResponseWriter, r *http.Request) {
+	f, ok := s.Form(w, r)
+	if ok {
+		err := s.Shop.AddPerson(r.Context(), page.Act(r), f.Get("person"))
+		s.afterSettings(w, r, s.withShop(r, f), err)
+	}
+}
+
+func (s *Room) setPerson(w http.ResponseWriter, r *http.Request) {
+	f, ok := s.Form(w, r)
+	if !ok {
+		return
+	}
+	id, err := strconv.ParseInt(chi.URLParam(r, "id"), 10, 64)
+	if err != nil {
+		s.NotFound(w, r)
+		return
+	}
+	err = s.Shop.SetActive(r.Context(), page.Act(r), id, f.Get("active") == "on")
+	s.afterSettings(w, r, s.withShop(r, f), err)
+}
+
+// look shows the tokens that every screen is made of.
+func (s *Room) look(w http.ResponseWriter, r *http.Request) {
+	f := &page.Form{System: page.SessionOf(r).System, Values: url.Values{"good": {"350 g"}, "bad": {"1,250 g"}, "stage": {"trace"}}}
+	f.Problems.Add("bad", "“1,250 g” could mean 1.250 or 1250; type a point for decimals and no thousands mark")
+	s.Show(w, r, http.StatusOK, "look", "Look", "", nil, lookPage{Form: f, Colours: lookColours, States: []page.State{page.StateOf(cure.Late), page.StateOf(cure.Open), page.StateOf(cure.Waiting), {Icon: "st-good", Class: "state-good", Word: "met"}},
+		Cautions: []caution.Caution{
+			{Level: caution.Block, Reason: "A bar with 1 % superfat is lye-heavy: it can burn the skin.", Remedy: "Keep a bar at 2 % or more; 5 % is usual."},
+			{Level: caution.Warn, Reason: "The stock is at 15 °C; a 50 % solution forms crystals from about 12 °C.", Remedy: "Warm it above 17 °C and stir it clear."},
+			{Level: caution.Advice, Reason: "Butters are 22 % of the blend.", Remedy: "10–15 % is usual."},
+		}})
+}
+
+type lookPage struct {
+	Form     *page.Form
+	Colours  []lookColour
+	States   []page.State
+	Cautions []caution.Caution
+}
+
+// lookColour is a colour token, what it is for, and its contrast with the
+// slab, light and dark (tested against the stylesheet).
+type lookColour struct{ Name, Class, Use string }
+
+var lookColours = []lookColour{
+	{"chalk", "bg-chalk", "the page"}, {"slab", "bg-slab", "what lies on it: forms, tables"}, {"charcoal", "bg-charcoal", "text and lines of drawings"},
+	{"smoke", "bg-smoke", "second text"}, {"seam", "bg-seam", "rules and borders"}, {"ash", "bg-ash", "wood, units, hover"}, {"grain", "bg-grain", "edges of wood, solid fats"},
+	{"lamp", "bg-lamp", "the one signal: act here, the mark, now"}, {"glow", "bg-glow", "batter; behind a warning"}, {"dusk", "bg-dusk", "wet: lye, liquids, damp bars"}, {"haze", "bg-haze", "behind advice"},
+	{"moss", "bg-moss", "met, ready"}, {"fern", "bg-fern", "behind what is met"}, {"madder", "bg-madder", "stop, late, wrong"}, {"blush", "bg-blush", "behind a stop"},
+}
+
+// FoundingRoutes are the addresses of a shop that is not founded yet.
+func (s *Room) FoundingRoutes(r chi.Router) {
+	r.Get("/welcome", s.welcome)
+	r.Post("/welcome", s.found)
+}
+
+// OpenRoutes are open before somebody is at the bench.
+func (s *Room) OpenRoutes(r chi.Router) {
+	r.Get("/who", s.who)
+	r.Post("/who", s.chooseWho)
+	r.Get("/look", s.look)
+}
+
+// SetupRoutes are the addresses of the settings.
+func (s *Room) SetupRoutes(r chi.Router) {
+	r.Post("/clock", s.confirmClock)
+	r.Get("/settings", s.settings)
+	r.Post("/settings", s.saveSettings)
+	r.Post("/settings/people", s.addPerson)
+	r.Post("/settings/people/{id}", s.setPerson)
+}

@@ -1,0 +1,211 @@
+package shelf
+
+import (
+	"fmt"
+	"net/http"
+	"net/url"
+	"strconv"
+
+	"github.com/go-chi/chi/v5"
+
+	"ashshelf/shop"
+	"ashshelf/soap/caution"
+	"ashshelf/soap/lot"
+	"ashshelf/soap/rack"
+	"ashshelf/soap/unit"
+	"ashshelf/web/draw"
+	"ashshelf/web/page"
+)
+
+// racksPage is the racks of the room, each with its form, and one for a new one.
+type racksPage struct {
+	Racks []rackForm
+	New   *page.Form
+	Fors  []page.Option
+
+	Apart           *page.Form // the rules of the room, a row each and one to fill in
+	Rows            []int
+	Groups, Withins []page.Option
+	Broken          []string
+}
+
+type rackForm struct {
+	shop.Rack
+	Form  *page.Form
+	Holds int
+	Bars  int // that stand on it
+}
+
+func (s *Room) racks(w http.ResponseWriter, r *http.Request) {
+	s.showRacks(w, r, http.StatusOK, "", nil, nil)
+}
+
+func (s *Room) showRacks(w http.ResponseWriter, r *http.Request, status int, posted string, f *page.Form, notice *caution.Caution) {
+	list, err := s.Shop.Racks(r.Context())
+	var room rack.Room
+	if err == nil {
+		room, _, err = s.Shop.Room(r.Context())
+	}
+	if err != nil {
+		s.Fail(w, r, err)
+		return
+	}
+	sys := page.SessionOf(r).System
+	p := racksPage{New: &page.Form{Values: url.Values{"deep": {"2"}, "levels": {"5"}}, System: sys}, Fors: page.Options(rack.Fors())}
+	if f != nil && posted == "" {
+		p.New = f
+	}
+	p.Groups, p.Withins, p.Broken = append([]page.Option{{Value: "", Label: "–"}}, page.Options(rack.Groups())...), page.Options(rack.Withins()), brokenWords(room)
+	if p.Apart = f; f == nil || posted != rulesForm {
+		p.Apart = &page.Form{Values: url.Values{}, System: sys}
+		typeRules(p.Apart, room.Apart)
+	}
+	for i := range rulesIn(p.Apart) + 1 {
+		p.Rows = append(p.Rows, i)
+	}
+	for _, one := range list {
+		v := rackForm{Rack: one, Form: f, Holds: one.Holds()}
+		if f == nil || posted != one.OID {
+			v.Form = &page.Form{System: sys, Values: url.Values{"name": {one.Name}, "levels": {strconv.Itoa(one.Levels)}, "width_mm": {unit.FormatLength(one.WidthMM, sys)}, "deep": {strconv.Itoa(one.Deep)}, "for": {string(one.For)}}}
+			if one.Retired {
+				v.Form.Set("retired", "on")
+			}
+		}
+		for at, lots := range room.Standing {
+			for _, l := range lots {
+				if at.Rack == one.OID {
+					v.Bars += l.Bars
+				}
+			}
+		}
+		p.Racks = append(p.Racks, v)
+	}
+	s.Show(w, r, status, "racks", "Racks", "Shelf", notice, p)
+}
+
+// rulesForm names the form of the rules among those of the racks.
+const rulesForm = "apart"
+
+func typeRules(f *page.Form, rules []rack.Apart) {
+	for i, r := range rules {
+		at := fmt.Sprintf("apart[%d].", i)
+		f.Set(at+"a", string(r.A))
+		f.Set(at+"b", string(r.B))
+		f.Set(at+"within", string(r.Within))
+	}
+}
+
+// rulesIn is how many rows of rules a form has.
+func rulesIn(f *page.Form) int {
+	n := 0
+	for f.Values.Has(fmt.Sprintf("apart[%d].a", n)) {
+		n++
+	}
+	return n
+}
+
+// brokenWords says what stands against the rules of the room.
+func brokenWords(room rack.Room) []string {
+	var out []string
+	for _, b := range room.Broken() {
+		out = append(out, fmt.Sprintf("Lot %s stands with lot %s, though %s.", b.One.Code, b.Other.Code, b.Rule.Words()))
+	}
+	return out
+}
+
+// keepApart keeps what must not stand beside what. A row of which nothing is chosen
+// is no rule.
+func (s *Room) keepApart(w http.ResponseWriter, r *http.Request) {
+	f, ok := s.Form(w, r)
+	if !ok {
+		return
+	}
+	var rules []rack.Apart
+	for i := range rulesIn(f) {
+		at := fmt.Sprintf("apart[%d].", i)
+		if a, b := f.Get(at+"a"), f.Get(at+"b"); a+b != "" {
+			rules = append(rules, rack.Apart{A: rack.Group(a), B: rack.Group(b), Within: rack.Within(f.Get(at + "within"))})
+		}
+	}
+	err := s.Shop.KeepApart(r.Context(), page.Act(r), rules)
+	if err == nil {
+		page.SeeOther(w, r, "/racks#apart")
+		return
+	}
+	again := &page.Form{Values: url.Values{}, System: f.System}
+	typeRules(again, rules)
+	if status, notice, ok := s.Refused(w, r, err, again); ok {
+		s.showRacks(w, r, status, rulesForm, again, notice)
+	}
+}
+
+// keepRack keeps a rack as it is typed.
+func (s *Room) keepRack(w http.ResponseWriter, r *http.Request) {
+	f, ok := s.Form(w, r)
+	if !ok {
+		return
+	}
+	oid := chi.URLParam(r, "oid")
+	base := 0
+	if oid != "" {
+		base = max(1, int(page.Entry(f, "number")))
+	}
+	body := rack.Rack{Levels: f.Count("levels"), WidthMM: f.Length("width_mm"), Deep: f.Count("deep"), For: rack.For(f.Get("for")), Retired: f.Get("retired") == "on"}
+	err := f.Problems.Err()
+	if err == nil {
+		if _, err = s.Shop.KeepRack(r.Context(), page.Act(r), oid, base, f.Get("name"), body); err == nil {
+			page.SeeOther(w, r, "/racks")
+			return
+		}
+		if status, notice, ok := s.Refused(w, r, err, f); ok {
+			s.showRacks(w, r, status, oid, f, notice)
+		}
+		return
+	}
+	s.showRacks(w, r, http.StatusUnprocessableEntity, oid, f, nil)
+}
+
+// stand is one rack as it is drawn.
+type stand struct {
+	OID, Name         string
+	Rack              draw.Rack
+	Bars, Of          int
+	Ready, Held, Turn int // lots
+}
+
+// stands draws the racks of the room with what stands on each; rest are the lots
+// without a place.
+func (s *Room) stands(racks []shop.Rack, lots []draw.RackInput, sys unit.System) (out []stand, rest []draw.RackInput) {
+	levels, at := map[string][][]draw.RackInput{}, map[string]int{}
+	for _, r := range racks {
+		if !r.Retired {
+			levels[r.OID], at[r.OID] = make([][]draw.RackInput, r.Levels), len(out)
+			out = append(out, stand{OID: r.OID, Name: r.Name, Of: r.Holds()})
+		}
+	}
+	for _, in := range lots {
+		spot, ok := in.Lot.PlaceNow()
+		rows := levels[spot.Rack]
+		if !ok || spot.Level >= len(rows) {
+			rest = append(rest, in)
+			continue
+		}
+		rows[spot.Level] = append(rows[spot.Level], in)
+		one := &out[at[spot.Rack]]
+		one.Bars += in.Lot.InStock()
+		switch {
+		case len(in.Lot.Held()) > 0:
+			one.Held++
+		case in.Lot.Stage() == lot.Ready:
+			one.Ready++
+		case in.Turn:
+			one.Turn++
+		}
+	}
+	for _, r := range racks {
+		if i, ok := at[r.OID]; ok {
+			out[i].Rack = draw.OfStand(r.Name, r.Rack, levels[r.OID], sys)
+		}
+	}
+	return out, rest
+}

@@ -1,0 +1,145 @@
+package shelf
+
+import (
+	"maps"
+	"net/http"
+	"net/url"
+	"slices"
+	"strings"
+	"time"
+
+	"github.com/maruel/natural"
+
+	"ashshelf/device"
+	"ashshelf/shop"
+	"ashshelf/soap/caution"
+	"ashshelf/soap/lot"
+	"ashshelf/soap/schedule"
+	"ashshelf/web/page"
+)
+
+// freshRound is how long what was typed in a round is still of this round: a weight
+// of last week must not be taken for one of today.
+const freshRound = 12 * time.Hour
+
+// roundDraft is what is typed in a round, one for each device, since two people
+// can go along the racks at once.
+func roundDraft(r *http.Request) shop.Draft { return shop.OfRound(page.SessionOf(r).Device) }
+
+// weighPage is a round along the racks with the scale: a field for each lot.
+type weighPage struct {
+	Form  *page.Form
+	Lines []weighLine
+	All   bool // that cure, and not only those that are due
+	Scale bool
+}
+
+// weighLine is a lot whose marked bar is weighed.
+type weighLine struct {
+	OID, Code, Name, Where string
+	Field                  string
+	Last                   *lot.SampleWeight
+}
+
+func (s *Room) weighRound(w http.ResponseWriter, r *http.Request) {
+	f := &page.Form{Values: url.Values{}, System: page.SessionOf(r).System}
+	c, err := s.Shop.Draft(r.Context(), roundDraft(r))
+	if err != nil {
+		s.Fail(w, r, err)
+		return
+	}
+	if c != nil && s.Shop.Now(time.UTC).Sub(c.Updated) < freshRound {
+		f.Values = url.Values(c.Form)
+	}
+	s.showRound(w, r, http.StatusOK, f, nil)
+}
+
+func (s *Room) showRound(w http.ResponseWriter, r *http.Request, status int, f *page.Form, notice *caution.Caution) {
+	shelf, err := s.Shop.Shelf(r.Context(), page.SessionOf(r).Location)
+	if err != nil {
+		s.Fail(w, r, err)
+		return
+	}
+	p := weighPage{Form: f, All: f.Get("all") == "on" || r.URL.Query().Get("all") == "on", Scale: s.Bench.Watch(device.Scale) != nil}
+	due := map[string]bool{}
+	for _, t := range shelf.Tasks {
+		if t.Kind == schedule.Weigh {
+			due[t.Lot.OID] = true
+		}
+	}
+	where := whereOf(shelf.Racks)
+	for _, l := range slices.Backward(shelf.Lots) {
+		line := weighLine{OID: l.OID, Code: l.Code, Name: l.Frozen.Recipe, Where: where(l), Field: "g." + l.OID}
+		// A lot that was just weighed by somebody else keeps its line while something is typed there.
+		if l.Stage() != lot.Curing || !(p.All || due[l.OID] || f.Get(line.Field) != "") {
+			continue
+		}
+		if weights := l.Weights(); len(weights) > 0 {
+			line.Last = &weights[len(weights)-1]
+		}
+		p.Lines = append(p.Lines, line)
+	}
+	slices.SortStableFunc(p.Lines, func(a, b weighLine) int { return natural.Compare(a.Where, b.Where) })
+	s.Show(w, r, status, "weigh", "Weigh the marked bars", "Shelf", notice, p)
+}
+
+// typedRound keeps what is being typed.
+func (s *Room) typedRound(w http.ResponseWriter, r *http.Request) {
+	f, ok := s.Form(w, r)
+	if !ok {
+		return
+	}
+	if _, err := s.KeepTyped(r, roundDraft(r), f); err != nil {
+		s.Fail(w, r, err)
+		return
+	}
+	w.WriteHeader(http.StatusNoContent)
+}
+
+// recordRound records the weights that are typed, or types in what the scale shows.
+func (s *Room) recordRound(w http.ResponseWriter, r *http.Request) {
+	f, ok := s.Form(w, r)
+	if !ok {
+		return
+	}
+	if field, ok := strings.CutPrefix(r.PostFormValue("do"), "scale "); ok {
+		status := http.StatusOK
+		if s.OffScale(f, field); len(f.Problems) > 0 {
+			status = http.StatusUnprocessableEntity
+		} else if _, err := s.KeepTyped(r, roundDraft(r), f); err != nil {
+			s.Fail(w, r, err)
+			return
+		}
+		s.showRound(w, r, status, f, nil)
+		return
+	}
+	if r.PostFormValue("do") != "keep" {
+		if _, err := s.KeepTyped(r, roundDraft(r), f); err != nil {
+			s.Fail(w, r, err)
+			return
+		}
+		page.SeeOther(w, r, "/weigh")
+		return
+	}
+	var weights []shop.Weight
+	for _, name := range slices.Sorted(maps.Keys(f.Values)) {
+		if oid, ok := strings.CutPrefix(name, "g."); ok && f.Get(name) != "" {
+			weights = append(weights, shop.Weight{OID: oid, Grams: f.Mass(name)})
+		}
+	}
+	if len(f.Problems) > 0 {
+		s.showRound(w, r, http.StatusUnprocessableEntity, f, nil)
+		return
+	}
+	err := s.Shop.WeighRound(r.Context(), page.Act(page.Ending(r, roundDraft(r))), weights)
+	if err == nil {
+		page.SeeOther(w, r, "/")
+		return
+	}
+	if status, notice, ok := s.Refused(w, r, err, f); ok {
+		if text := f.Err("round"); text != "" {
+			notice = &caution.Caution{Code: "web.refused", Level: caution.Advice, Reason: page.Capital(text) + ".", Remedy: "Lay a bar on the scale and type what it reads."}
+		}
+		s.showRound(w, r, status, f, notice)
+	}
+}

@@ -1,0 +1,201 @@
+package stores
+
+import (
+	"net/http"
+	"net/url"
+
+	"github.com/go-chi/chi/v5"
+
+	"ashshelf/shop"
+	"ashshelf/soap/additive"
+	"ashshelf/soap/caution"
+	"ashshelf/soap/lot"
+	"ashshelf/soap/material"
+	"ashshelf/soap/unit"
+	"ashshelf/store"
+	"ashshelf/web/page"
+)
+
+// storesPage is what the shop knows of its own materials.
+type storesPage struct {
+	Scents []shop.Scent
+	Spoons []spoonLine
+	Known  []additive.Known
+	Form   *page.Form
+
+	Trimmings []*lot.Lot // lots with some left, the freshest first
+}
+
+type spoonLine struct {
+	store.Spoon
+	Table float64 // what the table says, 0 when it says nothing
+}
+
+func (s *Room) storesRoom(w http.ResponseWriter, r *http.Request) {
+	s.showStores(w, r, http.StatusOK, &page.Form{Values: url.Values{}, System: page.SessionOf(r).System}, nil)
+}
+
+func (s *Room) showStores(w http.ResponseWriter, r *http.Request, status int, f *page.Form, notice *caution.Caution) {
+	p := storesPage{Form: f, Known: additive.Reference()}
+	var err error
+	if p.Scents, err = s.Shop.Scents(r.Context()); err != nil {
+		s.Fail(w, r, err)
+		return
+	}
+	spoons, err := s.Shop.Spoons(r.Context())
+	if err == nil {
+		p.Trimmings, err = s.Shop.Trimmings(r.Context())
+	}
+	if err != nil {
+		s.Fail(w, r, err)
+		return
+	}
+	for _, one := range spoons {
+		known, _ := additive.Find(one.Name)
+		p.Spoons = append(p.Spoons, spoonLine{one, known.GramsPerTsp})
+	}
+	s.Show(w, r, status, "stores", "Stores", "Stores", notice, p)
+}
+
+func (s *Room) noteSpoon(w http.ResponseWriter, r *http.Request) {
+	f, ok := s.Form(w, r)
+	if !ok {
+		return
+	}
+	grams := f.Mass("spoon_grams")
+	err := f.Problems.Err()
+	if err == nil {
+		if err = s.Shop.NoteSpoon(r.Context(), page.Act(r), f.Get("spoon"), grams); err == nil {
+			page.SeeOther(w, r, "/stores#spoons")
+			return
+		}
+	} else {
+		f.Problems = nil
+	}
+	if status, notice, ok := s.Refused(w, r, err, f); ok {
+		s.showStores(w, r, status, f, notice)
+	}
+}
+
+type scentBench struct {
+	page.Bench
+	Form       *page.Form
+	History    []shop.Scent
+	Behaviours []page.Option
+	MaxOfs     []page.Option
+	Marks      []page.Option
+	Dirty      bool
+}
+
+func (s *Room) scentBook() page.Book[shop.Scent] {
+	return page.Book[shop.Scent]{Kind: store.Scents, History: s.Shop.ScentHistory, Number: func(one shop.Scent) int { return one.Number },
+		Form: func(one shop.Scent, sys unit.System) *page.Form { return scentForm(one.ScentBody, sys) }, Fresh: freshScent}
+}
+
+func scentForm(b shop.ScentBody, sys unit.System) *page.Form {
+	f := &page.Form{Values: url.Values{}, System: sys}
+	f.Set("name", b.Scent.Name)
+	f.Set("scent.supplier", b.Scent.Supplier)
+	if b.Scent.Max > 0 {
+		f.Set("scent.max_percent", unit.Trim(b.Scent.Max, 3))
+	}
+	f.Set("scent.max_of", string(b.Scent.MaxOf))
+	f.Set("scent.density_g_per_ml", unit.Trim(b.Scent.Density, 3))
+	f.Set("scent.stated", string(b.Scent.Stated))
+	f.Set("scent.observed", string(b.Scent.Observed))
+	f.Set("scent.tint", b.Scent.Tint)
+	f.Set("scent.mark", string(b.Scent.Mark))
+	f.Set("notes", b.Notes)
+	return f
+}
+
+func readScentBody(f *page.Form) (shop.ScentBody, caution.Problems) {
+	f.Problems = nil
+	b := shop.ScentBody{Notes: f.Get("notes"), Scent: additive.Scent{
+		Name: f.Get("name"), Supplier: f.Get("scent.supplier"), Max: page.IfTyped(f, "scent.max_percent", f.Number, 0), MaxOf: additive.MaxOf(f.Get("scent.max_of")),
+		Density: page.IfTyped(f, "scent.density_g_per_ml", f.Number, additive.ScentDensity), Tint: f.Get("scent.tint"),
+		Mark: material.Mark(f.Get("scent.mark")), Stated: additive.Behaviour(f.Get("scent.stated")), Observed: additive.Behaviour(f.Get("scent.observed")),
+	}}
+	if problems := f.Problems; len(problems) > 0 {
+		return b, problems
+	}
+	return b, shop.CheckScent(b)
+}
+
+func freshScent(r *http.Request) (*page.Form, error) {
+	return &page.Form{Values: url.Values{"name": {r.URL.Query().Get("name")}, "scent.max_of": {string(additive.OfSoap)}}}, nil
+}
+
+func (s *Room) scent(w http.ResponseWriter, r *http.Request) {
+	o, ok := page.OpenBench(s.Kit, w, r, s.scentBook())
+	if !ok {
+		return
+	}
+	if _, problems := readScentBody(o.Form); o.Form.Get("name") != "" {
+		o.Form.Problems = problems
+	}
+	s.showScent(w, r, http.StatusOK, o)
+}
+
+func (s *Room) showScent(w http.ResponseWriter, r *http.Request, status int, o page.Opened[shop.Scent]) {
+	title := o.Form.Get("name")
+	if title == "" {
+		title = "A new scent"
+	}
+	s.Show(w, r, status, "scent", title, "Stores", o.Notice, scentBench{Bench: o.Bench, Form: o.Form, History: o.History, Behaviours: behaviourOptions(), MaxOfs: page.Options(additive.MaxOfs()), Marks: page.Options(material.Marks()), Dirty: o.Dirty})
+}
+
+// behaviourOptions are the behaviours of what is known to be a scent.
+func behaviourOptions() []page.Option {
+	out := page.Options(additive.Behaviours())
+	out[0].Label = "not known"
+	return out
+}
+
+func (s *Room) scentLive(w http.ResponseWriter, r *http.Request) {
+	f, ok := s.Form(w, r)
+	if !ok {
+		return
+	}
+	other, err := s.SaveCopy(r, page.BenchOf(r, store.Scents), f)
+	if err != nil {
+		s.Fail(w, r, err)
+		return
+	}
+	_, f.Problems = readScentBody(f)
+	live := page.LiveAnswer{Form: f, Names: page.FieldNames(f.Values)}
+	if other {
+		live.Notice = page.NoticeElsewhere
+	}
+	s.Render(w, r, http.StatusOK, "live-errors", live)
+}
+
+func (s *Room) keepScent(w http.ResponseWriter, r *http.Request) {
+	f, ok := s.Form(w, r)
+	if !ok {
+		return
+	}
+	body, problems := readScentBody(f)
+	o, status, ok := page.KeepBench(s.Kit, w, r, s.scentBook(), f, func(b page.Bench) (string, error) {
+		if err := problems.Err(); err != nil {
+			return "", err
+		}
+		return s.Shop.KeepScent(r.Context(), page.Act(page.Ending(r, b.Typed)), b.OID, b.Base, body)
+	})
+	if ok {
+		s.showScent(w, r, status, o)
+	}
+}
+
+// StoresRoutes are the addresses of the stores.
+func (s *Room) StoresRoutes(r chi.Router) {
+	r.Get("/stores", s.storesRoom)
+	r.Post("/stores/spoons", s.noteSpoon)
+	r.Get("/scents", func(w http.ResponseWriter, r *http.Request) { page.SeeOther(w, r, "/stores") })
+	r.Get("/scents/new", page.StartNew(store.Scents))
+	for _, at := range []string{"/scents/{oid}", "/scents/new/{token}"} {
+		r.Get(at, s.scent)
+		r.Post(at+"/live", s.scentLive)
+		r.Post(at, s.keepScent)
+	}
+}

@@ -1,0 +1,96 @@
+// Package web shows the shop in a browser. It puts the rooms together: each has its
+// addresses, its handlers and its templates beside them, and knows no other; what all of
+// them share is in the package page.
+//
+// A handler parses, calls one use case and renders. Pages are plain HTML that works
+// without script; with script, what is typed is kept and answered while it is typed.
+// Nothing here knows a rule of soap.
+package web
+
+import (
+	"embed"
+	"io/fs"
+	"log/slog"
+	"net/http"
+	"sync"
+
+	"github.com/go-chi/chi/v5"
+	"github.com/go-chi/chi/v5/middleware"
+
+	"ashshelf/device"
+	"ashshelf/shop"
+	"ashshelf/web/lots"
+	"ashshelf/web/making"
+	"ashshelf/web/molds"
+	"ashshelf/web/page"
+	"ashshelf/web/plans"
+	"ashshelf/web/recipes"
+	"ashshelf/web/setup"
+	"ashshelf/web/shelf"
+	"ashshelf/web/stock"
+	"ashshelf/web/stores"
+)
+
+//go:embed static
+var static embed.FS
+
+// Server is the web interface of one shop.
+type Server struct{ *page.Kit }
+
+// New makes the interface of a shop with the devices on its bench, nil for none.
+func New(s *shop.Shop, bench *device.Bench, log *slog.Logger) (*Server, error) {
+	kit, err := page.New(s, bench, log, static, lots.Pages, making.Pages, molds.Pages, plans.Pages, recipes.Pages, setup.Pages, shelf.Pages, stock.Pages, stores.Pages)
+	if err != nil {
+		return nil, err
+	}
+	return &Server{kit}, nil
+}
+
+// HTTP returns a server with the limits of [page], for the address and the names that it
+// may be asked by beside those of this machine.
+func (s *Server) HTTP(addr string, given []string) *http.Server {
+	s.Names = page.NamesFor(addr, given)
+	server := &http.Server{
+		Addr: addr, Handler: s.Handler(), ReadHeaderTimeout: page.ReadTimeout, ReadTimeout: page.ReadTimeout,
+		WriteTimeout: page.WriteTimeout, IdleTimeout: page.IdleTimeout, MaxHeaderBytes: 32 << 10,
+		ErrorLog: slog.NewLogLogger(s.Log.Handler(), slog.LevelWarn),
+	}
+	server.RegisterOnShutdown(sync.OnceFunc(func() { close(s.Stopping) }))
+	return server
+}
+
+// Handler returns all routes behind the guards.
+func (s *Server) Handler() http.Handler {
+	r := chi.NewRouter()
+	r.Use(middleware.RequestID, s.Recover, s.Names.Guard, middleware.GetHead, page.Secure, http.NewCrossOriginProtection().Handler, page.Limited)
+	files, err := fs.Sub(static, "static")
+	if err != nil {
+		panic(err) // the folder is embedded above
+	}
+	r.Handle("/static/*", page.Cached(http.StripPrefix("/static/", http.FileServerFS(files))))
+	r.NotFound(s.NotFound)
+	r.MethodNotAllowed(page.ToItsPage)
+
+	log := &lots.Room{Kit: s.Kit}
+	settings, shelves := &setup.Room{Kit: s.Kit}, &shelf.Room{Kit: s.Kit}
+	shelves.FeedRoute(r)
+	settings.FoundingRoutes(r)
+	r.Group(func(r chi.Router) {
+		r.Use(s.Remembered, s.Session)
+		settings.OpenRoutes(r)
+		shelves.DueRoute(r)
+		r.Group(func(r chi.Router) {
+			r.Use(s.Somebody)
+			shelves.ShelfRoutes(r)
+			settings.SetupRoutes(r)
+			(&recipes.Room{Kit: s.Kit}).RecipesRoutes(r)
+			(&stores.Room{Kit: s.Kit}).StoresRoutes(r)
+			(&molds.Room{Kit: s.Kit}).MoldsRoutes(r)
+			(&plans.Room{Kit: s.Kit}).PlansRoutes(r)
+			(&stock.Room{Kit: s.Kit}).StockRoutes(r)
+			(&making.Room{Kit: s.Kit, Lots: log}).MakingRoutes(r)
+			log.LotsRoutes(r)
+		})
+	})
+	return r
+}
