@@ -254,3 +254,20 @@ func raiseRow(v url.Values, list string, i int) {
 func (s *Kit) KeepTyped(r *http.Request, d shop.Draft, f *Form) (other bool, err error) {
 	return s.Shop.SaveDraft(r.Context(), Typing(r), d, r.PostFormValue("tab"), 0, f.Values)
 }
+
+// LiveAnswer is what comes back while somebody types: the answers and, for
+// every field, what is wrong with it.
+type LiveAnswer struct {
+	Form    *Form
+	Names   []string
+	Answers any
+	Notice  *caution.Caution
+}
+
+func FieldNames(v url.Values) []string {
+	var out []string
+	for name := range v {
+		out = append(out, name)
+	}
+	return append(out, "fats", "liquids", "scent", "scent.parts", "portions")
+}
