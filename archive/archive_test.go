@@ -108,7 +108,9 @@ func TestWhatWasEverWrittenIsReadToTheLastField(t *testing.T) {
 
 // A sheet of the first version knew its places by titles.
 func TestASheetOfTheFirstVersionSaysWhereItsSectionsGo(t *testing.T) {
-	text := []byte(`{"sheet":[{"title":"Lye jug","items":[]},{"title":"Fats to melt"},{"title":"Liquid fats"},{"title":"Stirred into the fats"},{"title":"Liquid kept off the lye"},{"title":"Portion “clay”"}]}`)
+	text := []byte(
+		`{"sheet":[{"title":"Lye jug","items":[]},{"title":"Fats to melt"},{"title":"Liquid fats"},{"title":"Stirred into the fats"},{"title":"Liquid kept off the lye"},{"title":"Portion “clay”"}]}`,
+	)
 	var got []string
 	r, err := archive.Read[archive.Rescale](text)
 	require.NoError(t, err)
@@ -141,7 +143,9 @@ func FuzzABodyIsReadOrRefused(f *testing.F) {
 	}
 	f.Add(`{"v":2,"sheet":[{"place":"jug","title":"x","items":[{"key":"a","target":1}]}],"pot":{"per_batch":{}}}`)
 	f.Add(`[{"a":"scented","b":"olive","within":"level"}]`)
-	f.Add(`{"formula":{"fats":[{"fat":{"name":"Olive oil","acids":{"oleic":70}},"percent":100}],"scent":{"parts":[{"name":"fig","percent":100}]}}}`)
+	f.Add(
+		`{"formula":{"fats":[{"fat":{"name":"Olive oil","acids":{"oleic":70}},"percent":100}],"scent":{"parts":[{"name":"fig","percent":100}]}}}`,
+	)
 	f.Fuzz(func(t *testing.T, text string) {
 		for _, name := range names {
 			again, err := kinds[name].read([]byte(text))

@@ -54,7 +54,13 @@ func TestTheCountFindsWhatIsLostAndWhatIsDoubled(t *testing.T) {
 	_, err = f.Exec(`INSERT INTO request_key (key, fingerprint, ref, at) VALUES ('key of half', '', '', 1)`)
 	require.NoError(t, err)
 	var tally Tally
-	require.NoError(t, tally.judge(f, []*record{of("there", true), of("gone", true), of("never answered", false), of("twice", true), of("half", false)}))
+	require.NoError(
+		t,
+		tally.judge(
+			f,
+			[]*record{of("there", true), of("gone", true), of("never answered", false), of("twice", true), of("half", false)},
+		),
+	)
 	assert.Equal(t, []string{"note twice"}, tally.Doubled)
 	require.Len(t, tally.Lost, 2)
 	assert.Contains(t, tally.Lost[0], "gone")
@@ -69,12 +75,17 @@ func TestTheCountFindsWhatIsLostAndWhatIsDoubled(t *testing.T) {
 	require.NoError(t, f.sound())
 	bars, _, err := f.ledgers()
 	require.NoError(t, err)
-	_, err = f.Exec(`UPDATE bar_balance SET bars = bars + 1 WHERE lot_id = (SELECT min(lot_id) FROM bar_balance) AND grade = (SELECT min(grade) FROM bar_balance)`)
+	_, err = f.Exec(
+		`UPDATE bar_balance SET bars = bars + 1 WHERE lot_id = (SELECT min(lot_id) FROM bar_balance) AND grade = (SELECT min(grade) FROM bar_balance)`,
+	)
 	require.NoError(t, err)
 	more, _, err := f.ledgers()
 	require.NoError(t, err)
 	assert.Equal(t, bars+1, more)
-	_, err = f.Exec(`INSERT INTO photo (entry_id, lot_id, file, width, height, caption) SELECT max(id), 1, ?, 1, 1, '' FROM entry`, "0000.jpg")
+	_, err = f.Exec(
+		`INSERT INTO photo (entry_id, lot_id, file, width, height, caption) SELECT max(id), 1, ?, 1, 1, '' FROM entry`,
+		"0000.jpg",
+	)
 	require.NoError(t, err)
 	assert.ErrorContains(t, f.sound(), "photo")
 }

@@ -136,7 +136,8 @@ func balance(dir, lot string) (n int, err error) {
 		return 0, err
 	}
 	defer f.Close()
-	err = f.QueryRow(`SELECT coalesce(sum(bars), 0) FROM bar_balance WHERE lot_id = (SELECT id FROM lot WHERE oid = ?)`, strings.TrimPrefix(lot, "/lots/")).Scan(&n)
+	err = f.QueryRow(`SELECT coalesce(sum(bars), 0) FROM bar_balance WHERE lot_id = (SELECT id FROM lot WHERE oid = ?)`, strings.TrimPrefix(lot, "/lots/")).
+		Scan(&n)
 	return n, err
 }
 
@@ -172,10 +173,103 @@ func (c *Campaign) routes(ctx context.Context) (out []route, err error) {
 }
 
 // rubbish is what is sent in the place of words and figures.
-var rubbish = []string{"", " ", "0", "-1", "1e999", "NaN", "99999999999999999999", "½", "1,250", "5 lb 3 oz", "\x00", "\x1b[2J", "\u202e", "’; DROP TABLE lot; --", "<script>alert(1)</script>", "{{.}}", "../../etc/passwd", "%00", "=1+1", "\r\nSet-Cookie: x=1", "2026-13-45", "on", "keep", "look", "null", "[]", "{\"format\":\"ashshelf.recipe/1\"}", "first/", ":::", "é\xff", strings.Repeat("A", 70_000)}
+var rubbish = []string{
+	"",
+	" ",
+	"0",
+	"-1",
+	"1e999",
+	"NaN",
+	"99999999999999999999",
+	"½",
+	"1,250",
+	"5 lb 3 oz",
+	"\x00",
+	"\x1b[2J",
+	"\u202e",
+	"’; DROP TABLE lot; --",
+	"<script>alert(1)</script>",
+	"{{.}}",
+	"../../etc/passwd",
+	"%00",
+	"=1+1",
+	"\r\nSet-Cookie: x=1",
+	"2026-13-45",
+	"on",
+	"keep",
+	"look",
+	"null",
+	"[]",
+	"{\"format\":\"ashshelf.recipe/1\"}",
+	"first/",
+	":::",
+	"é\xff",
+	strings.Repeat("A", 70_000),
+}
 
 // names are fields of the forms, and some that are none.
-var names = []string{"key", "seen", "tab", "base", "do", "name", "note", "text", "why", "grams", "item", "step", "kind", "count", "reason", "fats[0].fat", "fats[0].percent", "fats[99999999].fat", "additives[0].name", "superfat_percent", "recipe", "mold", "count.x", "day", "from", "to", "q", "stage", "find", "next", "person", "zone", "at", "of", "because", "reading", "probe", "lye_c", "method", "ph", "result", "sample", "first", "size[0].name", "place", "mark", "mark_why", "way", "outcome", "incident", "parent", "what", "format", "undo", "again", "times", "by", "a[b].c", "[", ""}
+var names = []string{
+	"key",
+	"seen",
+	"tab",
+	"base",
+	"do",
+	"name",
+	"note",
+	"text",
+	"why",
+	"grams",
+	"item",
+	"step",
+	"kind",
+	"count",
+	"reason",
+	"fats[0].fat",
+	"fats[0].percent",
+	"fats[99999999].fat",
+	"additives[0].name",
+	"superfat_percent",
+	"recipe",
+	"mold",
+	"count.x",
+	"day",
+	"from",
+	"to",
+	"q",
+	"stage",
+	"find",
+	"next",
+	"person",
+	"zone",
+	"at",
+	"of",
+	"because",
+	"reading",
+	"probe",
+	"lye_c",
+	"method",
+	"ph",
+	"result",
+	"sample",
+	"first",
+	"size[0].name",
+	"place",
+	"mark",
+	"mark_why",
+	"way",
+	"outcome",
+	"incident",
+	"parent",
+	"what",
+	"format",
+	"undo",
+	"again",
+	"times",
+	"by",
+	"a[b].c",
+	"[",
+	"",
+}
 
 // garbage sends rubbish to every route, in its gaps, its fields and its body, and raw
 // bytes to the port. The program answers each without a fault and lives.
@@ -236,7 +330,47 @@ func throw(ctx context.Context, v *visitor, t *targets, r route, chance *rand.Ra
 				fill = id[strings.LastIndex(id, "/")+1:]
 			}
 		case name == "act" && chance.IntN(4) > 0:
-			fill = pick([]string{"note", "next", "hold", "lift", "mark", "move", "sample", "check", "cut", "unmold", "release", "pour", "weigh", "tick", "temp", "extra", "care", "wash", "kept", "place", "retime", "trouble", "way", "outcome", "blame", "rescue", "carry", "count", "draw", "dilute", "status", "verify", "read", "giveup", "paper", "back", "takeover"})
+			fill = pick(
+				[]string{
+					"note",
+					"next",
+					"hold",
+					"lift",
+					"mark",
+					"move",
+					"sample",
+					"check",
+					"cut",
+					"unmold",
+					"release",
+					"pour",
+					"weigh",
+					"tick",
+					"temp",
+					"extra",
+					"care",
+					"wash",
+					"kept",
+					"place",
+					"retime",
+					"trouble",
+					"way",
+					"outcome",
+					"blame",
+					"rescue",
+					"carry",
+					"count",
+					"draw",
+					"dilute",
+					"status",
+					"verify",
+					"read",
+					"giveup",
+					"paper",
+					"back",
+					"takeover",
+				},
+			)
 		case name == "month" || name == "date":
 			fill = pick([]string{"2026-03", "2026-03-14", "0000-00", "9999-12", "-1", "2026-02-30"})
 		case name == "kind":

@@ -66,7 +66,16 @@ var Short = Size{Writes: 8, Upgrades: 6, Demos: 1, Fresh: 40, Fills: 3, Crowds: 
 
 // Long is the form with so many kills in all.
 func Long(kills int) Size {
-	return Size{Writes: kills * 80 / 100, Upgrades: kills * 17 / 100, Demos: kills * 3 / 100, Fresh: 40, Fills: 40, Crowds: 20, Garbage: 250, Slow: time.Minute}
+	return Size{
+		Writes:   kills * 80 / 100,
+		Upgrades: kills * 17 / 100,
+		Demos:    kills * 3 / 100,
+		Fresh:    40,
+		Fills:    40,
+		Crowds:   20,
+		Garbage:  250,
+		Slow:     time.Minute,
+	}
 }
 
 // enoughForAll is how many kills leave no kind of record untried.
@@ -96,7 +105,16 @@ type Tally struct {
 }
 
 func (t Tally) String() string {
-	return fmt.Sprintf("%d kills, %d records tried, %d acknowledged, %d sent again, %d lost, %d doubled, %d MB at most", t.Kills, t.Tried, t.Acknowledged, t.Resent, len(t.Lost), len(t.Doubled), t.Memory>>20)
+	return fmt.Sprintf(
+		"%d kills, %d records tried, %d acknowledged, %d sent again, %d lost, %d doubled, %d MB at most",
+		t.Kills,
+		t.Tried,
+		t.Acknowledged,
+		t.Resent,
+		len(t.Lost),
+		len(t.Doubled),
+		t.Memory>>20,
+	)
 }
 
 // New builds the program, and a made-up shop to start from.
@@ -105,7 +123,15 @@ func New(ctx context.Context, size Size, seed uint64, race bool) (*Campaign, err
 	if err != nil {
 		return nil, fmt.Errorf("folder: %w", err)
 	}
-	c := &Campaign{Size: size, dir: dir, program: filepath.Join(dir, "ashshelf"), race: race, Tally: Tally{Kinds: map[string]int{}}, chance: rand.New(rand.NewPCG(seed, 1)), moment: time.Date(2026, 3, 14, 10, 30, 0, 0, time.UTC)}
+	c := &Campaign{
+		Size:    size,
+		dir:     dir,
+		program: filepath.Join(dir, "ashshelf"),
+		race:    race,
+		Tally:   Tally{Kinds: map[string]int{}},
+		chance:  rand.New(rand.NewPCG(seed, 1)),
+		moment:  time.Date(2026, 3, 14, 10, 30, 0, 0, time.UTC),
+	}
 	fmt.Printf("chances of seed %d in %s\n", seed, dir)
 	args := []string{"build", "-o", c.program}
 	if race {

@@ -83,7 +83,11 @@ func TestAnyRecipeGoesIntoAnyMolds(t *testing.T) {
 			require.Positive(t, more.BatterG, "%s more", more.Mold)
 			require.GreaterOrEqual(t, more.Pots, w.Plan.Batches)
 		}
-		require.True(t, slices.ContainsFunc(w.Plan.Cautions, func(c caution.Caution) bool { return c.Code == "lye.handling" }), "lye is never without its caution")
+		require.True(
+			t,
+			slices.ContainsFunc(w.Plan.Cautions, func(c caution.Caution) bool { return c.Code == "lye.handling" }),
+			"lye is never without its caution",
+		)
 	})
 	assert.Greater(t, made, 3*refused, "%d made, %d refused", made, refused)
 }

@@ -128,7 +128,17 @@ func Seed(ctx context.Context, s *shop.Shop, clock *Clock, now time.Time) error 
 }
 
 func seed(ctx context.Context, s *shop.Shop, clock *Clock, now time.Time) error {
-	d := &seeder{ctx: ctx, shop: s, clock: clock, now: now, people: map[string]int64{}, recipes: map[string]string{}, scents: map[string]additive.Scent{}, molds: map[string]string{}, tools: map[string]string{}}
+	d := &seeder{
+		ctx:     ctx,
+		shop:    s,
+		clock:   clock,
+		now:     now,
+		people:  map[string]int64{},
+		recipes: map[string]string{},
+		scents:  map[string]additive.Scent{},
+		molds:   map[string]string{},
+		tools:   map[string]string{},
+	}
 	clock.at = now.Add(-200 * 24 * time.Hour)
 	_, err := s.Found(ctx, d.act(""), store.Shop{
 		Name: "Quernhollow Soap", Zone: Zone, Units: "metric", Currency: "EUR", ScaleStep: 1, FineStep: 0.1, FineMax: 300, PotLoss: 1, RoomC: 18, Demo: true,
@@ -377,7 +387,12 @@ func (d *seeder) story() {
 	week := []float64{2, 7, 14, 21, 28, 35, 42, 49, 56, 63, 70}
 	const day = 24.0
 
-	sold := d.cut(making{recipe: "base", mold: "loaf", count: 2, who: odile, hours: 118 * day, trace: "light", off: 1.5}, 26, firsts(18, 1), 118)
+	sold := d.cut(
+		making{recipe: "base", mold: "loaf", count: 2, who: odile, hours: 118 * day, trace: "light", off: 1.5},
+		26,
+		firsts(18, 1),
+		118,
+	)
 	d.dry(sold, 118, 0.13, week[:7]...)
 	d.tested(sold, odile, 92*day)
 	d.released(sold, odile, 68*day)
@@ -386,19 +401,56 @@ func (d *seeder) story() {
 	d.moved(sold, bastian, 51*day, ledger.Second, ledger.Gift, 1, "")
 	d.moved(sold, bastian, 50*day, ledger.Tester, ledger.TestUse, 1, "by the basin")
 
-	olive := d.cut(making{recipe: "olive", mold: "loaf", count: 1, who: odile, hours: 96 * day, trace: "emulsion", off: 1, note: "Forty minutes to trace, in bouts."}, 17, firsts(9, 0), 121)
+	olive := d.cut(
+		making{
+			recipe: "olive",
+			mold:   "loaf",
+			count:  1,
+			who:    odile,
+			hours:  96 * day,
+			trace:  "emulsion",
+			off:    1,
+			note:   "Forty minutes to trace, in bouts.",
+		},
+		17,
+		firsts(9, 0),
+		121,
+	)
 	d.dry(olive, 121, 0.15, append(week, 80, 90)...)
 	d.tested(olive, odile, 60*day)
 	d.released(olive, odile, 3*day)
 	d.moved(olive, odile, 2*day, ledger.First, ledger.Sold, 2, "at the door")
 
-	fig := d.cut(making{recipe: "fig", mold: "slab", count: 1, who: bastian, hours: 74 * day, trace: "medium", note: "Stayed fluid, textured with a spoon."}, 24, firsts(25, 1), 112)
+	fig := d.cut(
+		making{
+			recipe: "fig",
+			mold:   "slab",
+			count:  1,
+			who:    bastian,
+			hours:  74 * day,
+			trace:  "medium",
+			note:   "Stayed fluid, textured with a spoon.",
+		},
+		24,
+		firsts(25, 1),
+		112,
+	)
 	d.dry(fig, 112, 0.13, week[:7]...)
 	d.tested(fig, bastian, 50*day)
 	d.released(fig, odile, 30*day)
 	d.moved(fig, bastian, 20*day, ledger.First, ledger.Sold, 11, "Saturday market")
 
-	bad := d.poured(making{recipe: "tallow", mold: "loaf", count: 1, who: bastian, hours: 52 * day, trace: "thick", note: "Went thick within a minute of the scent."})
+	bad := d.poured(
+		making{
+			recipe: "tallow",
+			mold:   "loaf",
+			count:  1,
+			who:    bastian,
+			hours:  52 * day,
+			trace:  "thick",
+			note:   "Went thick within a minute of the scent.",
+		},
+	)
 	d.on(bad, 52*day-0.2, bastian, "trouble", func(a shop.Act, oid string) error {
 		l, err := d.shop.Lot(d.ctx, oid)
 		if err != nil {
@@ -429,18 +481,56 @@ func (d *seeder) story() {
 	d.dry(due, 119, 0.12, 3, 7, 14, 21, 28, 35, 43)
 	d.tested(due, odile, 20*day)
 
-	salt := d.cut(making{recipe: "salt", mold: "rounds", count: 2, who: bastian, hours: 31 * day, trace: "light", note: "Poured fast; no cracks."}, 17, firsts(22, 1), 118)
+	salt := d.cut(
+		making{
+			recipe: "salt",
+			mold:   "rounds",
+			count:  2,
+			who:    bastian,
+			hours:  31 * day,
+			trace:  "light",
+			note:   "Poured fast; no cracks.",
+		},
+		17,
+		firsts(22, 1),
+		118,
+	)
 	d.dry(salt, 118, 0.06, 2, 8, 15, 22, 30)
 
-	mid := d.cut(making{recipe: "base", mold: "loaf", count: 2, who: odile, hours: 19 * day, trace: "light", off: 2}, 25, firsts(19, 0), 118)
+	mid := d.cut(
+		making{recipe: "base", mold: "loaf", count: 2, who: odile, hours: 19 * day, trace: "light", off: 2},
+		25,
+		firsts(19, 0),
+		118,
+	)
 	d.dry(mid, 118, 0.13, 2, 6, 11)
 
-	drying := d.cut(making{recipe: "fig", mold: "loaf", count: 2, who: bastian, hours: 9 * day, trace: "medium"}, 24, firsts(18, 1), 117)
+	drying := d.cut(
+		making{recipe: "fig", mold: "loaf", count: 2, who: bastian, hours: 9 * day, trace: "medium"},
+		24,
+		firsts(18, 1),
+		117,
+	)
 	d.dry(drying, 117, 0.13, 2, 8)
 
-	d.cut(making{recipe: "tallow", mold: "short", count: 2, who: odile, hours: 3 * day, trace: "light", note: "Scent held back to the end, no trouble this time."}, 22, firsts(13, 0), 104)
+	d.cut(
+		making{
+			recipe: "tallow",
+			mold:   "short",
+			count:  2,
+			who:    odile,
+			hours:  3 * day,
+			trace:  "light",
+			note:   "Scent held back to the end, no trouble this time.",
+		},
+		22,
+		firsts(13, 0),
+		104,
+	)
 
-	d.poured(making{recipe: "trial", mold: "short", count: 1, who: odile, hours: 26, trace: "medium", note: "Hemp makes it green as moss."})
+	d.poured(
+		making{recipe: "trial", mold: "short", count: 1, who: odile, hours: 26, trace: "medium", note: "Hemp makes it green as moss."},
+	)
 	d.poured(making{recipe: "olive", mold: "loaf", count: 1, who: bastian, hours: 17, trace: "light", note: "Blended in five bouts."})
 	d.poured(making{recipe: "base", mold: "loaf", count: 1, who: odile, hours: 2, trace: "light"})
 
@@ -449,7 +539,9 @@ func (d *seeder) story() {
 			settings, err := d.shop.Settings(d.ctx)
 			d.check("settings", err)
 			o := settings.DefaultOrder()
-			o.Recipe, o.Molds, o.Pot, o.Jug, o.Cooker = d.recipes[p.recipe], []shop.OrderMold{{OID: d.molds[p.mold], Count: 2 - i/2}}, d.tools["pot"], d.tools["jug"], d.tools["cooker"]
+			o.Recipe, o.Molds, o.Pot, o.Jug, o.Cooker = d.recipes[p.recipe], []shop.OrderMold{
+				{OID: d.molds[p.mold], Count: 2 - i/2},
+			}, d.tools["pot"], d.tools["jug"], d.tools["cooker"]
 			o.Day = d.now.In(settings.Location).AddDate(0, 0, 1).Format("2006-01-02")
 			_, err = d.shop.KeepPlan(d.ctx, d.act(odile), o)
 			d.check("plan for tomorrow", err)

@@ -17,15 +17,62 @@ func (d *seeder) lyeBench() {
 			made[key] = oid
 		})
 	}
-	fill("old", 110*day, shop.Filling{Kind: shop.NaOH, Gear: true, Clear: true, StockBody: shop.StockBody{Target: 50, Purity: 99, AlkaliG: 2020, WaterG: 1980, Lot: "NH-0417", Container: "Grey canister", ML: 5000, Material: "hdpe", Tare: 380}})
+	fill(
+		"old",
+		110*day,
+		shop.Filling{
+			Kind:  shop.NaOH,
+			Gear:  true,
+			Clear: true,
+			StockBody: shop.StockBody{
+				Target:    50,
+				Purity:    99,
+				AlkaliG:   2020,
+				WaterG:    1980,
+				Lot:       "NH-0417",
+				Container: "Grey canister",
+				ML:        5000,
+				Material:  "hdpe",
+				Tare:      380,
+			},
+		},
+	)
 	d.at(60*day, func() {
 		d.check("draw", d.shop.DrawStock(d.ctx, d.act(bastian), made["old"], 2210, "for the harvest lots, before it was kept here"))
 	})
 	d.at(20*day, func() { d.check("verify", d.shop.VerifyStock(d.ctx, d.act(odile), made["old"], 1.487, 19)) })
 	d.at(20*day-1, func() {
-		d.check("quarantine", d.shop.SetStockStatus(d.ctx, d.act(odile), made["old"], "quarantine", "crust at the neck, and weaker than its label: find out first"))
+		d.check(
+			"quarantine",
+			d.shop.SetStockStatus(
+				d.ctx,
+				d.act(odile),
+				made["old"],
+				"quarantine",
+				"crust at the neck, and weaker than its label: find out first",
+			),
+		)
 	})
-	fill("blue", 12*day, shop.Filling{Kind: shop.NaOH, Gear: true, Clear: true, StockBody: shop.StockBody{Target: 50, Purity: 99, AlkaliG: 4041, WaterG: 3960, Lot: "NH-0522", Container: "Blue canister", ML: 10000, Material: "hdpe", Tare: 455}})
+	fill(
+		"blue",
+		12*day,
+		shop.Filling{
+			Kind:  shop.NaOH,
+			Gear:  true,
+			Clear: true,
+			StockBody: shop.StockBody{
+				Target:    50,
+				Purity:    99,
+				AlkaliG:   4041,
+				WaterG:    3960,
+				Lot:       "NH-0522",
+				Container: "Blue canister",
+				ML:        10000,
+				Material:  "hdpe",
+				Tare:      455,
+			},
+		},
+	)
 	for _, draw := range []struct{ day, grams float64 }{{9, 268}, {6, 544}, {3, 410}} {
 		d.at(draw.day*day, func() {
 			d.check("draw", d.shop.DrawStock(d.ctx, d.act(odile), made["blue"], draw.grams, "a lot on the old paper sheet"))
@@ -39,7 +86,17 @@ func (d *seeder) lyeBench() {
 		grams := func(slug string, g float64) fat.Share {
 			return fat.Share{Fat: blend(share{slug, 1})[0].Fat, Percent: g}
 		}
-		_, err := d.shop.FillFats(d.ctx, d.act(bastian), shop.StockBody{Container: "Hard oils bucket", ML: 12000, Tare: 610, Blend: fat.Blend{grams("coconut-oil", 5600), grams("shea-butter", 2400)}, Note: "For Quern base and its variants."})
+		_, err := d.shop.FillFats(
+			d.ctx,
+			d.act(bastian),
+			shop.StockBody{
+				Container: "Hard oils bucket",
+				ML:        12000,
+				Tare:      610,
+				Blend:     fat.Blend{grams("coconut-oil", 5600), grams("shea-butter", 2400)},
+				Note:      "For Quern base and its variants.",
+			},
+		)
 		d.check("blend of fats", err)
 	})
 }

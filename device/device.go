@@ -102,7 +102,13 @@ type Watch struct {
 func NewWatch(source Source, log *slog.Logger) *Watch {
 	// Numbers start at the clock, so that those of an earlier run of the
 	// program are never taken for new ones.
-	return &Watch{source: source, log: log, wake: make(chan struct{}), last: time.Now().UnixMilli(), state: State{Err: "not found yet", Since: time.Now()}}
+	return &Watch{
+		source: source,
+		log:    log,
+		wake:   make(chan struct{}),
+		last:   time.Now().UnixMilli(),
+		state:  State{Err: "not found yet", Since: time.Now()},
+	}
 }
 
 // Run reads the source until the context ends, looking for it again whenever

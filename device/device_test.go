@@ -58,7 +58,17 @@ func serveLines(t *testing.T, lines ...string) (addr string) {
 
 // 38.4 °C on the scale's port became 38,400 mg of oil.
 func TestAThermometerIsNoScale(t *testing.T) {
-	probe, scale := device.Info{Kind: device.Probe, Name: "p", Step: 0.1, Most: 250}.String(), device.Info{Kind: device.Scale, Name: "s", Step: 0.1, Most: 9000}.String()
+	probe, scale := device.Info{
+		Kind: device.Probe,
+		Name: "p",
+		Step: 0.1,
+		Most: 250,
+	}.String(), device.Info{
+		Kind: device.Scale,
+		Name: "s",
+		Step: 0.1,
+		Most: 9000,
+	}.String()
 	for name, c := range map[string]struct {
 		wants device.Kind
 		lines []string
@@ -203,5 +213,11 @@ func TestAWatchRemembersWhatWasSeenAndSaysWhenContactIsLost(t *testing.T) {
 	require.NoError(t, w.Tare(ctx))
 	assert.True(t, src.tared)
 	cancel()
-	require.Eventually(t, func() bool { _, _, ok := w.State(); return !ok }, time.Second, 5*time.Millisecond, "a page that streams is told of the end")
+	require.Eventually(
+		t,
+		func() bool { _, _, ok := w.State(); return !ok },
+		time.Second,
+		5*time.Millisecond,
+		"a page that streams is told of the end",
+	)
 }

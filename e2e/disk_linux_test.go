@@ -40,7 +40,10 @@ func TestSomebodyWhoTypesIsToldThatTheDiskIsFull(t *testing.T) {
 	}
 	for i := 0; i < 60 && !full(); i++ { // the last pages of the log are still free
 		u.typeIn("f-note", fmt.Sprint("milder ", i))
-		u.until("it is answered", fmt.Sprintf(`performance.getEntriesByType("resource").filter(r => r.name.includes("/live")).length > %d`, i))
+		u.until(
+			"it is answered",
+			fmt.Sprintf(`performance.getEntriesByType("resource").filter(r => r.name.includes("/live")).length > %d`, i),
+		)
 	}
 	u.reads("#notice", "is not kept at the moment")
 	u.open(strings.Replace(lot, "/lots/", "/make/", 1))

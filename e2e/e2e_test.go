@@ -193,7 +193,10 @@ func (u *user) back() {
 // press clicks what reads like text and waits for the page that follows.
 func (u *user) press(text string) {
 	u.t.Helper()
-	sel := fmt.Sprintf(`//main//*[self::button or self::a][contains(normalize-space(.), %q) and not(ancestor::details[not(@open)])]`, text)
+	sel := fmt.Sprintf(
+		`//main//*[self::button or self::a][contains(normalize-space(.), %q) and not(ancestor::details[not(@open)])]`,
+		text,
+	)
 	ctx, cancel := context.WithTimeout(u.tab, 20*time.Second)
 	defer cancel()
 	u.rested()
@@ -209,8 +212,14 @@ func (u *user) refused(text string) {
 	u.t.Helper()
 	eval[bool](u, `window.neverLeft = true; document.getElementById("main").dataset.before = "yes"; true`)
 	u.rested()
-	u.do("press "+text, chromedp.Click(fmt.Sprintf(`//main//button[contains(normalize-space(.), %q) and not(ancestor::details[not(@open)])]`, text)))
-	u.until("what is refused is shown", `document.readyState === "complete" && document.getElementById("main").dataset.before !== "yes"`)
+	u.do(
+		"press "+text,
+		chromedp.Click(fmt.Sprintf(`//main//button[contains(normalize-space(.), %q) and not(ancestor::details[not(@open)])]`, text)),
+	)
+	u.until(
+		"what is refused is shown",
+		`document.readyState === "complete" && document.getElementById("main").dataset.before !== "yes"`,
+	)
 	require.True(u.t, eval[bool](u, `window.neverLeft === true`), "it is not sent a second time to be shown")
 }
 
@@ -224,12 +233,24 @@ func (u *user) rested() {
 // typeIn replaces what is in a field.
 func (u *user) typeIn(id, text string) {
 	u.t.Helper()
-	u.do("type in "+id, chromedp.Evaluate[chromedp.Void](fmt.Sprintf(`document.getElementById(%q).value = ""`, id)), chromedp.SendKeys("#"+id, text))
+	u.do(
+		"type in "+id,
+		chromedp.Evaluate[chromedp.Void](fmt.Sprintf(`document.getElementById(%q).value = ""`, id)),
+		chromedp.SendKeys("#"+id, text),
+	)
 }
 
 func (u *user) choose(id, value string) {
 	u.t.Helper()
-	ok := eval[bool](u, fmt.Sprintf(`(() => { const s = document.getElementById(%q); s.value = [...s.options].find(o => o.value === %q || o.text === %q)?.value; s.dispatchEvent(new Event("input", {bubbles: true})); return s.selectedIndex >= 0; })()`, id, value, value))
+	ok := eval[bool](
+		u,
+		fmt.Sprintf(
+			`(() => { const s = document.getElementById(%q); s.value = [...s.options].find(o => o.value === %q || o.text === %q)?.value; s.dispatchEvent(new Event("input", {bubbles: true})); return s.selectedIndex >= 0; })()`,
+			id,
+			value,
+			value,
+		),
+	)
 	require.True(u.t, ok, "choose %s in %s", value, id)
 }
 
@@ -283,7 +304,10 @@ func (u *user) reads(selector, text string) {
 func (u *user) accessible(what string) {
 	u.t.Helper()
 	eval[bool](u, axe+"; true")
-	text := eval[string](u, `axe.run(document, {runOnly: ["wcag2a", "wcag2aa", "wcag21aa", "wcag22aa"]}).then(r => JSON.stringify({checked: r.passes.length, found: r.violations.map(v => v.id + ": " + v.nodes.slice(0, 3).map(n => n.target + " " + (n.any[0]?.message ?? "")).join("; "))}))`)
+	text := eval[string](
+		u,
+		`axe.run(document, {runOnly: ["wcag2a", "wcag2aa", "wcag21aa", "wcag22aa"]}).then(r => JSON.stringify({checked: r.passes.length, found: r.violations.map(v => v.id + ": " + v.nodes.slice(0, 3).map(n => n.target + " " + (n.any[0]?.message ?? "")).join("; "))}))`,
+	)
 	var answer struct {
 		Checked int
 		Found   []string
@@ -303,7 +327,11 @@ func (u *user) noErrors() {
 	if _, err := chromedp.Call(u.tab, emulation.SetScriptExecutionDisabled, emulation.SetScriptExecutionDisabledParams{}); err != nil {
 		require.NoError(u.t, err)
 	}
-	u.do("try what is forbidden", chromedp.Evaluate[chromedp.Void](`document.body.insertAdjacentHTML("beforeend", "<p style='color:red'>x</p>")`), chromedp.Sleep(300*time.Millisecond))
+	u.do(
+		"try what is forbidden",
+		chromedp.Evaluate[chromedp.Void](`document.body.insertAdjacentHTML("beforeend", "<p style='color:red'>x</p>")`),
+		chromedp.Sleep(300*time.Millisecond),
+	)
 	u.mu.Lock()
 	defer u.mu.Unlock()
 	assert.NotEmpty(u.t, u.wrong, "a violation of the policy would be seen")
@@ -412,7 +440,12 @@ func TestARecipeOfOnesOwnBecomesBarsThatAreSoldThroughPowerCuts(t *testing.T) {
 			time.Sleep(700 * time.Millisecond) // what is typed is kept a moment later
 			u.crash()
 			u.do("reload", chromedp.Reload())
-			assert.Equal(t, fmt.Sprint(at.Target)+" g", eval[string](u, `document.getElementById("f-grams").value`), "typed, not yet written down, and still there")
+			assert.Equal(
+				t,
+				fmt.Sprint(at.Target)+" g",
+				eval[string](u, `document.getElementById("f-grams").value`),
+				"typed, not yet written down, and still there",
+			)
 		}
 		u.asAsked(at)
 		u.crash()
@@ -534,7 +567,12 @@ func TestPagesReadInTheDarkAndWithoutScript(t *testing.T) {
 	_, err = chromedp.Call(u.tab, emulation.SetScriptExecutionDisabled, emulation.SetScriptExecutionDisabledParams{Value: true})
 	require.NoError(t, err)
 	u.open("/recipes/new")
-	u.do("a fat", chromedp.SetValue("#f-fats-0-fat", "olive-oil"), chromedp.SetValue("#f-fats-0-percent", "100"), chromedp.SetValue("#f-name", "No script"))
+	u.do(
+		"a fat",
+		chromedp.SetValue("#f-fats-0-fat", "olive-oil"),
+		chromedp.SetValue("#f-fats-0-percent", "100"),
+		chromedp.SetValue("#f-name", "No script"),
+	)
 	u.press("Keep the recipe")
 	text, err := chromedp.Run(u.tab, chromedp.Text("main"))
 	require.NoError(t, err)

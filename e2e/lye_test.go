@@ -22,7 +22,24 @@ func TestAWeeksLyeIsMadeDrawnAndWeighed(t *testing.T) {
 	u.accessible("making a stock")
 	u.fill("stock.strength", "70", "grams", "8 kg")
 	u.reads("#answers", "between 10 and 52")
-	u.fill("stock.strength", "50", "stock.purity", "98", "grams", "8 kg", "container", "Week canister", "material", "aluminium", "ml", "6 l", "tare", "420 g", "lot", "N-77")
+	u.fill(
+		"stock.strength",
+		"50",
+		"stock.purity",
+		"98",
+		"grams",
+		"8 kg",
+		"container",
+		"Week canister",
+		"material",
+		"aluminium",
+		"ml",
+		"6 l",
+		"tare",
+		"420 g",
+		"lot",
+		"N-77",
+	)
 	u.reads("#answer-alkali", "4082")
 	u.reads("#answers", "Lye eats aluminium")
 	u.fill("material", "hdpe", "ml", "4 l")
@@ -56,7 +73,10 @@ func TestAWeeksLyeIsMadeDrawnAndWeighed(t *testing.T) {
 	for _, recipe := range []string{"Fig and black tea", "Slow olive", "Ewe morning"} {
 		u.freshPlan()
 		u.fill("recipe", recipe, "count."+loaf, "1")
-		u.fill("stock", eval[string](u, `[...document.querySelector("#f-stock").options].find(o => o.text.startsWith("`+code+`")).value`))
+		u.fill(
+			"stock",
+			eval[string](u, `[...document.querySelector("#f-stock").options].find(o => o.text.startsWith("`+code+`")).value`),
+		)
 		if recipe == "Slow olive" { // at 20 % of the fats its salt needs more water
 			u.fill("water.basis", "percent-of-fats", "water.value", "30")
 		}
@@ -134,7 +154,18 @@ func TestHowMuchIceKeepsAStrongLyeCool(t *testing.T) {
 	u.reads("#answers", "by the last 1 that were logged")
 	u.open("/lye/fats")
 	u.accessible("a blend of fats")
-	u.fill("container", "Bucket", "fats[0].fat", "coconut", "fats[0].percent", "3 kg", "fats[1].fat", "moon butter", "fats[1].percent", "1 kg")
+	u.fill(
+		"container",
+		"Bucket",
+		"fats[0].fat",
+		"coconut",
+		"fats[0].percent",
+		"3 kg",
+		"fats[1].fat",
+		"moon butter",
+		"fats[1].percent",
+		"1 kg",
+	)
 	u.press("It stands")
 	u.reads("#f-fats-1-fat-err", "not a fat of the table")
 	u.fill("fats[1].fat", "shea")

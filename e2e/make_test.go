@@ -24,7 +24,10 @@ type benchStep struct {
 
 func (u *user) bench() benchStep {
 	u.t.Helper()
-	text := eval[string](u, `(() => { const s = document.querySelector(".now"); return [s.querySelector("[name=step]")?.value ?? (s.querySelector("#pour") ? "pour" : ""), s.querySelector("[name=item]")?.value ?? "", s.querySelector("#target")?.textContent.replace(/[^0-9.]/g, "") ?? ""].join("|"); })()`)
+	text := eval[string](
+		u,
+		`(() => { const s = document.querySelector(".now"); return [s.querySelector("[name=step]")?.value ?? (s.querySelector("#pour") ? "pour" : ""), s.querySelector("[name=item]")?.value ?? "", s.querySelector("#target")?.textContent.replace(/[^0-9.]/g, "") ?? ""].join("|"); })()`,
+	)
 	words := strings.Split(text, "|")
 	require.Len(u.t, words, 3)
 	at := benchStep{Step: words[0], Item: words[1]}
@@ -84,7 +87,13 @@ func (u *user) startsLot(recipe string) (lot string) {
 // scale tells the simulated scale what happens on the bench.
 func (u *user) scale(command string) {
 	u.t.Helper()
-	status := eval[int](u, fmt.Sprintf(`fetch("/bench/scale/tell", {method: "POST", body: new URLSearchParams({command: %q})}).then(r => r.status)`, command))
+	status := eval[int](
+		u,
+		fmt.Sprintf(
+			`fetch("/bench/scale/tell", {method: "POST", body: new URLSearchParams({command: %q})}).then(r => r.status)`,
+			command,
+		),
+	)
 	require.Less(u.t, status, 300, command)
 }
 
@@ -94,7 +103,9 @@ func (u *user) shows(grams float64) {
 	var got string
 	for range 80 {
 		got = eval[string](u, `document.querySelector("#live")?.textContent.replace(/\s+/g, " ") ?? ""`)
-		if g, err := strconv.ParseFloat(strings.Fields(got + " x")[0], 64); err == nil && strings.Contains(got, "stands still") && g > grams-0.5 && g < grams+0.5 {
+		if g, err := strconv.ParseFloat(strings.Fields(got + " x")[0], 64); err == nil && strings.Contains(got, "stands still") &&
+			g > grams-0.5 &&
+			g < grams+0.5 {
 			return
 		}
 		time.Sleep(100 * time.Millisecond)
@@ -196,7 +207,13 @@ func TestALotIsMadeOffTheScaleThroughSlipsAPulledPlugAndAPowerCut(t *testing.T) 
 	// The record: every item on its mark, once.
 	u.open(lot)
 	for item, grams := range want {
-		got := eval[float64](u, fmt.Sprintf(`Number([...document.querySelectorAll("[data-item]")].find(r => r.dataset.item === %q)?.querySelector("[data-actual]").textContent)`, item))
+		got := eval[float64](
+			u,
+			fmt.Sprintf(
+				`Number([...document.querySelectorAll("[data-item]")].find(r => r.dataset.item === %q)?.querySelector("[data-actual]").textContent)`,
+				item,
+			),
+		)
 		assert.InDelta(t, grams, got, grams*0.011+0.3, item)
 	}
 	u.reads("main", "by the scale")
@@ -212,14 +229,21 @@ func (u *user) keys(what, keys string) {
 	u.rested()
 	u.do(what, chromedp.KeyEvent(keys))
 	for range 80 {
-		if got := eval[string](u, `document.readyState === "complete" && document.querySelector("input[name=key]")?.value || ""`); got != "" && got != before {
+		if got := eval[string](u, `document.readyState === "complete" && document.querySelector("input[name=key]")?.value || ""`); got != "" &&
+			got != before {
 			time.Sleep(50 * time.Millisecond)
 			return
 		}
 		time.Sleep(50 * time.Millisecond)
 	}
 	u.picture()
-	require.Fail(u.t, "no page follows", "%s: %s", what, eval[string](u, `document.querySelector(".now")?.textContent.replace(/\s+/g, " ") ?? ""`))
+	require.Fail(
+		u.t,
+		"no page follows",
+		"%s: %s",
+		what,
+		eval[string](u, `document.querySelector(".now")?.textContent.replace(/\s+/g, " ") ?? ""`),
+	)
 }
 
 // tabTo moves the focus with the tabulator key until it is on a field.
@@ -276,7 +300,12 @@ func TestALotIsMadeByKeyboardAlone(t *testing.T) {
 		default:
 			u.keys("pedal", kb.PageDown)
 		}
-		require.NotEqual(t, at.Step+fmt.Sprint(at.Target), u.bench().Step+fmt.Sprint(u.bench().Target), eval[string](u, `document.querySelector(".now").textContent`))
+		require.NotEqual(
+			t,
+			at.Step+fmt.Sprint(at.Target),
+			u.bench().Step+fmt.Sprint(u.bench().Target),
+			eval[string](u, `document.querySelector(".now").textContent`),
+		)
 	}
 	wide := eval[bool](u, `document.documentElement.scrollWidth > innerWidth + 1`)
 	assert.False(t, wide, "the bench fits a tablet held upright")
@@ -310,7 +339,12 @@ func TestASecondTabletWatchesAndTakesOver(t *testing.T) {
 
 	u.do("start a timer", chromedp.Click(`[data-timer="Blender rests"]`))
 	u.reads("#timer-list", "Blender rests")
-	u.do("let a minute pass", chromedp.Evaluate[chromedp.Void](`localStorage.setItem("timers", JSON.stringify(JSON.parse(localStorage.getItem("timers")).map(t => ({...t, ends: Date.now() - 1}))))`))
+	u.do(
+		"let a minute pass",
+		chromedp.Evaluate[chromedp.Void](
+			`localStorage.setItem("timers", JSON.stringify(JSON.parse(localStorage.getItem("timers")).map(t => ({...t, ends: Date.now() - 1}))))`,
+		),
+	)
 	u.reads("#timer-list .rings", "now")
 	u.reads("title", "(!) Blender rests")
 	u.do("reload", chromedp.Reload())

@@ -14,7 +14,10 @@ import (
 func (u *user) oid(room, name string) string {
 	u.t.Helper()
 	u.open(room)
-	at := eval[string](u, fmt.Sprintf(`[...document.querySelectorAll("main a")].find(a => a.textContent.trim() === %q)?.pathname ?? ""`, name))
+	at := eval[string](
+		u,
+		fmt.Sprintf(`[...document.querySelectorAll("main a")].find(a => a.textContent.trim() === %q)?.pathname ?? ""`, name),
+	)
 	require.NotEmpty(u.t, at, "%s in %s", name, room)
 	return at[strings.LastIndex(at, "/")+1:]
 }
@@ -129,16 +132,27 @@ func TestPlansOfEveryKindComeOutExactly(t *testing.T) {
 	u.reads("#answers", "One pot of")
 	before := eval[string](u, `document.getElementById("answer-batter").textContent`)
 	u.fill("scraps.grams", "420 g", "scraps.fats_percent", "70")
-	u.until("the tub takes the place of fresh batter", fmt.Sprintf(`document.getElementById("answer-batter")?.textContent !== %q`, before))
+	u.until(
+		"the tub takes the place of fresh batter",
+		fmt.Sprintf(`document.getElementById("answer-batter")?.textContent !== %q`, before),
+	)
 	u.fill("scraps.grams", "9 kg")
 	u.reads("#answers", "use fewer scraps or a larger target")
 
 	// An order that needs three pots, and what the jug says to it.
 	u.freshPlan()
 	u.fill("recipe", "Quern base", "count."+loaf, "3", "count."+slab, "1")
-	u.fill("pot", eval[string](u, `[...document.querySelector("#f-pot").options].find(o => o.text.startsWith("Small steel pot")).value`))
+	u.fill(
+		"pot",
+		eval[string](u, `[...document.querySelector("#f-pot").options].find(o => o.text.startsWith("Small steel pot")).value`),
+	)
 	u.reads("#answers", "3 equal pots of")
-	assert.Equal(t, 3, eval[int](u, `[...document.querySelectorAll("#answers svg text")].filter(t => t.textContent.startsWith("Pot ")).length`), "each pot is drawn with its molds")
+	assert.Equal(
+		t,
+		3,
+		eval[int](u, `[...document.querySelectorAll("#answers svg text")].filter(t => t.textContent.startsWith("Pot ")).length`),
+		"each pot is drawn with its molds",
+	)
 	u.reads("#answers", "What one mold more would do")
 	u.press("Keep this plan")
 	plan := eval[string](u, `location.pathname`)
@@ -153,7 +167,10 @@ func TestPlansOfEveryKindComeOutExactly(t *testing.T) {
 
 	// A label that the wires can meet, and one that they cannot.
 	u.freshPlan()
-	wires := eval[string](u, fmt.Sprintf(`[...document.querySelector('[name="cut.%s"]').options].find(o => o.text.startsWith("Five-wire")).value`, loaf))
+	wires := eval[string](
+		u,
+		fmt.Sprintf(`[...document.querySelector('[name="cut.%s"]').options].find(o => o.text.startsWith("Five-wire")).value`, loaf),
+	)
 	u.fill("recipe", "Quern base", "count."+loaf, "1", "cut."+loaf, wires, "label.grams", "110 g")
 	u.reads("#answers", "above the label")
 	u.fill("label.grams", "125 g")
@@ -172,7 +189,20 @@ func TestAMoldLearnsThroughThePagesAndForgets(t *testing.T) {
 	t.Parallel()
 	u := atDemo(t, 1280, 800)
 	u.open("/molds/new")
-	u.fill("name", "New loaf", "mold.length_mm", "250", "mold.width_mm", "80", "mold.fill_mm", "60", "mold.height_mm", "85", "cut.thickness_mm", "25")
+	u.fill(
+		"name",
+		"New loaf",
+		"mold.length_mm",
+		"250",
+		"mold.width_mm",
+		"80",
+		"mold.fill_mm",
+		"60",
+		"mold.height_mm",
+		"85",
+		"cut.thickness_mm",
+		"25",
+	)
 	u.reads("#answer-volume", "1200 ml")
 	u.press("Keep the mold")
 	loaf := eval[string](u, `location.pathname.split("/").pop()`)

@@ -34,7 +34,12 @@ func TestALotIsFoundAndPutElsewhereByKeyboardAlone(t *testing.T) {
 
 	u.open("/racks")
 	u.accessible("the racks")
-	u.do("a rule", chromedp.SetValue(`#f-apart-1-a`, "young"), chromedp.SetValue(`#f-apart-1-b`, "released"), chromedp.SetValue(`#f-apart-1-within`, "rack"))
+	u.do(
+		"a rule",
+		chromedp.SetValue(`#f-apart-1-a`, "young"),
+		chromedp.SetValue(`#f-apart-1-b`, "released"),
+		chromedp.SetValue(`#f-apart-1-within`, "rack"),
+	)
 	u.press("Keep the rules")
 	u.reads("main", "Lot 9-L stands with lot 3-M")
 	u.open("/")
@@ -58,7 +63,20 @@ func TestTheShelfFitsAPhone(t *testing.T) {
 	t.Parallel()
 	u := atDemo(t, 390, 844)
 	u.open("/")
-	assert.False(t, eval[bool](u, `document.documentElement.scrollWidth > innerWidth + 1`), "%v", eval[string](u, `[...document.querySelectorAll("main *")].filter(e => !e.closest(".rackbox") && e.getBoundingClientRect().right > innerWidth + 1).map(e => e.outerHTML.slice(0, 80)).join("\n")`))
-	assert.GreaterOrEqual(t, eval[float64](u, `document.querySelector(".rack").getBoundingClientRect().width`), 740.0, "its letters keep their size")
+	assert.False(
+		t,
+		eval[bool](u, `document.documentElement.scrollWidth > innerWidth + 1`),
+		"%v",
+		eval[string](
+			u,
+			`[...document.querySelectorAll("main *")].filter(e => !e.closest(".rackbox") && e.getBoundingClientRect().right > innerWidth + 1).map(e => e.outerHTML.slice(0, 80)).join("\n")`,
+		),
+	)
+	assert.GreaterOrEqual(
+		t,
+		eval[float64](u, `document.querySelector(".rack").getBoundingClientRect().width`),
+		740.0,
+		"its letters keep their size",
+	)
 	u.noErrors()
 }

@@ -50,11 +50,25 @@ func (u *user) fill(pairs ...string) {
 func (u *user) rows(list string, n int) {
 	u.t.Helper()
 	for range n {
-		if eval[int](u, fmt.Sprintf(`[...document.querySelectorAll("main button")].filter(b => b.value.startsWith("remove %s[") && !b.value.slice(%d).includes(".")).length`, list, len("remove "+list))) >= n {
+		if eval[int](
+			u,
+			fmt.Sprintf(
+				`[...document.querySelectorAll("main button")].filter(b => b.value.startsWith("remove %s[") && !b.value.slice(%d).includes(".")).length`,
+				list,
+				len("remove "+list),
+			),
+		) >= n {
 			return
 		}
 		u.do("add "+list, chromedp.Sleep(300*time.Millisecond)) // what was typed is on its way
-		_, err := chromedp.Run(u.tab, chromedp.WaitEvent(page.LoadEventFired, nil, chromedp.Evaluate[chromedp.Void](fmt.Sprintf(`document.querySelector('main button[value="add %s"]').click()`, list))))
+		_, err := chromedp.Run(
+			u.tab,
+			chromedp.WaitEvent(
+				page.LoadEventFired,
+				nil,
+				chromedp.Evaluate[chromedp.Void](fmt.Sprintf(`document.querySelector('main button[value="add %s"]').click()`, list)),
+			),
+		)
 		require.NoError(u.t, err)
 	}
 }
@@ -83,7 +97,16 @@ func (u *user) pages(paper chromedp.PaperSize) int {
 	if dir := os.Getenv("SHOTS"); dir != "" {
 		_ = os.WriteFile(filepath.Join(dir, u.t.Name()+".pdf"), pdf, 0o644)
 	}
-	return bytes.Count(pdf, []byte("/Type /Page\n")) + bytes.Count(pdf, []byte("/Type /Page/")) + bytes.Count(pdf, []byte("/Type/Page/"))
+	return bytes.Count(
+		pdf,
+		[]byte("/Type /Page\n"),
+	) + bytes.Count(
+		pdf,
+		[]byte("/Type /Page/"),
+	) + bytes.Count(
+		pdf,
+		[]byte("/Type/Page/"),
+	)
 }
 
 // What a maker enters without paper: each comes out right, warns where it
@@ -155,7 +178,13 @@ func TestRecipesAreWrittenFromScratchPrintAndComeBackFromAFile(t *testing.T) {
 		u.fill("same", "beside")
 		u.press("Take 1 in")
 		u.reads("h1", "Recipes")
-		twins := eval[[]string](u, fmt.Sprintf(`[...document.querySelectorAll("main li h2 a")].filter(a => a.textContent === %q).map(a => a.pathname)`, c.name))
+		twins := eval[[]string](
+			u,
+			fmt.Sprintf(
+				`[...document.querySelectorAll("main li h2 a")].filter(a => a.textContent === %q).map(a => a.pathname)`,
+				c.name,
+			),
+		)
 		require.Len(t, twins, 2)
 		assert.Equal(t, u.text(twins[0]+"/recipe.json"), u.text(twins[1]+"/recipe.json"), "it comes back as it went")
 		assert.Contains(t, u.text(at+"/blend.csv"), "what,kind,percent,grams")
@@ -190,7 +219,11 @@ func TestTheBookIsSearchedComparedAndForeignRecipesAreChecked(t *testing.T) {
 	u.open("/recipes")
 	u.fill("q", "tallow stearic")
 	u.press("Find")
-	assert.Equal(t, []string{"Barber's stone"}, eval[[]string](u, `[...document.querySelectorAll("main li h2")].map(a => a.textContent)`))
+	assert.Equal(
+		t,
+		[]string{"Barber's stone"},
+		eval[[]string](u, `[...document.querySelectorAll("main li h2")].map(a => a.textContent)`),
+	)
 	u.open("/recipes?life=tested")
 	u.accessible("the book")
 	u.open("/recipes?q=no+such+thing")
@@ -249,7 +282,18 @@ func TestScentsAndTeaspoonsOfTheStoresReachTheBench(t *testing.T) {
 	u.open("/recipes/new")
 	u.fill("name", "Fig wood bar")
 	u.blend("olive", "70", "coconut", "30")
-	u.fill("scent.rate_percent_of_fats", "3", "scent.parts[0].name", "Fig wood (Wendle & Tarr)", "additives[0].name", "Mica", "additives[0].rate.basis", "tsp-per-lb-fats", "additives[0].rate.value", "1")
+	u.fill(
+		"scent.rate_percent_of_fats",
+		"3",
+		"scent.parts[0].name",
+		"Fig wood (Wendle & Tarr)",
+		"additives[0].name",
+		"Mica",
+		"additives[0].rate.basis",
+		"tsp-per-lb-fats",
+		"additives[0].rate.value",
+		"1",
+	)
 	u.reads("#answers", "its supplier's maximum is 1.5 %")
 	u.reads("#answers", "Mica in the fats4.6 g")
 	u.fill("scent.over_maximum_because", "assessed at 3 %")
@@ -266,7 +310,10 @@ func TestTheAnswersNeverMoveTheCaret(t *testing.T) {
 	u.blend("olive", "70", "coconut", "30")
 	u.do("focus", chromedp.Focus("#f-superfat_percent"))
 	u.typeIn("f-superfat_percent", "6.25")
-	u.do("the caret between two digits", chromedp.Evaluate[chromedp.Void](`document.getElementById("f-superfat_percent").setSelectionRange(2, 2)`))
+	u.do(
+		"the caret between two digits",
+		chromedp.Evaluate[chromedp.Void](`document.getElementById("f-superfat_percent").setSelectionRange(2, 2)`),
+	)
 	u.do("a digit", chromedp.SendKeys("#f-superfat_percent", "1"))
 	u.reads("#answer-superfat", "6.")
 	time.Sleep(600 * time.Millisecond)

@@ -64,7 +64,14 @@ func TestAStaleReadingCannotBeWrittenDown(t *testing.T) {
 	// A reading of before, sent without its page: refused, and nothing is recorded.
 	reading := eval[string](u, `document.querySelector("#live [name=reading]").value`)
 	time.Sleep(6 * time.Second)
-	refused := eval[string](u, fmt.Sprintf(`(async () => { const f = new FormData(document.querySelector('form[data-outbox][action$="/weigh"]')); f.set("reading", %q); f.set("grams", ""); const a = await fetch(%q, {method: "POST", body: new URLSearchParams(f)}); return a.status + " " + (await a.text()).includes("some time ago"); })()`, reading, lot+"/weigh"))
+	refused := eval[string](
+		u,
+		fmt.Sprintf(
+			`(async () => { const f = new FormData(document.querySelector('form[data-outbox][action$="/weigh"]')); f.set("reading", %q); f.set("grams", ""); const a = await fetch(%q, {method: "POST", body: new URLSearchParams(f)}); return a.status + " " + (await a.text()).includes("some time ago"); })()`,
+			reading,
+			lot+"/weigh",
+		),
+	)
 	assert.Equal(t, "422 true", refused)
 }
 

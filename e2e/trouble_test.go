@@ -25,7 +25,12 @@ func TestASeizedBatchIsRescuedByCookingIntoPlainBars(t *testing.T) {
 	u.open(bench + "?step=weigh:fat:olive-oil")
 	was := eval[string](u, `document.querySelector(".now [name=corrects]").closest("li").textContent.match(/[0-9.]+/)[0]`)
 	u.do("open what is on record", chromedp.Click(`//summary[contains(., "correct or weigh back")]`))
-	u.do("correct", chromedp.Evaluate[chromedp.Void](`(() => { const f = document.querySelector(".now [name=corrects]").form; f.querySelector("[name=grams]").value = "501 g"; f.querySelector("[name=reason]").value = "read the wrong line"; })()`))
+	u.do(
+		"correct",
+		chromedp.Evaluate[chromedp.Void](
+			`(() => { const f = document.querySelector(".now [name=corrects]").form; f.querySelector("[name=grams]").value = "501 g"; f.querySelector("[name=reason]").value = "read the wrong line"; })()`,
+		),
+	)
 	u.press("Correct it")
 	u.reads(".now", was+" g")
 	u.reads(".now", "read the wrong line")
@@ -98,7 +103,10 @@ func TestASeizedBatchIsRescuedByCookingIntoPlainBars(t *testing.T) {
 // loaf is the identity of the long loaf on the plan bench.
 func (u *user) loaf() string {
 	u.t.Helper()
-	return eval[string](u, `[...document.querySelectorAll('[name^="count."]')].find(i => i.closest("li, tr, section, div")?.parentElement.textContent.includes("Long loaf")).name.slice(6)`)
+	return eval[string](
+		u,
+		`[...document.querySelectorAll('[name^="count."]')].find(i => i.closest("li, tr, section, div")?.parentElement.textContent.includes("Long loaf")).name.slice(6)`,
+	)
 }
 
 // Batter of a lot that is held later goes into another: the hold shows on both,

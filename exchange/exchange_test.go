@@ -101,8 +101,12 @@ func TestATypingErrorNeverPassesSilently(t *testing.T) {
 }
 
 func TestWhatIsLeftOutHasItsStatedDefault(t *testing.T) {
-	r, err := exchange.ReadRequest(strings.NewReader(`{"format":"ashshelf.plan-request/1","recipe":{"fats":[{"fat":"lard","percent":100}],"superfat_percent":5,"water":{"basis":"liquid-to-lye","value":2},
-		"additives":[{"name":"Ash","stage":"top","rate":{"basis":"grams-per-batch","value":2}}]},"target":{"fats_g":500},"scraps":{"grams":10},"lye_stock":{"naoh_percent":40}}`))
+	r, err := exchange.ReadRequest(
+		strings.NewReader(
+			`{"format":"ashshelf.plan-request/1","recipe":{"fats":[{"fat":"lard","percent":100}],"superfat_percent":5,"water":{"basis":"liquid-to-lye","value":2},
+		"additives":[{"name":"Ash","stage":"top","rate":{"basis":"grams-per-batch","value":2}}]},"target":{"fats_g":500},"scraps":{"grams":10},"lye_stock":{"naoh_percent":40}}`,
+		),
+	)
 	require.NoError(t, err)
 	assert.Equal(t, plan.Computed, r.Rule)
 	assert.Equal(t, 20.0, r.LiquidC)
@@ -127,13 +131,49 @@ func TestARecipeComesBackAsItWent(t *testing.T) {
 	f.FullLiquid = 38
 	f.Liquids[1].Liquid.Fat, f.Liquids[1].Frozen = 7.4, true
 	f.Scent = &additive.Perfume{Rate: 2.5, Stage: additive.InFats, OverMax: "assessed", Parts: []additive.ScentPart{
-		{Percent: 40, Scent: additive.Scent{Name: "Bay laurel", Supplier: "Wendle", Max: 3, MaxOf: additive.OfSoap, Density: 0.88, Stated: additive.Behaves, Observed: additive.Fades, Tint: "none"}},
+		{
+			Percent: 40,
+			Scent: additive.Scent{
+				Name:     "Bay laurel",
+				Supplier: "Wendle",
+				Max:      3,
+				MaxOf:    additive.OfSoap,
+				Density:  0.88,
+				Stated:   additive.Behaves,
+				Observed: additive.Fades,
+				Tint:     "none",
+			},
+		},
 		{Percent: 60, Scent: additive.Scent{Name: "Cedar", Density: additive.ScentDensity}}}}
-	mica := additive.Use{Name: "Mica", Basis: additive.TspPerLbFats, Rate: 1, GramsPerTsp: 1.7, Density: 2.8, Disperse: &additive.Dispersal{In: "olive-oil", Spoons: 2}}
-	f.Portions = []recipe.Portion{{Name: "blue", Percent: 70, Tone: "indigo", Colorants: []additive.Use{mica}}, {Name: "plain", Percent: 30, Scraps: true}}
-	f.Design = []recipe.Step{{Do: recipe.Layer, Portion: "blue", Percent: 80}, {Do: recipe.Layer, Portion: "plain"}, {Do: recipe.Drizzle, Portion: "blue", Note: "from high up"}}
+	mica := additive.Use{
+		Name:        "Mica",
+		Basis:       additive.TspPerLbFats,
+		Rate:        1,
+		GramsPerTsp: 1.7,
+		Density:     2.8,
+		Disperse:    &additive.Dispersal{In: "olive-oil", Spoons: 2},
+	}
+	f.Portions = []recipe.Portion{
+		{Name: "blue", Percent: 70, Tone: "indigo", Colorants: []additive.Use{mica}},
+		{Name: "plain", Percent: 30, Scraps: true},
+	}
+	f.Design = []recipe.Step{
+		{Do: recipe.Layer, Portion: "blue", Percent: 80},
+		{Do: recipe.Layer, Portion: "plain"},
+		{Do: recipe.Drizzle, Portion: "blue", Note: "from high up"},
+	}
 	f.Infusions = []liquid.Infusion{{Fat: "olive-oil", Herb: "Nettle", HerbPct: 12, Loss: 2.2, Overage: 0, Hours: 3}}
-	f.Process = recipe.Process{Kind: recipe.Oven, LyeC: 40, FatsC: 42, Trace: "light", Gel: "force", Cover: "oven", Material: "lined", Opens: 10, Closes: 20}
+	f.Process = recipe.Process{
+		Kind:     recipe.Oven,
+		LyeC:     40,
+		FatsC:    42,
+		Trace:    "light",
+		Gel:      "force",
+		Cover:    "oven",
+		Material: "lined",
+		Opens:    10,
+		Closes:   20,
+	}
 	one := exchange.Recipe{Formula: f, Notes: "two\nlines", Policy: "four", Tags: []string{"winter", "market"}}
 	var text bytes.Buffer
 	require.NoError(t, exchange.WriteRecipe(&text, one))
@@ -202,7 +242,9 @@ func FuzzAnythingReadIsPlannedOrRefused(f *testing.F) {
 }
 
 func TestAWeighSheetGoesIntoASpreadsheet(t *testing.T) {
-	r, err := exchange.ReadRequest(strings.NewReader(strings.Replace(hedgerow, `"lye_stock":{"naoh_percent":50,"temperature_c":21},`, "", 1)))
+	r, err := exchange.ReadRequest(
+		strings.NewReader(strings.Replace(hedgerow, `"lye_stock":{"naoh_percent":50,"temperature_c":21},`, "", 1)),
+	)
 	require.NoError(t, err)
 	r.Scales = plan.Scales{Resolution: 1}
 	r.Vessels = plan.Vessels{Jug: plan.Vessel{Name: "jug", Tare: 300}}
@@ -262,7 +304,9 @@ func TestAFileOfRecipesSaysWhereItIsWrong(t *testing.T) {
 }
 
 func FuzzAnyFileOfRecipesIsReadOrRefused(f *testing.F) {
-	f.Add(`{"format":"ashshelf.recipe/1","name":"Bar","fats":[{"fat":"lard","percent":100}],"superfat_percent":5,"water":{"basis":"liquid-to-lye","value":2}}`)
+	f.Add(
+		`{"format":"ashshelf.recipe/1","name":"Bar","fats":[{"fat":"lard","percent":100}],"superfat_percent":5,"water":{"basis":"liquid-to-lye","value":2}}`,
+	)
 	f.Add(`{"format":"ashshelf.book/1","recipes":[]}`)
 	f.Add(`[`)
 	shortenBriefly(f)

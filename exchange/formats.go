@@ -161,7 +161,11 @@ func (d recipeDoc) formula(at string, p *caution.Problems) recipe.Formula {
 		if row.Fat != "" {
 			ref, ok := fat.BySlug(row.Fat)
 			if !ok {
-				p.Add(fmt.Sprintf("%sfats[%d].fat", at, i), "“%s” is not a fat of the reference table; give an own fat by name, sap_koh_mg_per_g and density_g_per_ml", row.Fat)
+				p.Add(
+					fmt.Sprintf("%sfats[%d].fat", at, i),
+					"“%s” is not a fat of the reference table; give an own fat by name, sap_koh_mg_per_g and density_g_per_ml",
+					row.Fat,
+				)
 				continue
 			}
 			one = ref
@@ -180,7 +184,11 @@ func (d recipeDoc) formula(at string, p *caution.Problems) recipe.Formula {
 		f.Fats = append(f.Fats, fat.Share{Fat: one, Percent: row.Percent})
 	}
 	if a := d.Alkali; a != nil {
-		f.Alkali = lye.Alkali{NaOHPercent: or(a.NaOH, f.Alkali.NaOHPercent), NaOHPurity: or(a.NaOHPurity, f.Alkali.NaOHPurity), KOHPurity: or(a.KOHPurity, f.Alkali.KOHPurity)}
+		f.Alkali = lye.Alkali{
+			NaOHPercent: or(a.NaOH, f.Alkali.NaOHPercent),
+			NaOHPurity:  or(a.NaOHPurity, f.Alkali.NaOHPurity),
+			KOHPurity:   or(a.KOHPurity, f.Alkali.KOHPurity),
+		}
 	}
 	said := false
 	for _, row := range d.Liquids {
@@ -192,7 +200,19 @@ func (d recipeDoc) formula(at string, p *caution.Problems) recipe.Formula {
 			p.Add(fmt.Sprintf("%sliquids[%d].liquid", at, i), "“%s” is not a liquid of the reference table", row.Liquid)
 			continue
 		}
-		l.Water, l.Fat, l.FatSAP, l.BoilDown = or(row.Water, l.Water), or(row.Fat, l.Fat), or(row.FatSAP, l.FatSAP), or(row.BoilDown, l.BoilDown)
+		l.Water, l.Fat, l.FatSAP, l.BoilDown = or(
+			row.Water,
+			l.Water,
+		), or(
+			row.Fat,
+			l.Fat,
+		), or(
+			row.FatSAP,
+			l.FatSAP,
+		), or(
+			row.BoilDown,
+			l.BoilDown,
+		)
 		carries := !said || row.Carries != nil && *row.Carries
 		f.Liquids = append(f.Liquids, recipe.Liquid{Liquid: l, Percent: row.Percent, Carries: carries, Frozen: row.Frozen})
 	}
@@ -242,7 +262,11 @@ func ReadRequest(r io.Reader) (plan.Request, error) {
 		}
 	}
 	if s := d.Scraps; s != nil {
-		q.Scraps = &plan.Scraps{Grams: s.Grams, FatsPercent: or(s.Fats, defaultScrapsFats), Density: or(s.Density, defaultScrapsDensity)}
+		q.Scraps = &plan.Scraps{
+			Grams:       s.Grams,
+			FatsPercent: or(s.Fats, defaultScrapsFats),
+			Density:     or(s.Density, defaultScrapsDensity),
+		}
 	}
 	return q, p.Err()
 }

@@ -78,9 +78,25 @@ func moment(t time.Time) string { return t.UTC().Format(time.RFC3339) }
 // it has none.
 func WriteLot(w io.Writer, l *lot.Lot, digest string) error {
 	soap := l.AsPoured()
-	d := lotDoc{Format: "ashshelf.lot/1", Code: l.Code, Stage: string(l.Stage()), Recipe: l.Frozen.Recipe, Revision: l.Frozen.Revision, Trial: l.Frozen.Kind == lot.Trial,
-		Started: moment(l.Started.Occurred), StartedBy: l.Started.Who, Program: l.Frozen.Program, Superfat: soap.Superfat, Planned: soap.Planned,
-		Materials: materialsOf(l), Restrictions: append([]string{}, l.Held()...), Parents: []parentDoc{}, Digest: digest}
+	d := lotDoc{
+		Format:   "ashshelf.lot/1",
+		Code:     l.Code,
+		Stage:    string(l.Stage()),
+		Recipe:   l.Frozen.Recipe,
+		Revision: l.Frozen.Revision,
+		Trial:    l.Frozen.Kind == lot.Trial,
+		Started: moment(
+			l.Started.Occurred,
+		),
+		StartedBy:    l.Started.Who,
+		Program:      l.Frozen.Program,
+		Superfat:     soap.Superfat,
+		Planned:      soap.Planned,
+		Materials:    materialsOf(l),
+		Restrictions: append([]string{}, l.Held()...),
+		Parents:      []parentDoc{},
+		Digest:       digest,
+	}
 	d.Formula = written(Recipe{Formula: l.Frozen.Formula})
 	d.Formula.Format = RecipeFormat
 	if why := l.KeptFromSale(); why != "" {
@@ -90,7 +106,10 @@ func WriteLot(w io.Writer, l *lot.Lot, digest string) error {
 		d.Parents = append(d.Parents, parentDoc{p.Code, p.What, p.Grams})
 	}
 	for _, e := range l.Story() {
-		d.Events = append(d.Events, eventDoc{e.ID, moment(e.Occurred), moment(e.Recorded), e.Who, e.Device, e.Title, e.Text, e.Corrects, e.Reason})
+		d.Events = append(
+			d.Events,
+			eventDoc{e.ID, moment(e.Occurred), moment(e.Recorded), e.Who, e.Device, e.Title, e.Text, e.Corrects, e.Reason},
+		)
 	}
 	if l.Cut != nil {
 		d.Bars = map[string]int{}
@@ -149,7 +168,20 @@ func WriteLotSheet(w io.Writer, l *lot.Lot) error {
 		if e.Corrects != 0 {
 			corrects = unit.Trim(float64(e.Corrects), 0)
 		}
-		rows = append(rows, []string{unit.Trim(float64(e.ID), 0), moment(e.Occurred), moment(e.Recorded), e.Who, e.Device, e.Title, e.Text, corrects, e.Reason})
+		rows = append(
+			rows,
+			[]string{
+				unit.Trim(float64(e.ID), 0),
+				moment(e.Occurred),
+				moment(e.Recorded),
+				e.Who,
+				e.Device,
+				e.Title,
+				e.Text,
+				corrects,
+				e.Reason,
+			},
+		)
 	}
 	return writeTable(w, "lot", rows)
 }

@@ -99,8 +99,11 @@ func (d recipeDoc) more(f *recipe.Formula) {
 		f.Portions = append(f.Portions, one)
 	}
 	for _, i := range d.Infusions {
-		f.Infusions = append(f.Infusions, liquid.Infusion{Fat: i.Fat, Herb: i.Herb, HerbPct: or(i.HerbPct, liquid.UsualHerb), Loss: or(i.Loss, liquid.UsualLoss),
-			Overage: or(i.Overage, liquid.UsualOverage), Hours: or(i.Hours, liquid.UsualHours), Standing: i.Standing})
+		f.Infusions = append(
+			f.Infusions,
+			liquid.Infusion{Fat: i.Fat, Herb: i.Herb, HerbPct: or(i.HerbPct, liquid.UsualHerb), Loss: or(i.Loss, liquid.UsualLoss),
+				Overage: or(i.Overage, liquid.UsualOverage), Hours: or(i.Hours, liquid.UsualHours), Standing: i.Standing},
+		)
 	}
 	if p := d.Process; p != nil {
 		f.Process = recipe.Process(*p)
@@ -113,8 +116,11 @@ func (d *recipeDoc) writeMore(f recipe.Formula) {
 	if s := f.Scent; s != nil {
 		d.Scent = &scentDoc{Rate: s.Rate, Stage: s.Stage, OverMax: s.OverMax}
 		for _, p := range s.Parts {
-			d.Scent.Parts = append(d.Scent.Parts, scentPartDoc{Name: p.Name, Supplier: p.Supplier, Percent: p.Percent, Max: p.Max, MaxOf: p.MaxOf,
-				Density: &p.Density, Stated: p.Stated, Observed: p.Observed, Tint: p.Tint, Mark: p.Mark})
+			d.Scent.Parts = append(
+				d.Scent.Parts,
+				scentPartDoc{Name: p.Name, Supplier: p.Supplier, Percent: p.Percent, Max: p.Max, MaxOf: p.MaxOf,
+					Density: &p.Density, Stated: p.Stated, Observed: p.Observed, Tint: p.Tint, Mark: p.Mark},
+			)
 		}
 	}
 	for _, p := range f.Portions {

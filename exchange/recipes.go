@@ -57,7 +57,12 @@ func ReadRecipes(r io.Reader) ([]Recipe, error) {
 			return nil, err
 		}
 	default:
-		return nil, caution.Problems{{Path: "format", Text: fmt.Sprintf("“%s” is not a format of recipes; %s and %s are", head.Format, RecipeFormat, BookFormat)}}
+		return nil, caution.Problems{
+			{
+				Path: "format",
+				Text: fmt.Sprintf("“%s” is not a format of recipes; %s and %s are", head.Format, RecipeFormat, BookFormat),
+			},
+		}
 	}
 	out := make([]Recipe, len(docs))
 	for i, d := range docs {
@@ -129,7 +134,15 @@ func readInto(text []byte, schema string, into any) error {
 func written(r Recipe) recipeDoc {
 	f := r.Formula
 	usual := lye.DefaultAlkali()
-	d := recipeDoc{Name: f.Name, Superfat: f.Superfat, Water: waterDoc(f.Water), School: f.School, Notes: r.Notes, Cure: r.Policy, Tags: r.Tags}
+	d := recipeDoc{
+		Name:     f.Name,
+		Superfat: f.Superfat,
+		Water:    waterDoc(f.Water),
+		School:   f.School,
+		Notes:    r.Notes,
+		Cure:     r.Policy,
+		Tags:     r.Tags,
+	}
 	if f.Alkali != usual {
 		d.Alkali = &alkaliDoc{&f.Alkali.NaOHPercent, &f.Alkali.NaOHPurity, &f.Alkali.KOHPurity}
 	}

@@ -94,14 +94,47 @@ func (o order) json() string {
 		if e.tsp > 0 {
 			tsp = fmt.Sprintf(`,"grams_per_tsp":%v`, e.tsp)
 		}
-		extras = append(extras, fmt.Sprintf(`{"name":%q,"stage":%q,"density_g_per_ml":%v,"lye_g_per_g":%v,"rate":{"basis":%q,"value":%v%s}}`, e.name, e.stage, e.density, e.lyePerG, e.basis, e.rate, tsp))
+		extras = append(
+			extras,
+			fmt.Sprintf(
+				`{"name":%q,"stage":%q,"density_g_per_ml":%v,"lye_g_per_g":%v,"rate":{"basis":%q,"value":%v%s}}`,
+				e.name,
+				e.stage,
+				e.density,
+				e.lyePerG,
+				e.basis,
+				e.rate,
+				tsp,
+			),
+		)
 	}
 	target := fmt.Sprintf(`{"fats_g":%v}`, o.fatsG)
 	if o.fatsG == 0 {
-		target = fmt.Sprintf(`{"molds":[{"mold":{"shape":"box","length_mm":%v,"width_mm":%v,"fill_mm":%v},"count":%d}]}`, o.length, o.width, o.fill, o.molds)
+		target = fmt.Sprintf(
+			`{"molds":[{"mold":{"shape":"box","length_mm":%v,"width_mm":%v,"fill_mm":%v},"count":%d}]}`,
+			o.length,
+			o.width,
+			o.fill,
+			o.molds,
+		)
 	}
-	return fmt.Sprintf(`{"format":"ashshelf.plan-request/1","recipe":{"fats":%s,"alkali":{"naoh_percent":%v,"naoh_purity_percent":%v,"koh_purity_percent":%v},"superfat_percent":%v,"water":{"basis":%q,"value":%v},"liquids":%s,"additives":[%s]},"target":%s}`,
-		list(o.fats, "fat", ""), o.naohPercent, o.naohPure, o.kohPure, o.superfat, o.basis, o.water, list(o.liquids, "liquid", `,"carries_lye":true`), strings.Join(extras, ","), target)
+	return fmt.Sprintf(
+		`{"format":"ashshelf.plan-request/1","recipe":{"fats":%s,"alkali":{"naoh_percent":%v,"naoh_purity_percent":%v,"koh_purity_percent":%v},"superfat_percent":%v,"water":{"basis":%q,"value":%v},"liquids":%s,"additives":[%s]},"target":%s}`,
+		list(
+			o.fats,
+			"fat",
+			"",
+		),
+		o.naohPercent,
+		o.naohPure,
+		o.kohPure,
+		o.superfat,
+		o.basis,
+		o.water,
+		list(o.liquids, "liquid", `,"carries_lye":true`),
+		strings.Join(extras, ","),
+		target,
+	)
 }
 
 // weigh is the sheet of the order by its second computation: grams by item.
@@ -162,7 +195,12 @@ func (o order) weigh(t *testing.T) map[string]float64 {
 		}
 		pureNaOH, pureKOH := naoh*o.naohPure/100, koh*o.kohPure/100
 		w := 100 * (pureNaOH + pureKOH) / (naoh + koh + liquid)
-		density := (curve(naohTable, "weight_pct", "density_g_ml", w)*pureNaOH+curve(kohTable, "weight_pct", "density_g_ml", w)*pureKOH)/(pureNaOH+pureKOH) - 15*curve(naohTable, "weight_pct", "density_fall_per_c", w)
+		density := (curve(naohTable, "weight_pct", "density_g_ml", w)*pureNaOH+curve(kohTable, "weight_pct", "density_g_ml", w)*pureKOH)/(pureNaOH+pureKOH) - 15*curve(
+			naohTable,
+			"weight_pct",
+			"density_fall_per_c",
+			w,
+		)
 		volume += (naoh + koh + liquid) / density
 		for _, e := range o.additives {
 			volume += out["additive:"+e.name] / e.density
@@ -201,9 +239,28 @@ func mixed(rng *rand.Rand) order {
 		}
 		return out
 	}
-	o := order{naohPercent: []float64{100, 100, 100, 0, 40}[rng.IntN(5)], naohPure: between(96, 100), kohPure: between(85, 95), superfat: between(0, 20),
-		fats:    shares([]string{"olive-oil", "coconut-oil", "beef-tallow", "palm-oil", "castor-oil", "shea-butter", "rapeseed-oil", "stearic-acid", "beeswax", "lard"}, 5),
-		liquids: map[string]float64{"water": 60}}
+	o := order{
+		naohPercent: []float64{100, 100, 100, 0, 40}[rng.IntN(5)],
+		naohPure:    between(96, 100),
+		kohPure:     between(85, 95),
+		superfat:    between(0, 20),
+		fats: shares(
+			[]string{
+				"olive-oil",
+				"coconut-oil",
+				"beef-tallow",
+				"palm-oil",
+				"castor-oil",
+				"shea-butter",
+				"rapeseed-oil",
+				"stearic-acid",
+				"beeswax",
+				"lard",
+			},
+			5,
+		),
+		liquids: map[string]float64{"water": 60},
+	}
 	o.liquids[[]string{"goat-milk", "brine", "coconut-milk", "tea", "ice"}[rng.IntN(5)]] = 40
 	switch o.basis = []string{"lye-strength", "liquid-to-lye", "percent-of-fats"}[rng.IntN(3)]; o.basis {
 	case "lye-strength":
@@ -217,7 +274,13 @@ func mixed(rng *rand.Rand) order {
 		if rng.IntN(2) == 0 {
 			continue
 		}
-		e := extra{name: fmt.Sprintf("Extra %d", i), basis: b, rate: between(0.5, 8), density: between(0.8, 2.6), stage: []string{"liquid", "lye-water", "fats", "emulsion", "trace", "top"}[rng.IntN(6)]}
+		e := extra{
+			name:    fmt.Sprintf("Extra %d", i),
+			basis:   b,
+			rate:    between(0.5, 8),
+			density: between(0.8, 2.6),
+			stage:   []string{"liquid", "lye-water", "fats", "emulsion", "trace", "top"}[rng.IntN(6)],
+		}
 		if strings.HasPrefix(b, "tsp") {
 			e.tsp = between(1, 6)
 		}

@@ -34,7 +34,9 @@ func plain(cell string) string {
 }
 
 // unseen are characters that a spreadsheet may pass over before it looks at a cell.
-func unseen(r rune) bool { return unicode.IsSpace(r) || unicode.IsControl(r) || unicode.Is(unicode.Cf, r) }
+func unseen(r rune) bool {
+	return unicode.IsSpace(r) || unicode.IsControl(r) || unicode.Is(unicode.Cf, r)
+}
 
 // oneLine is a text without characters that a line of a file is cut at.
 func oneLine(text string) string {

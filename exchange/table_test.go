@@ -23,7 +23,10 @@ func TestNoCellIsAFormula(t *testing.T) {
 	} {
 		assert.Equal(t, want, plain(cell), "%q", cell)
 	}
-	l := &lot.Lot{Code: "1-F", Started: lot.Entry{ID: 1, Who: "=HYPERLINK(1)", Device: "@pad", Occurred: time.Unix(0, 0), Recorded: time.Unix(0, 0)}}
+	l := &lot.Lot{
+		Code:    "1-F",
+		Started: lot.Entry{ID: 1, Who: "=HYPERLINK(1)", Device: "@pad", Occurred: time.Unix(0, 0), Recorded: time.Unix(0, 0)},
+	}
 	l.Notes = []lot.Note{{Entry: lot.Entry{ID: 2, Who: "+Ida", Reason: "-x"}, Text: "=1"}}
 	var out bytes.Buffer
 	require.NoError(t, WriteLotSheet(&out, l))
@@ -31,7 +34,12 @@ func TestNoCellIsAFormula(t *testing.T) {
 	require.NoError(t, err)
 	for _, row := range rows {
 		for _, cell := range row {
-			assert.False(t, strings.HasPrefix(cell, "=") || strings.HasPrefix(cell, "@") || strings.HasPrefix(cell, "+I") || strings.HasPrefix(cell, "-x"), cell)
+			assert.False(
+				t,
+				strings.HasPrefix(cell, "=") || strings.HasPrefix(cell, "@") || strings.HasPrefix(cell, "+I") ||
+					strings.HasPrefix(cell, "-x"),
+				cell,
+			)
 		}
 	}
 }

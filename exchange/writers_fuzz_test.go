@@ -31,7 +31,8 @@ func FuzzNoCellIsAFormula(f *testing.F) {
 			if _, err := strconv.ParseFloat(cell, 64); err == nil {
 				continue
 			}
-			if begins := strings.TrimLeft(cell, " \t\r\n\u00a0\ufeff\v\f\x00"); begins != "" && strings.ContainsAny(begins[:1], "=+-@") {
+			if begins := strings.TrimLeft(cell, " \t\r\n\u00a0\ufeff\v\f\x00"); begins != "" &&
+				strings.ContainsAny(begins[:1], "=+-@") {
 				t.Fatalf("cell %d of %q, %q begins like a formula: %q", i, one, two, cell)
 			}
 		}
@@ -50,7 +51,12 @@ func FuzzACalendarStaysACalendar(f *testing.F) {
 		l.Frozen.Recipe = recipe
 		events := []schedule.Event{
 			{Task: schedule.Task{Kind: schedule.Unmold, Lot: l, Opens: day, Best: day, Closes: day.Add(time.Hour), Why: why}, Day: day},
-			{Task: schedule.Task{Kind: schedule.Weigh, Lot: l, Opens: day, Best: day, Closes: day, Why: why}, Day: day, AllDay: true, Off: true},
+			{
+				Task:   schedule.Task{Kind: schedule.Weigh, Lot: l, Opens: day, Best: day, Closes: day, Why: why},
+				Day:    day,
+				AllDay: true,
+				Off:    true,
+			},
 		}
 		var b bytes.Buffer
 		if err := WriteCalendar(&b, recipe, "http://127.0.0.1:8420", events, day); err != nil {

@@ -61,7 +61,11 @@ func Keep(raw []byte) (kept []byte, size image.Point, err error) {
 		return nil, size, refused("choose a picture: JPEG, PNG or WebP")
 	}
 	if max(config.Width, config.Height) > mostSide || memory(raw, format, config) > mostMemory {
-		return nil, size, refused("the picture of %d × %d pixels is too large to be read; take it at 12 megapixels, or make it smaller first", config.Width, config.Height)
+		return nil, size, refused(
+			"the picture of %d × %d pixels is too large to be read; take it at 12 megapixels, or make it smaller first",
+			config.Width,
+			config.Height,
+		)
 	}
 	one.Lock()
 	defer one.Unlock()
@@ -181,7 +185,14 @@ func shrunk(img image.Image) *image.RGBA {
 		above, below := max(0, top-around), min(to.Dy(), bottom+around)
 		part := image.NewRGBA(image.Rect(0, above, to.Dx(), below))
 		draw.Draw(part, part.Rect, image.White, image.Point{}, draw.Src)
-		draw.BiLinear.Scale(part, part.Rect, img, image.Rect(from.Min.X, row(above), from.Max.X, max(row(above)+1, row(below))), draw.Over, nil)
+		draw.BiLinear.Scale(
+			part,
+			part.Rect,
+			img,
+			image.Rect(from.Min.X, row(above), from.Max.X, max(row(above)+1, row(below))),
+			draw.Over,
+			nil,
+		)
 		draw.Draw(out, image.Rect(0, top, to.Dx(), bottom), part, image.Pt(0, top), draw.Src)
 	}
 	return out

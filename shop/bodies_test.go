@@ -68,7 +68,10 @@ func reads[T, A any, P interface {
 
 func allBodies() []bodyOf {
 	return []bodyOf{
-		reads("lot", readFrozen), reads("recipe", readRecipe), reads("mold", readMold), reads("equipment", readTool), reads("scent", readScent),
+		reads(
+			"lot",
+			readFrozen,
+		), reads("recipe", readRecipe), reads("mold", readMold), reads("equipment", readTool), reads("scent", readScent),
 		reads("rack", readRack), reads("container", readContainer), reads("plan", readPlan),
 		reads("rules", func(b archive.Rules) []rack.Apart { return readApart(b.Apart) }),
 		reads("rescale", func(b archive.Rescale) lot.Rescale {

@@ -51,7 +51,12 @@ func list[T any](in []store.Revision, as func(store.Revision) (T, error)) ([]T, 
 	return out, nil
 }
 
-func readBook[T any](ctx context.Context, s *Shop, read func(*store.Tx) ([]store.Revision, error), as func(store.Revision) (T, error)) (out []T, err error) {
+func readBook[T any](
+	ctx context.Context,
+	s *Shop,
+	read func(*store.Tx) ([]store.Revision, error),
+	as func(store.Revision) (T, error),
+) (out []T, err error) {
 	err = s.db.Read(ctx, func(tx *store.Tx) error {
 		revs, err := read(tx)
 		if err != nil {
@@ -103,7 +108,16 @@ func (s *Shop) RecipeHistory(ctx context.Context, oid string) ([]Recipe, error) 
 
 // keep adds a revision on top of revision base; base 0 opens a new recipe or
 // mold. When others were kept since, it is a [*Conflict].
-func (s *Shop) keep(ctx context.Context, act Act, b store.Book, oid string, base int, name, note, parent string, body any, also ...func(*change) error) (string, error) {
+func (s *Shop) keep(
+	ctx context.Context,
+	act Act,
+	b store.Book,
+	oid string,
+	base int,
+	name, note, parent string,
+	body any,
+	also ...func(*change) error,
+) (string, error) {
 	text, err := encode(body)
 	if err != nil {
 		return "", err
@@ -175,7 +189,18 @@ func (s *Shop) KeepRecipe(ctx context.Context, act Act, oid string, base int, bo
 	if err := body.Check().Err(); err != nil {
 		return "", err
 	}
-	return s.keep(ctx, act, store.Recipes, oid, base, body.Formula.Name, note, parent, body, func(c *change) error { return c.noteSpoons(body.Formula.Uses()) })
+	return s.keep(
+		ctx,
+		act,
+		store.Recipes,
+		oid,
+		base,
+		body.Formula.Name,
+		note,
+		parent,
+		body,
+		func(c *change) error { return c.noteSpoons(body.Formula.Uses()) },
+	)
 }
 
 // RecipeQuery is what somebody looks for in the book of recipes.

@@ -70,7 +70,9 @@ func TestTheBookIsSearchedByEveryWordInIt(t *testing.T) {
 	b := open(t)
 	winter := named("Winter bar", "market", "winter")
 	winter.Notes = "for cold hands"
-	winter.Formula.Additives = []additive.Use{{Name: "Oatmeal", Stage: additive.InFats, Basis: additive.PercentOfFats, Rate: 1, Density: 1.4}}
+	winter.Formula.Additives = []additive.Use{
+		{Name: "Oatmeal", Stage: additive.InFats, Basis: additive.PercentOfFats, Rate: 1, Density: 1.4},
+	}
 	retired, err := b.KeepRecipe(ctx, b.act(), "", 0, named("Old bar"), "", "")
 	require.NoError(t, err)
 	_, err = b.KeepRecipe(ctx, b.act(), "", 0, winter, "", "")
@@ -131,7 +133,16 @@ func TestRecipesFromAFileStandBesideReviseOrStayOut(t *testing.T) {
 
 func TestScentsAreMaterialsOfASupplier(t *testing.T) {
 	b := open(t)
-	fennel := shop.ScentBody{Scent: additive.Scent{Name: "Fennel", Supplier: "Wendle", Max: 1.5, MaxOf: additive.OfSoap, Density: 0.95, Stated: additive.Behaves}}
+	fennel := shop.ScentBody{
+		Scent: additive.Scent{
+			Name:     "Fennel",
+			Supplier: "Wendle",
+			Max:      1.5,
+			MaxOf:    additive.OfSoap,
+			Density:  0.95,
+			Stated:   additive.Behaves,
+		},
+	}
 	oid, err := b.KeepScent(ctx, b.act(), "", 0, fennel)
 	require.NoError(t, err)
 	_, err = b.KeepScent(ctx, b.act(), "", 0, fennel)
@@ -179,7 +190,12 @@ func TestATeaspoonIsWeighedOnce(t *testing.T) {
 	for _, s := range spoons {
 		got[s.Name] = s.Grams
 	}
-	assert.Equal(t, map[string]float64{"mica": 1.6, "Pink clay": 2.2}, got, "the newest weighing counts; what the table says needs no note")
+	assert.Equal(
+		t,
+		map[string]float64{"mica": 1.6, "Pink clay": 2.2},
+		got,
+		"the newest weighing counts; what the table says needs no note",
+	)
 }
 
 func TestMoldsRecipesAndToolsAreCheckedBeforeTheyAreKept(t *testing.T) {

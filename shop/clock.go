@@ -68,6 +68,14 @@ func (s *Shop) Retime(ctx context.Context, act Act, oid string, of int64, at tim
 			return err
 		}
 		said := func(t time.Time) string { return t.In(at.Location()).Format("2 January 2006, 15:04") }
-		return c.AddRetime(entry, l.ID, lot.Retime{Of: of, At: at, Said: fmt.Sprintf("“%s” was at %s, not at %s: %s", was.Title, said(at), said(was.Occurred), why)})
+		return c.AddRetime(
+			entry,
+			l.ID,
+			lot.Retime{
+				Of:   of,
+				At:   at,
+				Said: fmt.Sprintf("“%s” was at %s, not at %s: %s", was.Title, said(at), said(was.Occurred), why),
+			},
+		)
 	})
 }

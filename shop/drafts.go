@@ -116,7 +116,14 @@ func (s *Shop) LotDrafts(ctx context.Context, oid string) (map[string]*store.Cop
 // window has typed in it within the last minutes; the draft is replaced all the same,
 // and the page says so. A draft of what does not exist is [store.ErrNotFound]. What was
 // typed on a page that has been recorded since, and comes late, is none any more.
-func (s *Shop) SaveDraft(ctx context.Context, act Act, d Draft, tab string, base int, form map[string][]string) (other bool, err error) {
+func (s *Shop) SaveDraft(
+	ctx context.Context,
+	act Act,
+	d Draft,
+	tab string,
+	base int,
+	form map[string][]string,
+) (other bool, err error) {
 	size := 0
 	for name, values := range form {
 		size += len(name) + len(strings.Join(values, ""))
@@ -153,5 +160,8 @@ func (s *Shop) DropDraft(ctx context.Context, d Draft) error {
 
 // sweep takes away what nobody came back to: drafts, and pictures without a record.
 func (s *Shop) sweep(ctx context.Context) error {
-	return errors.Join(s.sweepPhotos(ctx), s.db.Write(ctx, func(tx *store.Tx) error { return tx.SweepCopies(s.now().Add(-oldestDraft), mostDrafts) }))
+	return errors.Join(
+		s.sweepPhotos(ctx),
+		s.db.Write(ctx, func(tx *store.Tx) error { return tx.SweepCopies(s.now().Add(-oldestDraft), mostDrafts) }),
+	)
 }

@@ -60,7 +60,11 @@ func (s *Shop) dryingIn(tx *store.Tx, l *lot.Lot) (*cure.Forecast, error) {
 	if len(samples) == 0 {
 		return nil, nil
 	}
-	family, err := s.lotsIn(tx, store.LotsWhere{Recipe: l.Recipe, Stages: []lot.Stage{lot.Curing, lot.Ready, lot.Gone}, Most: familySize + 1}, false)
+	family, err := s.lotsIn(
+		tx,
+		store.LotsWhere{Recipe: l.Recipe, Stages: []lot.Stage{lot.Curing, lot.Ready, lot.Gone}, Most: familySize + 1},
+		false,
+	)
 	if err != nil {
 		return nil, err
 	}

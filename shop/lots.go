@@ -353,7 +353,15 @@ func (c *change) pour(l *lot.Lot, p lot.Pour) error {
 		return err
 	}
 	if j.Heavy {
-		return c.hold(l, true, fmt.Sprintf("poured with a superfat of %s %% where %s %% was meant: test it before anybody touches it", unit.Trim(j.Superfat, 1), unit.Trim(j.Planned, 1)))
+		return c.hold(
+			l,
+			true,
+			fmt.Sprintf(
+				"poured with a superfat of %s %% where %s %% was meant: test it before anybody touches it",
+				unit.Trim(j.Superfat, 1),
+				unit.Trim(j.Planned, 1),
+			),
+		)
 	}
 	return nil
 }
@@ -438,7 +446,9 @@ func (c *change) deviates(l *lot.Lot, act lot.Act, what, why string) error {
 		return nil
 	}
 	if why = strings.TrimSpace(why); why == "" {
-		return caution.Problems{{Path: "deviation", Text: "it is " + out + ". Write why it is done all the same; it goes on record as a deviation"}}
+		return caution.Problems{
+			{Path: "deviation", Text: "it is " + out + ". Write why it is done all the same; it goes on record as a deviation"},
+		}
 	}
 	entry, err := c.entry("deviation")
 	if err != nil {
@@ -525,11 +535,23 @@ func (s *Shop) RecordCut(ctx context.Context, act Act, oid string, k lot.Cut, de
 	}
 	return s.onLot(ctx, act, oid, lot.ToCut, func(c *change, l *lot.Lot) error {
 		if l.Plain() && k.OfGrade(ledger.First) > 0 {
-			return caution.Problems{{Path: string(ledger.First), Text: "the bars of this lot are plain since its rescue: count them as seconds"}}
+			return caution.Problems{
+				{Path: string(ledger.First), Text: "the bars of this lot are plain since its rescue: count them as seconds"},
+			}
 		}
 		batter := l.PotNow().Whole()
 		if weight := k.Weight(); k.BarsG() > 0 && weight > batter*1.1 {
-			return caution.Problems{{Path: "bar", Text: fmt.Sprintf("%d bars and what else was kept make %s g, more than the %s g that went into the mold: check counts and weights", k.Count(), unit.Grams(weight), unit.Grams(batter))}}
+			return caution.Problems{
+				{
+					Path: "bar",
+					Text: fmt.Sprintf(
+						"%d bars and what else was kept make %s g, more than the %s g that went into the mold: check counts and weights",
+						k.Count(),
+						unit.Grams(weight),
+						unit.Grams(batter),
+					),
+				},
+			}
 		}
 		if err := c.deviates(l, lot.ToCut, "cut", deviation); err != nil {
 			return err
@@ -598,13 +620,42 @@ func (s *Shop) weigh(c *change, l *lot.Lot, grams float64, corrects int64, reaso
 		before, of = cut.BarG, "a typical bar weighed %s g at the cut"
 	}
 	if oz, likely := run.Slip(before, grams); likely {
-		return caution.Problems{{Path: "sample", Text: fmt.Sprintf(of+"; %s g cannot be. Did you read ounces? %s oz would be %s g: type the unit with it.", unit.Trim(before, 1), unit.Trim(grams, 2), unit.Trim(grams, 2), unit.Trim(oz, 1))}}
+		return caution.Problems{
+			{
+				Path: "sample",
+				Text: fmt.Sprintf(
+					of+"; %s g cannot be. Did you read ounces? %s oz would be %s g: type the unit with it.",
+					unit.Trim(before, 1),
+					unit.Trim(grams, 2),
+					unit.Trim(grams, 2),
+					unit.Trim(oz, 1),
+				),
+			},
+		}
 	}
 	if first && before > 0 && (grams > before*1.25 || grams < before*0.5) {
-		return caution.Problems{{Path: "sample", Text: fmt.Sprintf(of+"; %s g cannot be one of them. Check the bar, the scale and the unit.", unit.Trim(before, 1), unit.Trim(grams, 1))}}
+		return caution.Problems{
+			{
+				Path: "sample",
+				Text: fmt.Sprintf(
+					of+"; %s g cannot be one of them. Check the bar, the scale and the unit.",
+					unit.Trim(before, 1),
+					unit.Trim(grams, 1),
+				),
+			},
+		}
 	}
 	if !first && before > 0 && (grams > before*1.03 || grams < before*0.6) {
-		return caution.Problems{{Path: "sample", Text: fmt.Sprintf("the sample bar weighed %s g before; %s g cannot be the same bar. Check the bar, the scale and the unit.", unit.Trim(before, 1), unit.Trim(grams, 1))}}
+		return caution.Problems{
+			{
+				Path: "sample",
+				Text: fmt.Sprintf(
+					"the sample bar weighed %s g before; %s g cannot be the same bar. Check the bar, the scale and the unit.",
+					unit.Trim(before, 1),
+					unit.Trim(grams, 1),
+				),
+			},
+		}
 	}
 	entry, err := c.correction("sample", corrects, strings.TrimSpace(reason))
 	if err != nil {
@@ -638,7 +689,16 @@ func (s *Shop) WeighRound(ctx context.Context, act Act, weights []Weight) error 
 			err := s.actOn(c, w.OID, lot.ToSample, func(c *change, l *lot.Lot) error {
 				if list := l.Weights(); len(list) > 0 && c.now.Sub(list[len(list)-1].Occurred) < again {
 					last := list[len(list)-1]
-					return caution.Problems{{Text: fmt.Sprintf("%s weighed it at %s already: %s g", last.Who, last.Occurred.In(c.now.Location()).Format("15:04"), unit.Trim(last.Grams, 1))}}
+					return caution.Problems{
+						{
+							Text: fmt.Sprintf(
+								"%s weighed it at %s already: %s g",
+								last.Who,
+								last.Occurred.In(c.now.Location()).Format("15:04"),
+								unit.Trim(last.Grams, 1),
+							),
+						},
+					}
 				}
 				return nil
 			}, func(c *change, l *lot.Lot) error { return s.weigh(c, l, w.Grams, 0, "") })

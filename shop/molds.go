@@ -43,7 +43,13 @@ type Material struct{ Code, Words string }
 
 // Materials returns the kinds of molds.
 func Materials() []Material {
-	return []Material{{"lined", "wood, lined"}, {"silicone", "silicone"}, {"plastic", "plastic, lined"}, {"cavities", "single cavities"}, {"jar", "jars"}}
+	return []Material{
+		{"lined", "wood, lined"},
+		{"silicone", "silicone"},
+		{"plastic", "plastic, lined"},
+		{"cavities", "single cavities"},
+		{"jar", "jars"},
+	}
 }
 
 func isMaterial(code string) bool {

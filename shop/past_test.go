@@ -46,7 +46,18 @@ func tell(t *testing.T, s *shop.Shop) string {
 		require.NoError(t, err)
 		assert.Equal(t, sealed.Digest != "", sealed.Same, "lot %s: nothing was altered since its release", l.Code)
 		soap := l.AsPoured()
-		fmt.Fprintf(&out, "lot %s, %s rev. %d, %s, made by %s; superfat %s of %s; sealed %v\n", l.Code, l.Frozen.Recipe, l.Frozen.Revision, l.Stage(), l.Frozen.Program, unit.Trim(soap.Superfat, 2), unit.Trim(soap.Planned, 2), sealed.Same)
+		fmt.Fprintf(
+			&out,
+			"lot %s, %s rev. %d, %s, made by %s; superfat %s of %s; sealed %v\n",
+			l.Code,
+			l.Frozen.Recipe,
+			l.Frozen.Revision,
+			l.Stage(),
+			l.Frozen.Program,
+			unit.Trim(soap.Superfat, 2),
+			unit.Trim(soap.Planned, 2),
+			sealed.Same,
+		)
 		for _, sec := range l.Sheet() {
 			fmt.Fprintf(&out, "  sheet %s, %s:", sec.Place, sec.Title)
 			for _, i := range sec.Items {
@@ -55,11 +66,26 @@ func tell(t *testing.T, s *shop.Shop) string {
 			out.WriteString("\n")
 		}
 		for _, m := range l.Frozen.Molds {
-			fmt.Fprintf(&out, "  mold %d x %s, %s, %s by %s mm\n", m.Count, m.Name, m.Material, unit.Trim(m.Mold.Length, 0), unit.Trim(m.Mold.Width, 0))
+			fmt.Fprintf(
+				&out,
+				"  mold %d x %s, %s, %s by %s mm\n",
+				m.Count,
+				m.Name,
+				m.Material,
+				unit.Trim(m.Mold.Length, 0),
+				unit.Trim(m.Mold.Width, 0),
+			)
 		}
 		if l.Pour != nil {
 			g := l.Gate(pastNow)
-			fmt.Fprintf(&out, "  policy %s, %d days; ready on %s; ready %v\n", l.Frozen.Policy.Code, l.Frozen.Policy.Days, g.ReadyOn.Format(time.DateOnly), g.Ready)
+			fmt.Fprintf(
+				&out,
+				"  policy %s, %d days; ready on %s; ready %v\n",
+				l.Frozen.Policy.Code,
+				l.Frozen.Policy.Days,
+				g.ReadyOn.Format(time.DateOnly),
+				g.Ready,
+			)
 		}
 		for _, c := range l.Frozen.Pot.Cautions {
 			fmt.Fprintf(&out, "  caution %s %s\n", c.Level, c.Code)

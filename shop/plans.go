@@ -222,12 +222,27 @@ func (s *Shop) WorkOut(ctx context.Context, o Order) (w Worked, err error) {
 		return w, fmt.Errorf("choose a recipe: %w", err)
 	}
 	w.Recipe = history[0]
-	w.PlanBody = PlanBody{Recipe: w.Recipe.Name, Revision: w.Recipe.Number, Policy: w.Recipe.Cure(), Scale: o.Scales.Resolution, Label: o.Label, Trial: o.By == ByTrial}
+	w.PlanBody = PlanBody{
+		Recipe:   w.Recipe.Name,
+		Revision: w.Recipe.Number,
+		Policy:   w.Recipe.Cure(),
+		Scale:    o.Scales.Resolution,
+		Label:    o.Label,
+		Trial:    o.By == ByTrial,
+	}
 	f := w.Recipe.Formula
 	if o.Water != nil {
 		f.Water = *o.Water
 	}
-	w.Request = plan.Request{Formula: f, Rule: o.Rule, PotLoss: o.PotLoss, PotCapacity: o.PotCapacity, Scales: o.Scales, LiquidC: o.LiquidC, Scraps: o.Scraps}
+	w.Request = plan.Request{
+		Formula:     f,
+		Rule:        o.Rule,
+		PotLoss:     o.PotLoss,
+		PotCapacity: o.PotCapacity,
+		Scales:      o.Scales,
+		LiquidC:     o.LiquidC,
+		Scraps:      o.Scraps,
+	}
 	tools, err := s.Tools(ctx)
 	if err != nil {
 		return w, err
@@ -356,7 +371,10 @@ func (s *Shop) moldTarget(ctx context.Context, o Order, w *Worked) error {
 			one.Fill = want.Fill
 			one.Check(&p, "mold."+m.OID)
 		}
-		w.Molds = append(w.Molds, lot.Mold{OID: m.OID, Name: m.Name, Material: m.Material, Mold: one, Count: want.Count, Cut: m.Usual()})
+		w.Molds = append(
+			w.Molds,
+			lot.Mold{OID: m.OID, Name: m.Name, Material: m.Material, Mold: one, Count: want.Count, Cut: m.Usual()},
+		)
 		w.Request.Target.Molds = append(w.Request.Target.Molds, plan.MoldCount{Mold: one, Count: want.Count})
 		if m.Material == "lined" || m.Material == "plastic" {
 			if l, wd := one.Liner(); l > 0 {
@@ -463,7 +481,13 @@ func (w *Worked) shortOfLabel(m lot.Mold, c CutPlan, density float64, tools []To
 		how = strings.ToUpper(ways[0][:1]) + strings.Join(ways, ", or ")[1:] + "."
 	}
 	add := caution.Caution{Code: "label.short", Level: caution.Warn,
-		Reason: fmt.Sprintf("%s: a bar cures to about %s g, %s g short of its label of %s g.", m.Name, unit.Fixed(c.CuredG, 1), unit.Fixed(w.Label.Grams-c.CuredG, 1), unit.Trim(w.Label.Grams, 1)), Remedy: how}
+		Reason: fmt.Sprintf(
+			"%s: a bar cures to about %s g, %s g short of its label of %s g.",
+			m.Name,
+			unit.Fixed(c.CuredG, 1),
+			unit.Fixed(w.Label.Grams-c.CuredG, 1),
+			unit.Trim(w.Label.Grams, 1),
+		), Remedy: how}
 	w.Plan.Cautions = append(w.Plan.Cautions, add)
 	if w.Plan.PerBatch != nil {
 		w.Plan.PerBatch.Cautions = append(w.Plan.PerBatch.Cautions, add)
@@ -547,11 +571,21 @@ func (s *Shop) asPlan(tx *store.Tx) (func(store.Plan) (Plan, error), error) {
 func freshCautions(r plan.Request, kept []caution.Caution) []caution.Caution {
 	now, err := plan.Make(r)
 	if err != nil {
-		return append([]caution.Caution{{Code: "plan.refused", Level: caution.Block, Reason: "This plan cannot be made any more: " + err.Error() + ".", Remedy: "Plan it anew."}}, kept...)
+		return append(
+			[]caution.Caution{
+				{
+					Code:   "plan.refused",
+					Level:  caution.Block,
+					Reason: "This plan cannot be made any more: " + err.Error() + ".",
+					Remedy: "Plan it anew.",
+				},
+			},
+			kept...)
 	}
 	out := now.Cautions
 	for _, c := range kept {
-		if !strings.HasPrefix(c.Code, "scent.") && !strings.HasPrefix(c.Code, "pot.") && !slices.ContainsFunc(out, func(o caution.Caution) bool { return o.Code == c.Code }) {
+		if !strings.HasPrefix(c.Code, "scent.") && !strings.HasPrefix(c.Code, "pot.") &&
+			!slices.ContainsFunc(out, func(o caution.Caution) bool { return o.Code == c.Code }) {
 			out = append(out, c)
 		}
 	}
@@ -658,7 +692,10 @@ func (s *Shop) StartLot(ctx context.Context, act Act, planOID string, pot int, o
 		frozen, err := encode(lot.Frozen{
 			Program: Version, Recipe: p.PlanBody.Recipe, Revision: p.PlanBody.Revision, Formula: p.Request.Formula,
 			Pot: p.PlanBody.Plan.Pot(), Sheet: p.Sheet, Molds: molds, Policy: p.Policy, Request: p.Request, Scale: p.Scale,
-			Unmold: cure.Unmold(p.Request.Formula, material), Overrides: override, Expected: p.barsOf(pot - 1), Kind: kind, Stock: p.StockOID, FatStock: p.FatStockOID,
+			Unmold: cure.Unmold(
+				p.Request.Formula,
+				material,
+			), Overrides: override, Expected: p.barsOf(pot - 1), Kind: kind, Stock: p.StockOID, FatStock: p.FatStockOID,
 		})
 		if err != nil {
 			return "", err
@@ -686,7 +723,11 @@ func (s *Shop) StartLot(ctx context.Context, act Act, planOID string, pot int, o
 func (s Settings) DefaultOrder() Order {
 	return Order{
 		By: ByMolds, Rule: plan.FillRule(s.FillRule), PotLoss: s.PotLoss, RiskyLoad: s.RiskyLoad, LiquidC: s.RoomC, FatsG: plan.TrialFats,
-		Scales: plan.Scales{Resolution: s.ScaleStep, FineStep: s.FineStep, FineMax: s.FineMax}, Label: mold.Label{Margin: mold.UsualMargin},
+		Scales: plan.Scales{
+			Resolution: s.ScaleStep,
+			FineStep:   s.FineStep,
+			FineMax:    s.FineMax,
+		}, Label: mold.Label{Margin: mold.UsualMargin},
 	}
 }
 

@@ -130,13 +130,29 @@ func plausible(l *lot.Lot, i plan.Item, w Weighed) error {
 	}
 	rest := i.Target - have
 	if oz, likely := run.Slip(rest, w.Grams); likely {
-		return bad("%s g is far from %s g. Did you read ounces? %s oz would be %s g. Type the unit (“%s oz”), or tick that %s g is right.", typed, unit.Grams(rest), typed, unit.Grams(oz), typed, typed)
+		return bad(
+			"%s g is far from %s g. Did you read ounces? %s oz would be %s g. Type the unit (“%s oz”), or tick that %s g is right.",
+			typed,
+			unit.Grams(rest),
+			typed,
+			unit.Grams(oz),
+			typed,
+			typed,
+		)
 	}
 	if l.State().Closed[i.Key] {
-		return bad("%s is weighed already: %s g. If this is more of it, tick that it is right; if that was misread, correct it.", i.Name, unit.Grams(have))
+		return bad(
+			"%s is weighed already: %s g. If this is more of it, tick that it is right; if that was misread, correct it.",
+			i.Name,
+			unit.Grams(have),
+		)
 	}
 	if have+w.Grams > 2*i.Target || have == 0 && w.Grams < i.Target/2 && w.How != lot.ByDevice {
-		return bad("%s g is far from the %s g of the sheet. Check the scale and the unit, or tick that it is right.", typed, unit.Grams(i.Target))
+		return bad(
+			"%s g is far from the %s g of the sheet. Check the scale and the unit, or tick that it is right.",
+			typed,
+			unit.Grams(i.Target),
+		)
 	}
 	return nil
 }
@@ -173,7 +189,11 @@ func (c *change) weigh(l *lot.Lot, i plan.Item, w Weighed) error {
 	if how != lot.ByDevice {
 		w.Reading = 0
 	}
-	return c.AddWeighing(entry, l.ID, lot.Weighing{Item: i.Key, Target: i.Target, Actual: grams, How: how, Reading: w.Reading, From: lot.Bought{OID: from}})
+	return c.AddWeighing(
+		entry,
+		l.ID,
+		lot.Weighing{Item: i.Key, Target: i.Target, Actual: grams, How: how, Reading: w.Reading, From: lot.Bought{OID: from}},
+	)
 }
 
 // ingredient is the key under which ingredient lots of an item are kept: what is
@@ -306,7 +326,12 @@ func (s *Shop) Tick(ctx context.Context, act Act, oid string, k Ticked) error {
 		if err := checkTick(step, k); err != nil {
 			return err
 		}
-		conditions := run.Conditions{LiquidC: k.LiquidC, LyeC: latestOf(k.LyeC, l.Warmth("lye")), FatsC: latestOf(k.FatsC, l.Warmth("fats")), Onto: k.Onto}
+		conditions := run.Conditions{
+			LiquidC: k.LiquidC,
+			LyeC:    latestOf(k.LyeC, l.Warmth("lye")),
+			FatsC:   latestOf(k.FatsC, l.Warmth("fats")),
+			Onto:    k.Onto,
+		}
 		if step.Kind == run.Meet {
 			m := l.Ready(20, c.now)
 			conditions.LyeC, conditions.FatsC = foretold(conditions.LyeC, m.LyeC), foretold(conditions.FatsC, m.FatsC)
@@ -350,7 +375,11 @@ func checkScale(k *Ticked, step float64) error {
 	caution.Positive(&p, "reads_g", "what the scale reads", k.ReadsG)
 	off := math.Abs(k.ReadsG - k.CheckG)
 	if len(p) == 0 && off > math.Max(k.CheckG*mostOffScale/100, 2*step) && k.Note == "" {
-		p.Add("note", "the scale is %s g off: level it, change its battery, or use another; to weigh on it all the same, write why", unit.Trim(off, 2))
+		p.Add(
+			"note",
+			"the scale is %s g off: level it, change its battery, or use another; to weigh on it all the same, write why",
+			unit.Trim(off, 2),
+		)
 	}
 	k.Note = strings.TrimSuffix(fmt.Sprintf("%s g showed %s g. %s", unit.Trim(k.CheckG, 2), unit.Trim(k.ReadsG, 2), k.Note), ". ")
 	return p.Err()

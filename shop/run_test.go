@@ -102,7 +102,11 @@ func TestTheLyeMeetsTheFatsOnceAndInItsTurn(t *testing.T) {
 	b := open(t)
 	oid := b.started()
 	tick := func(k shop.Ticked) error { return b.Tick(ctx, b.on(oid), oid, k) }
-	assert.Contains(t, problem(t, b.Weigh(ctx, b.on(oid), oid, shop.Weighed{Item: lyeKey, Grams: b.target(oid, lyeKey)}), "grams"), "goggles")
+	assert.Contains(
+		t,
+		problem(t, b.Weigh(ctx, b.on(oid), oid, shop.Weighed{Item: lyeKey, Grams: b.target(oid, lyeKey)}), "grams"),
+		"goggles",
+	)
 	require.NoError(t, tick(shop.Ticked{Step: run.GearKey}))
 	before := b.lot(oid).LastEntry
 	require.NoError(t, tick(shop.Ticked{Step: run.GearKey}), "a second press")
@@ -170,7 +174,12 @@ func TestAPaperSheetIsFilledInAfterwardsAsSuch(t *testing.T) {
 	poured := b.now.Add(-20 * time.Hour)
 	paper := func(change func(*shop.Paper)) error {
 		lyeC, fatsC := 38.0, 41.0
-		p := shop.Paper{When: poured, Weights: map[string]float64{}, Minutes: 9, Pour: lot.Pour{Trace: "medium", LyeC: &lyeC, FatsC: &fatsC}}
+		p := shop.Paper{
+			When:    poured,
+			Weights: map[string]float64{},
+			Minutes: 9,
+			Pour:    lot.Pour{Trace: "medium", LyeC: &lyeC, FatsC: &fatsC},
+		}
 		for k, g := range weights {
 			p.Weights[k] = g
 		}
@@ -210,10 +219,20 @@ func TestAnUnplannedHandfulOfFatCountsAndAPinchOfColourDoesNot(t *testing.T) {
 
 func TestTheStoresLearnHowAScentBehaved(t *testing.T) {
 	b := open(t)
-	scent, err := b.KeepScent(ctx, b.act(), "", 0, shop.ScentBody{Scent: additive.Scent{Name: "Fig", Supplier: "Glasshouse", Density: 0.95, Stated: additive.Behaves}})
+	scent, err := b.KeepScent(
+		ctx,
+		b.act(),
+		"",
+		0,
+		shop.ScentBody{Scent: additive.Scent{Name: "Fig", Supplier: "Glasshouse", Density: 0.95, Stated: additive.Behaves}},
+	)
 	require.NoError(t, err)
 	f := formula()
-	f.Scent = &additive.Perfume{Rate: 2, Stage: additive.Trace, Parts: []additive.ScentPart{{Scent: additive.Scent{Name: "Fig", Supplier: "Glasshouse", Density: 0.95}, Percent: 100}}}
+	f.Scent = &additive.Perfume{
+		Rate:  2,
+		Stage: additive.Trace,
+		Parts: []additive.ScentPart{{Scent: additive.Scent{Name: "Fig", Supplier: "Glasshouse", Density: 0.95}, Percent: 100}},
+	}
 	r, err := b.KeepRecipe(ctx, b.act(), "", 0, shop.RecipeBody{Formula: f}, "", "")
 	require.NoError(t, err)
 	o := shop.Settings{Shop: store.Shop{FillRule: string(plan.Computed), ScaleStep: 1}}.DefaultOrder()
@@ -264,7 +283,11 @@ func TestAPhotoIsKeptSmallWithoutWhatTheCameraNoted(t *testing.T) {
 	var raw bytes.Buffer
 	require.NoError(t, jpeg.Encode(&raw, img, nil))
 	// A camera's note that the picture lies on its side and where it was taken.
-	exif := append([]byte("\xff\xd8\xff\xe1\x00\x22Exif\x00\x00MM\x00\x2a\x00\x00\x00\x08\x00\x01\x01\x12\x00\x03\x00\x00\x00\x01\x00\x06\x00\x00\x00\x00\x00\x00"), raw.Bytes()[2:]...)
+	exif := append(
+		[]byte(
+			"\xff\xd8\xff\xe1\x00\x22Exif\x00\x00MM\x00\x2a\x00\x00\x00\x08\x00\x01\x01\x12\x00\x03\x00\x00\x00\x01\x00\x06\x00\x00\x00\x00\x00\x00",
+		),
+		raw.Bytes()[2:]...)
 	require.NoError(t, b.AddPhoto(ctx, b.on(oid), oid, bytes.NewReader(exif), "the swirl"))
 	p := b.lot(oid).Photos[0]
 	assert.Equal(t, [2]int{600, 1600}, [2]int{p.W, p.H}, "upright and smaller")

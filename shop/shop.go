@@ -68,7 +68,9 @@ func Open(ctx context.Context, dir string, now func() time.Time) (*Shop, error) 
 }
 
 // ErrRealRecords says that a clock is moved only where no real records are.
-var ErrRealRecords = errors.New("the folder holds the records of a real shop: its clock is not moved, because what is recorded then would be false for ever")
+var ErrRealRecords = errors.New(
+	"the folder holds the records of a real shop: its clock is not moved, because what is recorded then would be false for ever",
+)
 
 // MayMoveClock reports whether the clock of a data folder may be moved: there is no
 // shop yet, it is a demo, or its clock was moved before. insist overrides.
@@ -156,7 +158,17 @@ type change struct {
 func (c *change) entry(kind string) (int64, error) { return c.correction(kind, 0, "") }
 
 func (c *change) correction(kind string, corrects int64, why string) (id int64, err error) {
-	id, err = c.AddEntry(store.Entry{Kind: kind, Occurred: latest(c.when, c.now), Recorded: c.now, Person: c.act.Person, Device: c.device, Corrects: corrects, Reason: why})
+	id, err = c.AddEntry(
+		store.Entry{
+			Kind:     kind,
+			Occurred: latest(c.when, c.now),
+			Recorded: c.now,
+			Person:   c.act.Person,
+			Device:   c.device,
+			Corrects: corrects,
+			Reason:   why,
+		},
+	)
 	c.last = id
 	if err != nil || c.doubt == "" {
 		return id, err
@@ -299,7 +311,8 @@ func checkShop(v store.Shop) caution.Problems {
 	if !unit.System(v.Units).Valid() {
 		p.Add("units", "choose metric or US units")
 	}
-	if len(v.Currency) != 3 || strings.ToUpper(v.Currency) != v.Currency || strings.Trim(v.Currency, "ABCDEFGHIJKLMNOPQRSTUVWXYZ") != "" {
+	if len(v.Currency) != 3 || strings.ToUpper(v.Currency) != v.Currency ||
+		strings.Trim(v.Currency, "ABCDEFGHIJKLMNOPQRSTUVWXYZ") != "" {
 		p.Add("currency", "type the currency's three capital letters, such as EUR")
 	}
 	if !(v.ScaleStep >= 0.01 && v.ScaleStep <= 10) {

@@ -49,7 +49,12 @@ func open(t *testing.T) *bench {
 	require.NoError(t, err)
 	b.Shop = s
 	t.Cleanup(func() { assert.NoError(t, b.Close()) })
-	b.person, err = b.Found(ctx, shop.Act{Device: "tablet", DeviceLabel: "tablet"}, store.Shop{Name: "Test bench", Zone: "Europe/Dublin", Units: "metric", Currency: "EUR", ScaleStep: 1}, []string{"Ida", "Jon"})
+	b.person, err = b.Found(
+		ctx,
+		shop.Act{Device: "tablet", DeviceLabel: "tablet"},
+		store.Shop{Name: "Test bench", Zone: "Europe/Dublin", Units: "metric", Currency: "EUR", ScaleStep: 1},
+		[]string{"Ida", "Jon"},
+	)
 	require.NoError(t, err)
 	return b
 }
@@ -73,8 +78,17 @@ func (b *bench) on(oid string) shop.Act {
 func formula() recipe.Formula {
 	olive, _ := fat.BySlug("olive-oil")
 	coconut, _ := fat.BySlug("coconut-oil")
-	return recipe.Formula{Name: "Plain bar", Fats: fat.Blend{{Fat: olive, Percent: 70}, {Fat: coconut, Percent: 30}}, Alkali: lye.DefaultAlkali(), Superfat: 5,
-		Water: recipe.Water{Basis: recipe.LyeStrength, Value: 33}, Liquids: []recipe.Liquid{{Liquid: liquid.Water(), Percent: 100, Carries: true}}}
+	return recipe.Formula{
+		Name:     "Plain bar",
+		Fats:     fat.Blend{{Fat: olive, Percent: 70}, {Fat: coconut, Percent: 30}},
+		Alkali:   lye.DefaultAlkali(),
+		Superfat: 5,
+		Water: recipe.Water{
+			Basis: recipe.LyeStrength,
+			Value: 33,
+		},
+		Liquids: []recipe.Liquid{{Liquid: liquid.Water(), Percent: 100, Carries: true}},
+	}
 }
 
 func (b *bench) started() (oid string) {
@@ -87,7 +101,14 @@ func (b *bench) started() (oid string) {
 // startedOf starts a lot of a recipe in a mold of its own.
 func (b *bench) startedOf(r string) (oid string) {
 	b.t.Helper()
-	m, err := b.KeepMold(ctx, b.act(), "", 0, "Loaf", shop.MoldBody{Mold: mold.Mold{Shape: mold.Box, Length: 250, Width: 80, Fill: 65}, Material: "lined", Bars: 10})
+	m, err := b.KeepMold(
+		ctx,
+		b.act(),
+		"",
+		0,
+		"Loaf",
+		shop.MoldBody{Mold: mold.Mold{Shape: mold.Box, Length: 250, Width: 80, Fill: 65}, Material: "lined", Bars: 10},
+	)
 	require.NoError(b.t, err)
 	settings, err := b.Settings(ctx)
 	require.NoError(b.t, err)
@@ -175,7 +196,10 @@ func (b *bench) made(oid string) {
 	b.t.Helper()
 	b.poured(oid)
 	require.NoError(b.t, b.RecordUnmold(ctx, b.on(oid), oid, lot.Unmolding{Gel: "full"}, ""))
-	require.NoError(b.t, b.RecordCut(ctx, b.on(oid), oid, lot.Cut{Bars: map[ledger.Grade]int{ledger.First: 9, ledger.Second: 1}, BarG: 118}, ""))
+	require.NoError(
+		b.t,
+		b.RecordCut(ctx, b.on(oid), oid, lot.Cut{Bars: map[ledger.Grade]int{ledger.First: 9, ledger.Second: 1}, BarG: 118}, ""),
+	)
 }
 
 func (b *bench) cured(oid string) {
@@ -206,7 +230,11 @@ func TestALotGoesFromTheBookToTheStall(t *testing.T) {
 	problem(t, b.MoveBars(ctx, b.on(oid), oid, ledger.Of(ledger.First), ledger.Sold, 6, ""), "count")
 	l, err := b.Lot(ctx, oid)
 	require.NoError(t, err)
-	assert.Equal(t, map[ledger.Kind]int{ledger.Of(ledger.First): 5, ledger.Of(ledger.Second): 1, ledger.Of(ledger.Tester): 0}, l.Balance)
+	assert.Equal(
+		t,
+		map[ledger.Kind]int{ledger.Of(ledger.First): 5, ledger.Of(ledger.Second): 1, ledger.Of(ledger.Tester): 0},
+		l.Balance,
+	)
 	assert.Equal(t, lot.Ready, l.Stage())
 	for _, e := range l.Story() {
 		assert.Equal(t, "Ida", e.Who)
@@ -258,7 +286,12 @@ func TestADoubleClickRecordsOnce(t *testing.T) {
 	require.NoError(t, b.MoveBars(ctx, a, oid, ledger.Of(ledger.First), ledger.Sold, 4, ""))
 	require.NoError(t, b.MoveBars(ctx, a, oid, ledger.Of(ledger.First), ledger.Sold, 4, ""), "the second click is told the same")
 	a.Fingerprint = "six bars"
-	assert.ErrorIs(t, b.MoveBars(ctx, a, oid, ledger.Of(ledger.First), ledger.Sold, 6, ""), shop.ErrKeyReused, "the back button with another number is not")
+	assert.ErrorIs(
+		t,
+		b.MoveBars(ctx, a, oid, ledger.Of(ledger.First), ledger.Sold, 6, ""),
+		shop.ErrKeyReused,
+		"the back button with another number is not",
+	)
 	l, err := b.Lot(ctx, oid)
 	require.NoError(t, err)
 	assert.Equal(t, 5, l.Balance[ledger.Of(ledger.First)])
@@ -297,7 +330,15 @@ func TestTwoPeopleSellingAtOnceNeverOversell(t *testing.T) {
 			defer wg.Done()
 			mine := a
 			mine.Key = fmt.Sprint("stall ", i)
-			_ = b.MoveBars(ctx, mine, oid, ledger.Of(ledger.First), ledger.Sold, 3, "") // all but one are told that the lot has moved on
+			_ = b.MoveBars(
+				ctx,
+				mine,
+				oid,
+				ledger.Of(ledger.First),
+				ledger.Sold,
+				3,
+				"",
+			) // all but one are told that the lot has moved on
 		}()
 	}
 	wg.Wait()
@@ -452,7 +493,16 @@ func TestTheBarsBalance(t *testing.T) {
 	oid := b.inMold()
 	require.NoError(t, b.RecordUnmold(ctx, b.on(oid), oid, lot.Unmolding{Gel: "full"}, ""))
 	guest := lot.Size{Name: "guest bar", BarG: 40, Bars: map[ledger.Grade]int{ledger.First: 5, ledger.Tester: 1, ledger.Scrap: 1}}
-	require.NoError(t, b.RecordCut(ctx, b.on(oid), oid, lot.Cut{Bars: map[ledger.Grade]int{ledger.First: 6, ledger.Second: 1}, BarG: 118, Sizes: []lot.Size{guest}}, ""))
+	require.NoError(
+		t,
+		b.RecordCut(
+			ctx,
+			b.on(oid),
+			oid,
+			lot.Cut{Bars: map[ledger.Grade]int{ledger.First: 6, ledger.Second: 1}, BarG: 118, Sizes: []lot.Size{guest}},
+			"",
+		),
+	)
 	assert.Equal(t, 13, b.lot(oid).InStock())
 	b.cured(oid)
 	require.NoError(t, b.ReleaseLot(ctx, b.on(oid), oid, ""))
@@ -491,7 +541,16 @@ func TestBarsOfAnotherSizeAreCountedByThemselves(t *testing.T) {
 	} {
 		problem(t, b.RecordCut(ctx, b.on(oid), oid, lot.Cut{Bars: usual, BarG: 118, Sizes: sizes}, ""), path)
 	}
-	require.NoError(t, b.RecordCut(ctx, b.on(oid), oid, lot.Cut{Bars: usual, BarG: 118, Sizes: []lot.Size{guest("guest bar", 40, 8)}, Halves: 2, TrimmingsG: 30, Finish: "bevel"}, ""))
+	require.NoError(
+		t,
+		b.RecordCut(
+			ctx,
+			b.on(oid),
+			oid,
+			lot.Cut{Bars: usual, BarG: 118, Sizes: []lot.Size{guest("guest bar", 40, 8)}, Halves: 2, TrimmingsG: 30, Finish: "bevel"},
+			"",
+		),
+	)
 	l := b.lot(oid)
 	assert.InDelta(t, 118*5+40*8+30, l.Cut.Weight(), 1e-9, "two halves are a bar")
 	assert.Equal(t, 14, l.Cut.Count())
@@ -499,13 +558,21 @@ func TestBarsOfAnotherSizeAreCountedByThemselves(t *testing.T) {
 	unweighed.BarG = 0
 	assert.Zero(t, unweighed.BarsG(), "what was not weighed is not made up from another size")
 	story := l.Story()
-	assert.Equal(t, "first grade 6, seconds 0, testers 0, scrap 0 of 118 g; guest bar of 40 g: first grade 8, seconds 0, testers 0, scrap 0; 2 of them halves; trimmings of 30 g; left to finish: bevel", story[len(story)-1].Text)
+	assert.Equal(
+		t,
+		"first grade 6, seconds 0, testers 0, scrap 0 of 118 g; guest bar of 40 g: first grade 8, seconds 0, testers 0, scrap 0; 2 of them halves; trimmings of 30 g; left to finish: bevel",
+		story[len(story)-1].Text,
+	)
 	b.cured(oid)
 	require.NoError(t, b.ReleaseLot(ctx, b.on(oid), oid, ""))
 	kind := ledger.Kind{Size: "guest bar", Grade: ledger.First}
 	require.NoError(t, b.MoveBars(ctx, b.on(oid), oid, kind, ledger.Sold, 7, ""))
 	assert.Contains(t, problem(t, b.MoveBars(ctx, b.on(oid), oid, kind, ledger.Sold, 2, ""), "count"), "only 1 first grade, guest bar")
-	assert.Contains(t, problem(t, b.MoveBars(ctx, b.on(oid), oid, ledger.Kind{Size: "slab", Grade: ledger.First}, ledger.Sold, 1, ""), "count"), "no first grade, slab")
+	assert.Contains(
+		t,
+		problem(t, b.MoveBars(ctx, b.on(oid), oid, ledger.Kind{Size: "slab", Grade: ledger.First}, ledger.Sold, 1, ""), "count"),
+		"no first grade, slab",
+	)
 	assert.Equal(t, 7, b.lot(oid).InStock())
 	sealed, err := b.Verify(ctx, b.lot(oid))
 	require.NoError(t, err)
@@ -568,7 +635,18 @@ func planned(t *testing.T) (b *bench, o shop.Order, loaf string) {
 	b = open(t)
 	r, err := b.KeepRecipe(ctx, b.act(), "", 0, shop.RecipeBody{Formula: formula()}, "", "")
 	require.NoError(t, err)
-	loaf, err = b.KeepMold(ctx, b.act(), "", 0, "Loaf", shop.MoldBody{Mold: mold.Mold{Shape: mold.Box, Length: 250, Width: 80, Fill: 65}, Material: "lined", Cut: mold.Cut{Thickness: 25}})
+	loaf, err = b.KeepMold(
+		ctx,
+		b.act(),
+		"",
+		0,
+		"Loaf",
+		shop.MoldBody{
+			Mold:     mold.Mold{Shape: mold.Box, Length: 250, Width: 80, Fill: 65},
+			Material: "lined",
+			Cut:      mold.Cut{Thickness: 25},
+		},
+	)
 	require.NoError(t, err)
 	settings, err := b.Settings(ctx)
 	require.NoError(t, err)
@@ -602,7 +680,14 @@ func TestAMoldIsPlannedWithWhatItsPoursTaught(t *testing.T) {
 	again, err := b.WorkOut(ctx, o)
 	require.NoError(t, err)
 	assert.InDelta(t, first.Plan.BatterG, again.Plan.BatterG, 1e-9)
-	_, err = b.KeepMold(ctx, b.act(), loaf, 1, "Loaf", shop.MoldBody{Mold: mold.Mold{Shape: mold.Box, Length: 250, Width: 80, Fill: 65, Correction: 0.5}, Material: "lined"})
+	_, err = b.KeepMold(
+		ctx,
+		b.act(),
+		loaf,
+		1,
+		"Loaf",
+		shop.MoldBody{Mold: mold.Mold{Shape: mold.Box, Length: 250, Width: 80, Fill: 65, Correction: 0.5}, Material: "lined"},
+	)
 	require.NoError(t, err)
 	history, err = b.MoldHistory(ctx, loaf)
 	require.NoError(t, err)
@@ -776,7 +861,12 @@ func TestSlipsAtTheRackAreRefusedInWords(t *testing.T) {
 	require.NoError(t, b.RecordPour(ctx, b.on(oid), oid, lot.Pour{Trace: "light"}))
 	b.now = b.now.Add(24 * time.Hour)
 	problem(t, b.RecordUnmold(ctx, b.on(oid), oid, lot.Unmolding{Gel: "wobbly"}, ""), "gel")
-	assert.ErrorAs(t, b.RecordCut(ctx, b.on(oid), oid, lot.Cut{Bars: map[ledger.Grade]int{ledger.First: 9}}, ""), &not, "it is in the mold")
+	assert.ErrorAs(
+		t,
+		b.RecordCut(ctx, b.on(oid), oid, lot.Cut{Bars: map[ledger.Grade]int{ledger.First: 9}}, ""),
+		&not,
+		"it is in the mold",
+	)
 	require.NoError(t, b.RecordUnmold(ctx, b.on(oid), oid, lot.Unmolding{Gel: "full"}, ""))
 
 	for field, cut := range map[string]lot.Cut{
@@ -787,7 +877,10 @@ func TestSlipsAtTheRackAreRefusedInWords(t *testing.T) {
 		problem(t, b.RecordCut(ctx, b.on(oid), oid, cut, ""), field)
 	}
 	problem(t, b.RecordCut(ctx, b.on(oid), oid, lot.Cut{Bars: map[ledger.Grade]int{ledger.First: 9}, TrimmingsG: -1}, ""), "bar")
-	require.NoError(t, b.RecordCut(ctx, b.on(oid), oid, lot.Cut{Bars: map[ledger.Grade]int{ledger.First: 9, ledger.Scrap: 1}, BarG: 118}, ""))
+	require.NoError(
+		t,
+		b.RecordCut(ctx, b.on(oid), oid, lot.Cut{Bars: map[ledger.Grade]int{ledger.First: 9, ledger.Scrap: 1}, BarG: 118}, ""),
+	)
 
 	sample := func(g float64, corrects int64, why string) error {
 		return b.WeighSample(ctx, b.on(oid), oid, g, corrects, why)
@@ -827,9 +920,17 @@ func TestRawSoapIsNotReleasedWhateverIsSaid(t *testing.T) {
 	b.weighed(oid)
 	require.NoError(t, b.RecordPour(ctx, b.on(oid), oid, lot.Pour{Trace: "light"}))
 	b.now = b.now.Add(time.Minute)
-	assert.Contains(t, problem(t, b.RecordUnmold(ctx, b.on(oid), oid, lot.Unmolding{Gel: "none"}, " "), "deviation"), "before its window opens")
+	assert.Contains(
+		t,
+		problem(t, b.RecordUnmold(ctx, b.on(oid), oid, lot.Unmolding{Gel: "none"}, " "), "deviation"),
+		"before its window opens",
+	)
 	require.NoError(t, b.RecordUnmold(ctx, b.on(oid), oid, lot.Unmolding{Gel: "none"}, "the mold leaked"))
-	require.NoError(t, b.RecordCut(ctx, b.on(oid), oid, lot.Cut{Bars: map[ledger.Grade]int{ledger.First: 9}, BarG: 118}, ""), "one reason serves for both")
+	require.NoError(
+		t,
+		b.RecordCut(ctx, b.on(oid), oid, lot.Cut{Bars: map[ledger.Grade]int{ledger.First: 9}, BarG: 118}, ""),
+		"one reason serves for both",
+	)
 	l := b.lot(oid)
 	require.Len(t, l.Deviations, 1)
 	assert.Equal(t, "the mold leaked", l.Deviations[0].Why)
@@ -882,7 +983,9 @@ func TestALotReleasedOnAnEarlyCheckIsListed(t *testing.T) {
 	require.NoError(t, err)
 	defer raw.Close()
 	// As the earlier program left it: only the first check, on the first day.
-	_, err = raw.Exec(`DROP TRIGGER IF EXISTS safety_check_keep_d; DELETE FROM safety_check WHERE entry_id = (SELECT max(entry_id) FROM safety_check)`)
+	_, err = raw.Exec(
+		`DROP TRIGGER IF EXISTS safety_check_keep_d; DELETE FROM safety_check WHERE entry_id = (SELECT max(entry_id) FROM safety_check)`,
+	)
 	require.NoError(t, err)
 	require.NoError(t, b.Close())
 	b.Shop, err = shop.Open(ctx, b.dir, func() time.Time { return b.now })

@@ -191,7 +191,13 @@ func (s *Shop) FillStock(ctx context.Context, act Act, f Filling) (string, error
 		p.Add("clear", "stir until nothing is left on the bottom, feel it with the spatula, then tick it")
 	}
 	if got := lye.Made(f.AlkaliG, f.WaterG, f.Purity); len(p) == 0 && (got > caution.LyeStrength.Max || got < caution.LyeStrength.Min) {
-		p.Add("alkali_g", "what was weighed comes to %s %%; a stock lies between %s and %s %%", unit.Trim(got, 1), unit.Trim(caution.LyeStrength.Min, 0), unit.Trim(caution.LyeStrength.Max, 0))
+		p.Add(
+			"alkali_g",
+			"what was weighed comes to %s %%; a stock lies between %s and %s %%",
+			unit.Trim(got, 1),
+			unit.Trim(caution.LyeStrength.Min, 0),
+			unit.Trim(caution.LyeStrength.Max, 0),
+		)
 	}
 	if err := p.Err(); err != nil {
 		return "", err
@@ -306,7 +312,16 @@ func (c *change) draw(oid string, grams float64, lotID int64, note string) error
 	}
 	err = c.move(one, store.StockMove{What: store.Drawn, Change: -grams, Note: note}, lotID)
 	if errors.Is(err, store.ErrEmpty) {
-		return caution.Problems{{Path: "grams", Text: fmt.Sprintf("by the books %s holds only %s g. Weigh the container, then the books agree with it.", one.Code, unit.Trim(one.Balance, 1))}}
+		return caution.Problems{
+			{
+				Path: "grams",
+				Text: fmt.Sprintf(
+					"by the books %s holds only %s g. Weigh the container, then the books agree with it.",
+					one.Code,
+					unit.Trim(one.Balance, 1),
+				),
+			},
+		}
 	}
 	return err
 }
@@ -359,7 +374,13 @@ func (s *Shop) CountStock(ctx context.Context, act Act, oid string, gross float6
 		case n.Net < 0:
 			p.Add("gross", "%s g is less than the empty container (%s g)", unit.Trim(gross, 1), unit.Trim(one.Tare, 1))
 		case n.Called && why == "":
-			p.Add("why", "the scale is %s %% away from the books (%s g in place of %s g): write what happened", unit.Trim(n.Off, 1), unit.Trim(n.Net, 1), unit.Trim(one.Balance, 1))
+			p.Add(
+				"why",
+				"the scale is %s %% away from the books (%s g in place of %s g): write what happened",
+				unit.Trim(n.Off, 1),
+				unit.Trim(n.Net, 1),
+				unit.Trim(one.Balance, 1),
+			)
 		case water && (n.IfWater == 0 || n.IfWater > caution.LyeStrength.Max):
 			p.Add("water", "that much water cannot have left: the strength would be %s %%", unit.Trim(n.IfWater, 1))
 		}
@@ -390,7 +411,14 @@ func (s Stock) Verify(density, celsius float64) (Verified, error) {
 	var ok bool
 	if v.Strength, ok = lye.ByDensity(density, celsius, s.Kind == KOH); !ok {
 		var p caution.Problems
-		p.Add("density", "%s g/ml is no density of this lye; a %s %% solution has about %s at %s °C", unit.Trim(density, 3), unit.Trim(s.Strength, 0), unit.Fixed(s.Lye().Density(celsius), 3), unit.Trim(celsius, 0))
+		p.Add(
+			"density",
+			"%s g/ml is no density of this lye; a %s %% solution has about %s at %s °C",
+			unit.Trim(density, 3),
+			unit.Trim(s.Strength, 0),
+			unit.Fixed(s.Lye().Density(celsius), 3),
+			unit.Trim(celsius, 0),
+		)
 		return v, p
 	}
 	v.Off = v.Strength - s.Strength
@@ -414,7 +442,15 @@ func (s *Shop) VerifyStock(ctx context.Context, act Act, oid string, density, ce
 		if err != nil {
 			return err
 		}
-		w := store.StockWord{Celsius: &celsius, How: fmt.Sprintf("density %s g/ml at %s °C says %s %%", unit.Fixed(density, 3), unit.Trim(celsius, 1), unit.Fixed(v.Strength, 1))}
+		w := store.StockWord{
+			Celsius: &celsius,
+			How: fmt.Sprintf(
+				"density %s g/ml at %s °C says %s %%",
+				unit.Fixed(density, 3),
+				unit.Trim(celsius, 1),
+				unit.Fixed(v.Strength, 1),
+			),
+		}
 		if v.ReRate {
 			w.Strength = &v.Strength
 		}
@@ -548,8 +584,16 @@ func (w *Worked) enough() error {
 	if w.Request.StockShare > 0 {
 		share = w.Request.StockShare
 	}
-	return caution.Problems{{Path: "stock", Text: fmt.Sprintf("%s holds %s g and this order draws %s g: %s g are missing. Draw %s %% of the lye from it and weigh the rest dry, or make more.",
-		w.Request.Stock.Name, unit.Trim(w.stockHas, 0), unit.Trim(d.Solution, 0), unit.Trim(d.Solution-w.stockHas, 0), unit.Trim(math.Floor(share*w.stockHas/d.Solution), 0))}}
+	return caution.Problems{
+		{Path: "stock", Text: fmt.Sprintf(
+			"%s holds %s g and this order draws %s g: %s g are missing. Draw %s %% of the lye from it and weigh the rest dry, or make more.",
+			w.Request.Stock.Name,
+			unit.Trim(w.stockHas, 0),
+			unit.Trim(d.Solution, 0),
+			unit.Trim(d.Solution-w.stockHas, 0),
+			unit.Trim(math.Floor(share*w.stockHas/d.Solution), 0),
+		)},
+	}
 }
 
 // stillTheSame refuses to start a lot when its stock is no longer what it was
@@ -564,9 +608,21 @@ func (c *change) stillTheSame(p Plan) error {
 	}
 	switch {
 	case one.Status != store.InUse:
-		return caution.Problems{{Path: "override", Text: one.Code + " is not to be used: " + one.Why + ". Plan it anew with other lye."}}
+		return caution.Problems{
+			{Path: "override", Text: one.Code + " is not to be used: " + one.Why + ". Plan it anew with other lye."},
+		}
 	case math.Abs(one.Strength-p.Request.Stock.Strength) > 0.05:
-		return caution.Problems{{Path: "override", Text: fmt.Sprintf("%s is now rated at %s %%; this was planned with %s %%. Plan it anew.", one.Code, unit.Trim(one.Strength, 1), unit.Trim(p.Request.Stock.Strength, 1))}}
+		return caution.Problems{
+			{
+				Path: "override",
+				Text: fmt.Sprintf(
+					"%s is now rated at %s %%; this was planned with %s %%. Plan it anew.",
+					one.Code,
+					unit.Trim(one.Strength, 1),
+					unit.Trim(p.Request.Stock.Strength, 1),
+				),
+			},
+		}
 	}
 	return nil
 }

@@ -21,7 +21,22 @@ import (
 
 // filling is 8 kg of 50 % stock from 98 % beads.
 func filling() shop.Filling {
-	return shop.Filling{Kind: shop.NaOH, Gear: true, Clear: true, StockBody: shop.StockBody{Target: 50, Purity: 98, AlkaliG: 4081.6, WaterG: 3918.4, Lot: "N-1", Container: "Canister", ML: 10000, Material: "hdpe", Tare: 400}}
+	return shop.Filling{
+		Kind:  shop.NaOH,
+		Gear:  true,
+		Clear: true,
+		StockBody: shop.StockBody{
+			Target:    50,
+			Purity:    98,
+			AlkaliG:   4081.6,
+			WaterG:    3918.4,
+			Lot:       "N-1",
+			Container: "Canister",
+			ML:        10000,
+			Material:  "hdpe",
+			Tare:      400,
+		},
+	}
 }
 
 func (b *bench) filled(f shop.Filling) string {
@@ -116,7 +131,15 @@ func TestACorrectedDrawPutsTheDifferenceBack(t *testing.T) {
 	assert.InDelta(t, 7700, b.stockIs(o.Stock).Balance, 1e-9)
 	l, err := b.Lot(ctx, oid)
 	require.NoError(t, err)
-	require.NoError(t, b.Weigh(ctx, b.on(oid), oid, shop.Weighed{Item: plan.StockKey, Grams: 250, Sure: true, Corrects: l.Weighings[0].ID, Reason: "read the wrong line"}))
+	require.NoError(
+		t,
+		b.Weigh(
+			ctx,
+			b.on(oid),
+			oid,
+			shop.Weighed{Item: plan.StockKey, Grams: 250, Sure: true, Corrects: l.Weighings[0].ID, Reason: "read the wrong line"},
+		),
+	)
 	assert.InDelta(t, 7750, b.stockIs(o.Stock).Balance, 1e-9)
 }
 
@@ -220,9 +243,17 @@ func TestFatsAreBlendedAheadAndTakenByThePlan(t *testing.T) {
 	_, err := b.FillFats(ctx, b.act(), shop.StockBody{Container: "Bucket", ML: -1})
 	problem(t, err, "ml")
 	problem(t, err, "fats")
-	_, err = b.FillFats(ctx, b.act(), shop.StockBody{Container: "Bucket", Blend: fat.Blend{{Fat: olive, Percent: 10}, {Fat: olive, Percent: 10}}})
+	_, err = b.FillFats(
+		ctx,
+		b.act(),
+		shop.StockBody{Container: "Bucket", Blend: fat.Blend{{Fat: olive, Percent: 10}, {Fat: olive, Percent: 10}}},
+	)
 	problem(t, err, "fats[1].fat")
-	bucket, err := b.FillFats(ctx, b.act(), shop.StockBody{Container: "Bucket", Tare: 500, Blend: fat.Blend{{Fat: coconut, Percent: 1500}, {Fat: olive, Percent: 500}}})
+	bucket, err := b.FillFats(
+		ctx,
+		b.act(),
+		shop.StockBody{Container: "Bucket", Tare: 500, Blend: fat.Blend{{Fat: coconut, Percent: 1500}, {Fat: olive, Percent: 500}}},
+	)
 	require.NoError(t, err)
 	o.FatStock = bucket
 	w, err := b.WorkOut(ctx, o)

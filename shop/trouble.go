@@ -267,7 +267,12 @@ func (s *Shop) CarryIn(ctx context.Context, act Act, oid, code, what string, gra
 				continue
 			}
 			if left := parent.TrimmingsLeft(); what == "trimmings" && grams > left+0.5 {
-				return caution.Problems{{Path: "carried_grams", Text: fmt.Sprintf("only %s g of the trimmings of lot %s are left", unit.Trim(left, 1), parent.Code)}}
+				return caution.Problems{
+					{
+						Path: "carried_grams",
+						Text: fmt.Sprintf("only %s g of the trimmings of lot %s are left", unit.Trim(left, 1), parent.Code),
+					},
+				}
 			}
 			if parent.Number >= l.Number {
 				return caution.Problems{{Path: "parent", Text: "lot " + parent.Code + " is not older than this one"}}

@@ -35,7 +35,11 @@ func (b *bench) kettle() string {
 func (b *bench) scented() (oid, recipe string) {
 	b.t.Helper()
 	f := formula()
-	f.Scent = &additive.Perfume{Rate: 2, Stage: additive.Trace, Parts: []additive.ScentPart{{Scent: additive.Scent{Name: "Fig", Supplier: "Glasshouse", Density: 0.95}, Percent: 100}}}
+	f.Scent = &additive.Perfume{
+		Rate:  2,
+		Stage: additive.Trace,
+		Parts: []additive.ScentPart{{Scent: additive.Scent{Name: "Fig", Supplier: "Glasshouse", Density: 0.95}, Percent: 100}},
+	}
 	recipe, err := b.KeepRecipe(ctx, b.act(), "", 0, shop.RecipeBody{Formula: f}, "", "")
 	require.NoError(b.t, err)
 	o := shop.Settings{Shop: store.Shop{FillRule: string(plan.Computed), ScaleStep: 1}}.DefaultOrder()
@@ -58,7 +62,15 @@ func TestASeizedBatchIsCookedAndComesOutAsPlainBars(t *testing.T) {
 	problem(t, b.FileTrouble(ctx, b.act(), oid, shop.Report{Kind: trouble.Seized, Way: "pray"}), "way")
 	problem(t, b.FileTrouble(ctx, b.act(), oid, shop.Report{Kind: trouble.TooMuchLye, Way: "fat"}), "way")
 	assert.Empty(t, b.lot(oid).Incidents, "what was refused left nothing behind")
-	require.NoError(t, b.FileTrouble(ctx, b.act(), oid, shop.Report{Kind: trouble.Seized, Text: "a lump within a minute", Way: "cook", Blame: []string{fig, "fat:moon-oil"}}))
+	require.NoError(
+		t,
+		b.FileTrouble(
+			ctx,
+			b.act(),
+			oid,
+			shop.Report{Kind: trouble.Seized, Text: "a lump within a minute", Way: "cook", Blame: []string{fig, "fat:moon-oil"}},
+		),
+	)
 	l := b.lot(oid)
 	require.Len(t, l.Incidents, 1)
 	i := l.Incidents[0]
@@ -75,7 +87,11 @@ func TestASeizedBatchIsCookedAndComesOutAsPlainBars(t *testing.T) {
 	require.NoError(t, b.RecordPour(ctx, b.on(oid), oid, lot.Pour{Trace: "thick"}))
 	b.now = b.now.Add(10 * time.Hour)
 	require.NoError(t, b.RecordUnmold(ctx, b.on(oid), oid, lot.Unmolding{Gel: "full"}, ""))
-	assert.Contains(t, problem(t, b.RecordCut(ctx, b.on(oid), oid, lot.Cut{Bars: map[ledger.Grade]int{ledger.First: 9}}, ""), "first"), "seconds")
+	assert.Contains(
+		t,
+		problem(t, b.RecordCut(ctx, b.on(oid), oid, lot.Cut{Bars: map[ledger.Grade]int{ledger.First: 9}}, ""), "first"),
+		"seconds",
+	)
 	require.NoError(t, b.RecordCut(ctx, b.on(oid), oid, lot.Cut{Bars: map[ledger.Grade]int{ledger.Second: 9}}, ""))
 	problem(t, b.ComeOut(ctx, b.act(), oid, i.ID, " "), "outcome")
 	require.NoError(t, b.ComeOut(ctx, b.act(), oid, i.ID, "nine plain bars, good lather"))
@@ -125,7 +141,12 @@ func TestWhatIsMadeFromALotInheritsItsRestrictions(t *testing.T) {
 	} {
 		problem(t, try, path)
 	}
-	assert.Contains(t, problem(t, b.CarryIn(ctx, b.act(), first, code(second), "batter", 200), "parent"), "not older", "nothing is made from its child")
+	assert.Contains(
+		t,
+		problem(t, b.CarryIn(ctx, b.act(), first, code(second), "batter", 200), "parent"),
+		"not older",
+		"nothing is made from its child",
+	)
 	require.NoError(t, b.CarryIn(ctx, b.act(), second, code(first), "batter", 200))
 	require.NoError(t, b.CarryIn(ctx, b.act(), third, code(second), "rescued", 90))
 	require.NoError(t, b.SetHold(ctx, b.on(first), first, true, "white spots"))
@@ -197,7 +218,15 @@ func TestACutCountsHalvesEndsAndTrimmingsThatGoIntoAnotherLot(t *testing.T) {
 	require.NoError(t, b.RecordPour(ctx, b.on(oid), oid, lot.Pour{Trace: "light"}))
 	b.now = b.now.Add(24 * time.Hour)
 	require.NoError(t, b.RecordUnmold(ctx, b.on(oid), oid, lot.Unmolding{Gel: "full"}, ""))
-	cut := lot.Cut{Bars: map[ledger.Grade]int{ledger.First: 10, ledger.Tester: 2}, BarG: 110, Halves: 4, Ends: 2, EndsG: 60, TrimmingsG: 45, Finish: "bevel, Jon"}
+	cut := lot.Cut{
+		Bars:       map[ledger.Grade]int{ledger.First: 10, ledger.Tester: 2},
+		BarG:       110,
+		Halves:     4,
+		Ends:       2,
+		EndsG:      60,
+		TrimmingsG: 45,
+		Finish:     "bevel, Jon",
+	}
 	spoilt := cut
 	spoilt.Halves = 13
 	problem(t, b.RecordCut(ctx, b.on(oid), oid, spoilt, ""), "halves")
@@ -420,11 +449,24 @@ func TestALotThatDriesUnlikeItsSiblingsIsCalledOutUntilItsWeightsAreSetRight(t *
 // plan follow it, a lot keeps what it was made under.
 func TestWhatIsKnownOfAScentIsLookedUpAndFrozenOnlyInALot(t *testing.T) {
 	b := open(t)
-	scent := shop.ScentBody{Scent: additive.Scent{Name: "Fig", Supplier: "Glasshouse", Density: 0.95, Max: 5, MaxOf: additive.OfSoap, Observed: additive.Behaves}}
+	scent := shop.ScentBody{
+		Scent: additive.Scent{
+			Name:     "Fig",
+			Supplier: "Glasshouse",
+			Density:  0.95,
+			Max:      5,
+			MaxOf:    additive.OfSoap,
+			Observed: additive.Behaves,
+		},
+	}
 	noted, err := b.KeepScent(ctx, b.act(), "", 0, scent)
 	require.NoError(t, err)
 	f := formula()
-	f.Scent = &additive.Perfume{Rate: 3, Stage: additive.Trace, Parts: []additive.ScentPart{{Scent: additive.Scent{Name: "Fig", Supplier: "Glasshouse", Density: 0.95}, Percent: 100}}}
+	f.Scent = &additive.Perfume{
+		Rate:  3,
+		Stage: additive.Trace,
+		Parts: []additive.ScentPart{{Scent: additive.Scent{Name: "Fig", Supplier: "Glasshouse", Density: 0.95}, Percent: 100}},
+	}
 	rec, err := b.KeepRecipe(ctx, b.act(), "", 0, shop.RecipeBody{Formula: f}, "", "")
 	require.NoError(t, err)
 	o := shop.Settings{Shop: store.Shop{FillRule: string(plan.Computed), ScaleStep: 1}}.DefaultOrder()
@@ -456,6 +498,10 @@ func TestWhatIsKnownOfAScentIsLookedUpAndFrozenOnlyInALot(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, 1.2, w.Request.Formula.Scent.Parts[0].Max)
 	assert.Equal(t, caution.Block, codes()["scent.maximum"], "a plan that was kept before knows it too")
-	assert.Contains(t, problem(t, func() error { _, err := b.StartLot(ctx, b.act(), late, 1, ""); return err }(), "override"), "supplier's maximum")
+	assert.Contains(
+		t,
+		problem(t, func() error { _, err := b.StartLot(ctx, b.act(), late, 1, ""); return err }(), "override"),
+		"supplier's maximum",
+	)
 	assert.Equal(t, additive.Behaves, b.lot(lotOID).Frozen.Formula.Scent.Parts[0].Behaviour(), "a lot keeps what it was made under")
 }

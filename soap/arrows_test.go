@@ -57,7 +57,13 @@ func TestTheArrowsPointOneWay(t *testing.T) {
 		require.Contains(t, allowed, room, "a new room needs its arrows")
 		rooms++
 		for _, imp := range p.Imports {
-			require.False(t, roomOfPages(p.ImportPath) && roomOfPages(imp), "%s uses %s: no room of the pages knows another", p.ImportPath, imp)
+			require.False(
+				t,
+				roomOfPages(p.ImportPath) && roomOfPages(imp),
+				"%s uses %s: no room of the pages knows another",
+				p.ImportPath,
+				imp,
+			)
 			if rest, ours := strings.CutPrefix(imp, "ashshelf/"); ours {
 				to, _, _ := strings.Cut(rest, "/")
 				require.Contains(t, allowed[room], to, "%s uses %s", p.ImportPath, imp)
@@ -65,7 +71,13 @@ func TestTheArrowsPointOneWay(t *testing.T) {
 			}
 			if room == "soap" {
 				for _, no := range notInTheCore {
-					require.False(t, imp == strings.TrimSuffix(no, "/") || strings.HasPrefix(imp, strings.TrimSuffix(no, "/")+"/"), "%s uses %s", p.ImportPath, imp)
+					require.False(
+						t,
+						imp == strings.TrimSuffix(no, "/") || strings.HasPrefix(imp, strings.TrimSuffix(no, "/")+"/"),
+						"%s uses %s",
+						p.ImportPath,
+						imp,
+					)
 				}
 				require.NotContains(t, strings.SplitN(imp, "/", 2)[0], ".", "%s uses the package %s from outside", p.ImportPath, imp)
 			}

@@ -44,7 +44,15 @@ func TestEveryLiquidAndAdditiveOfTheTablesIsSound(t *testing.T) {
 	}
 	for _, a := range additive.Reference() {
 		assert.True(t, a.Stage.Valid(), a.Slug)
-		u := additive.Use{Name: a.Name, Stage: a.Stage, Basis: additive.TspPerLbFats, Rate: 1, GramsPerTsp: a.GramsPerTsp, Density: a.Density, Lye: a.Lye}
+		u := additive.Use{
+			Name:        a.Name,
+			Stage:       a.Stage,
+			Basis:       additive.TspPerLbFats,
+			Rate:        1,
+			GramsPerTsp: a.GramsPerTsp,
+			Density:     a.Density,
+			Lye:         a.Lye,
+		}
 		var p caution.Problems
 		u.Check(&p, "a")
 		assert.NoError(t, p.Err(), a.Slug)
@@ -84,7 +92,12 @@ func TestAdviceComesWithItsReason(t *testing.T) {
 	}
 	assert.Empty(t, codes(5, map[string]float64{"olive-oil": 60, "coconut-oil": 25, "beef-tallow": 15}))
 	assert.Contains(t, codes(5, map[string]float64{"olive-oil": 50, "coconut-oil": 50}), "fats.coconut")
-	assert.NotContains(t, codes(20, map[string]float64{"olive-oil": 20, "coconut-oil": 80}), "fats.coconut", "a high superfat makes good for it")
+	assert.NotContains(
+		t,
+		codes(20, map[string]float64{"olive-oil": 20, "coconut-oil": 80}),
+		"fats.coconut",
+		"a high superfat makes good for it",
+	)
 	assert.Contains(t, codes(5, map[string]float64{"olive-oil": 80, "castor-oil": 20}), "fats.share.castor-oil")
 	assert.Contains(t, codes(5, map[string]float64{"olive-oil": 50, "sunflower-oil": 50}), "fats.rancid")
 	assert.Contains(t, codes(5, map[string]float64{"olive-oil": 70, "shea-butter": 15, "mango-butter": 15}), "fats.butters")

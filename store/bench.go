@@ -9,12 +9,31 @@ import (
 
 // AddTick and its siblings below write one record of make day under a head.
 func (t *Tx) AddTick(entry, lotID int64, k lot.Tick) error {
-	return t.exec("add tick", `INSERT INTO run_tick (entry_id, lot_id, step, title, done, note, trace, minutes) VALUES (?,?,?,?,?,?,?,?)`, entry, lotID, k.Step, k.Title, k.Done, k.Note, k.Trace, k.Minutes)
+	return t.exec(
+		"add tick",
+		`INSERT INTO run_tick (entry_id, lot_id, step, title, done, note, trace, minutes) VALUES (?,?,?,?,?,?,?,?)`,
+		entry,
+		lotID,
+		k.Step,
+		k.Title,
+		k.Done,
+		k.Note,
+		k.Trace,
+		k.Minutes,
+	)
 }
 
 // AddTemperature writes a temperature.
 func (t *Tx) AddTemperature(entry, lotID int64, k lot.Temp) error {
-	return t.exec("add temperature", `INSERT INTO run_temperature (entry_id, lot_id, pot, celsius, how) VALUES (?,?,?,?,?)`, entry, lotID, k.Of, k.C, k.How)
+	return t.exec(
+		"add temperature",
+		`INSERT INTO run_temperature (entry_id, lot_id, pot, celsius, how) VALUES (?,?,?,?,?)`,
+		entry,
+		lotID,
+		k.Of,
+		k.C,
+		k.How,
+	)
 }
 
 type rescaleRow struct {
@@ -24,22 +43,55 @@ type rescaleRow struct {
 
 // AddRescale writes a rescaling; body is its sheet and pot in JSON.
 func (t *Tx) AddRescale(entry, lotID int64, r lot.Rescale, body []byte) error {
-	return t.exec("add rescale", `INSERT INTO run_rescale (entry_id, lot_id, factor, because, body) VALUES (?,?,?,?,?)`, entry, lotID, r.Factor, r.Because, string(body))
+	return t.exec(
+		"add rescale",
+		`INSERT INTO run_rescale (entry_id, lot_id, factor, because, body) VALUES (?,?,?,?,?)`,
+		entry,
+		lotID,
+		r.Factor,
+		r.Because,
+		string(body),
+	)
 }
 
 // AddExtra writes something that went in unplanned.
 func (t *Tx) AddExtra(entry, lotID int64, x lot.Extra) error {
-	return t.exec("add extra", `INSERT INTO run_extra (entry_id, lot_id, name, weight, sap) VALUES (?,?,?,?,?)`, entry, lotID, x.Name, Milligrams(x.Grams), x.SAP)
+	return t.exec(
+		"add extra",
+		`INSERT INTO run_extra (entry_id, lot_id, name, weight, sap) VALUES (?,?,?,?,?)`,
+		entry,
+		lotID,
+		x.Name,
+		Milligrams(x.Grams),
+		x.SAP,
+	)
 }
 
 // AddScentSeen writes how a scent behaved.
 func (t *Tx) AddScentSeen(entry, lotID int64, s lot.ScentSeen) error {
-	return t.exec("add scent seen", `INSERT INTO run_scent (entry_id, lot_id, scent, behaviour, note) VALUES (?,?,?,?,?)`, entry, lotID, s.Scent, s.Behaviour, s.Note)
+	return t.exec(
+		"add scent seen",
+		`INSERT INTO run_scent (entry_id, lot_id, scent, behaviour, note) VALUES (?,?,?,?,?)`,
+		entry,
+		lotID,
+		s.Scent,
+		s.Behaviour,
+		s.Note,
+	)
 }
 
 // AddPhoto writes the row of a photo whose file is there.
 func (t *Tx) AddPhoto(entry, lotID int64, p lot.Photo) error {
-	return t.exec("add photo", `INSERT INTO photo (entry_id, lot_id, file, width, height, caption) VALUES (?,?,?,?,?,?)`, entry, lotID, p.File, p.W, p.H, p.Caption)
+	return t.exec(
+		"add photo",
+		`INSERT INTO photo (entry_id, lot_id, file, width, height, caption) VALUES (?,?,?,?,?,?)`,
+		entry,
+		lotID,
+		p.File,
+		p.W,
+		p.H,
+		p.Caption,
+	)
 }
 
 // AddWriter says that the device of the head writes the run from now on.
@@ -51,22 +103,31 @@ func (t *Tx) AddWriter(entry, lotID int64) error {
 func onBench(c chosen[*Lot]) error {
 	var mg, mg2 int64
 	return errors.Join(
-		read(c, "weighing", `x.item, x.target, x.actual, x.how, x.reading, coalesce((SELECT oid FROM ingredient_lot i WHERE i.id = x.from_id), '')`,
+		read(
+			c,
+			"weighing",
+			`x.item, x.target, x.actual, x.how, x.reading, coalesce((SELECT oid FROM ingredient_lot i WHERE i.id = x.from_id), '')`,
 			func(w *lot.Weighing) []any { return []any{&w.Item, &mg, &mg2, &w.How, &w.Reading, &w.From.OID} },
 			func(l *Lot, e lot.Entry, w lot.Weighing) {
 				w.Entry, w.Target, w.Actual = e, grams(mg), grams(mg2)
 				l.Weighings = append(l.Weighings, w)
-			}),
-		c.t.each("ingredient lots", `SELECT x.lot_id, `+boughtColumns+` `+c.from("weighing", "lot_id")+`JOIN ingredient_lot i ON i.id = x.from_id`, c.args, func(r *sql.Rows) error {
-			var id int64
-			b, err := scanBought(r, &id)
-			for i, w := range c.byID[id].Weighings {
-				if w.From.OID == b.OID {
-					c.byID[id].Weighings[i].From = b
+			},
+		),
+		c.t.each(
+			"ingredient lots",
+			`SELECT x.lot_id, `+boughtColumns+` `+c.from("weighing", "lot_id")+`JOIN ingredient_lot i ON i.id = x.from_id`,
+			c.args,
+			func(r *sql.Rows) error {
+				var id int64
+				b, err := scanBought(r, &id)
+				for i, w := range c.byID[id].Weighings {
+					if w.From.OID == b.OID {
+						c.byID[id].Weighings[i].From = b
+					}
 				}
-			}
-			return err
-		}),
+				return err
+			},
+		),
 		read(c, "run_tick", "x.step, x.title, x.done, x.note, x.trace, x.minutes",
 			func(k *lot.Tick) []any { return []any{&k.Step, &k.Title, &k.Done, &k.Note, &k.Trace, &k.Minutes} },
 			func(l *Lot, e lot.Entry, k lot.Tick) { k.Entry = e; l.Ticks = append(l.Ticks, k) }),
@@ -110,18 +171,34 @@ func scanBought(r *sql.Rows, before ...any) (b lot.Bought, err error) {
 // AddBought writes an ingredient lot.
 func (t *Tx) AddBought(entry int64, b lot.Bought) error {
 	null := func(v float64) sql.NullFloat64 { return sql.NullFloat64{Float64: v, Valid: v != 0} }
-	return t.exec("add ingredient lot", `INSERT INTO ingredient_lot (oid, entry_id, item, name, supplier, code, received, purity, sap) VALUES (?,?,?,?,?,?,?,?,?)`,
-		b.OID, entry, b.Item, b.Name, b.Supplier, b.Code, b.Received, null(b.Purity), null(b.SAP))
+	return t.exec(
+		"add ingredient lot",
+		`INSERT INTO ingredient_lot (oid, entry_id, item, name, supplier, code, received, purity, sap) VALUES (?,?,?,?,?,?,?,?,?)`,
+		b.OID,
+		entry,
+		b.Item,
+		b.Name,
+		b.Supplier,
+		b.Code,
+		b.Received,
+		null(b.Purity),
+		null(b.SAP),
+	)
 }
 
 // Bought returns the ingredient lots of an ingredient, the newest first, at most
 // so many.
 func (t *Tx) Bought(item string, most int) (out []lot.Bought, err error) {
-	err = t.each("ingredient lots", `SELECT `+boughtColumns+` FROM ingredient_lot i WHERE i.item = ? ORDER BY i.id DESC LIMIT ?`, []any{item, most}, func(r *sql.Rows) error {
-		b, err := scanBought(r)
-		out = append(out, b)
-		return err
-	})
+	err = t.each(
+		"ingredient lots",
+		`SELECT `+boughtColumns+` FROM ingredient_lot i WHERE i.item = ? ORDER BY i.id DESC LIMIT ?`,
+		[]any{item, most},
+		func(r *sql.Rows) error {
+			b, err := scanBought(r)
+			out = append(out, b)
+			return err
+		},
+	)
 	return out, err
 }
 

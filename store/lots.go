@@ -27,14 +27,19 @@ type LotRow struct {
 }
 
 func (t *Tx) lotRows(where string, args ...any) (out []LotRow, err error) {
-	err = t.each("lots", `SELECT l.oid, l.code, l.pot, s.stage FROM lot l JOIN lot_state s ON s.lot_id = l.id JOIN plan p ON p.id = l.plan_id `+where, args, func(r *sql.Rows) error {
-		var l LotRow
-		if err := r.Scan(&l.OID, &l.Code, &l.Pot, &l.Stage); err != nil {
-			return err
-		}
-		out = append(out, l)
-		return nil
-	})
+	err = t.each(
+		"lots",
+		`SELECT l.oid, l.code, l.pot, s.stage FROM lot l JOIN lot_state s ON s.lot_id = l.id JOIN plan p ON p.id = l.plan_id `+where,
+		args,
+		func(r *sql.Rows) error {
+			var l LotRow
+			if err := r.Scan(&l.OID, &l.Code, &l.Pot, &l.Stage); err != nil {
+				return err
+			}
+			out = append(out, l)
+			return nil
+		},
+	)
 	return out, err
 }
 
@@ -70,16 +75,46 @@ func (t *Tx) SetOdd(id int64, odd bool) error {
 
 // AddWeighing and its siblings below write one record of a lot under a head.
 func (t *Tx) AddWeighing(entry, lotID int64, w lot.Weighing) error {
-	return t.exec("add weighing", `INSERT INTO weighing (entry_id, lot_id, item, target, actual, how, reading, from_id) VALUES (?,?,?,?,?,?,?,(SELECT id FROM ingredient_lot WHERE oid = ?))`,
-		entry, lotID, w.Item, Milligrams(w.Target), Milligrams(w.Actual), w.How, w.Reading, w.From.OID)
+	return t.exec(
+		"add weighing",
+		`INSERT INTO weighing (entry_id, lot_id, item, target, actual, how, reading, from_id) VALUES (?,?,?,?,?,?,?,(SELECT id FROM ingredient_lot WHERE oid = ?))`,
+		entry,
+		lotID,
+		w.Item,
+		Milligrams(w.Target),
+		Milligrams(w.Actual),
+		w.How,
+		w.Reading,
+		w.From.OID,
+	)
 }
 
 // AddPour writes the pour.
 func (t *Tx) AddPour(entry, lotID int64, p lot.Pour) error {
-	err := t.exec("add pour", `INSERT INTO pour (entry_id, lot_id, lye_c, fats_c, room_c, trace, left_mg, skipped, note) VALUES (?,?,?,?,?,?,?,?,?)`,
-		entry, lotID, p.LyeC, p.FatsC, p.RoomC, p.Trace, Milligrams(p.LeftG), p.Skipped, p.Note)
+	err := t.exec(
+		"add pour",
+		`INSERT INTO pour (entry_id, lot_id, lye_c, fats_c, room_c, trace, left_mg, skipped, note) VALUES (?,?,?,?,?,?,?,?,?)`,
+		entry,
+		lotID,
+		p.LyeC,
+		p.FatsC,
+		p.RoomC,
+		p.Trace,
+		Milligrams(p.LeftG),
+		p.Skipped,
+		p.Note,
+	)
 	if j := p.Judged; err == nil && j != nil {
-		err = t.exec("add judgement", `INSERT INTO pour_judgement (entry_id, lot_id, superfat, planned, heavy, said) VALUES (?,?,?,?,?,?)`, entry, lotID, j.Superfat, j.Planned, j.Heavy, j.Said)
+		err = t.exec(
+			"add judgement",
+			`INSERT INTO pour_judgement (entry_id, lot_id, superfat, planned, heavy, said) VALUES (?,?,?,?,?,?)`,
+			entry,
+			lotID,
+			j.Superfat,
+			j.Planned,
+			j.Heavy,
+			j.Said,
+		)
 	}
 	return err
 }
@@ -91,23 +126,57 @@ func (t *Tx) AddUnmolding(entry, lotID int64, u lot.Unmolding) error {
 
 // AddCut writes the cut.
 func (t *Tx) AddCut(entry, lotID int64, c lot.Cut) error {
-	return t.exec("add cut", `INSERT INTO cut (entry_id, lot_id, first, second, tester, scrap, bar_mg, trimmings_mg, note) VALUES (?,?,?,?,?,?,?,?,?)`,
-		entry, lotID, c.Bars[ledger.First], c.Bars[ledger.Second], c.Bars[ledger.Tester], c.Bars[ledger.Scrap], Milligrams(c.BarG), Milligrams(c.TrimmingsG), c.Note)
+	return t.exec(
+		"add cut",
+		`INSERT INTO cut (entry_id, lot_id, first, second, tester, scrap, bar_mg, trimmings_mg, note) VALUES (?,?,?,?,?,?,?,?,?)`,
+		entry,
+		lotID,
+		c.Bars[ledger.First],
+		c.Bars[ledger.Second],
+		c.Bars[ledger.Tester],
+		c.Bars[ledger.Scrap],
+		Milligrams(c.BarG),
+		Milligrams(c.TrimmingsG),
+		c.Note,
+	)
 }
 
 // AddSample writes a weighing of the sample bar.
 func (t *Tx) AddSample(entry, lotID int64, g float64) error {
-	return t.exec("add sample weight", `INSERT INTO sample_weight (entry_id, lot_id, weight) VALUES (?,?,?)`, entry, lotID, Milligrams(g))
+	return t.exec(
+		"add sample weight",
+		`INSERT INTO sample_weight (entry_id, lot_id, weight) VALUES (?,?,?)`,
+		entry,
+		lotID,
+		Milligrams(g),
+	)
 }
 
 // AddCheck writes a safety check.
 func (t *Tx) AddCheck(entry, lotID int64, c lot.SafetyCheck) error {
-	return t.exec("add check", `INSERT INTO safety_check (entry_id, lot_id, method, ph, pass, note) VALUES (?,?,?,?,?,?)`, entry, lotID, c.Method, c.PH, c.Pass, c.Note)
+	return t.exec(
+		"add check",
+		`INSERT INTO safety_check (entry_id, lot_id, method, ph, pass, note) VALUES (?,?,?,?,?,?)`,
+		entry,
+		lotID,
+		c.Method,
+		c.PH,
+		c.Pass,
+		c.Note,
+	)
 }
 
 // AddRetime writes when an earlier entry of a lot really happened.
 func (t *Tx) AddRetime(entry, lotID int64, r lot.Retime) error {
-	return t.exec("add time", `INSERT INTO entry_time (entry_id, lot_id, of_id, occurred_at, said) VALUES (?,?,?,?,?)`, entry, lotID, r.Of, r.At.UnixMilli(), r.Said)
+	return t.exec(
+		"add time",
+		`INSERT INTO entry_time (entry_id, lot_id, of_id, occurred_at, said) VALUES (?,?,?,?,?)`,
+		entry,
+		lotID,
+		r.Of,
+		r.At.UnixMilli(),
+		r.Said,
+	)
 }
 
 // AddHold writes a hold, or its lifting.
@@ -127,7 +196,17 @@ func (t *Tx) AddNote(entry, lotID int64, kind NoteKind, text string) error {
 
 // AddMove writes a move of bars; the balance is changed by [Tx.ChangeBars].
 func (t *Tx) AddMove(entry, lotID int64, m lot.Move) error {
-	return t.exec("add move", `INSERT INTO bar_move (entry_id, lot_id, size, grade, reason, change, note) VALUES (?,?,?,?,?,?,?)`, entry, lotID, m.Kind.Size, m.Kind.Grade, m.Reason, m.Change, m.Note)
+	return t.exec(
+		"add move",
+		`INSERT INTO bar_move (entry_id, lot_id, size, grade, reason, change, note) VALUES (?,?,?,?,?,?,?)`,
+		entry,
+		lotID,
+		m.Kind.Size,
+		m.Kind.Grade,
+		m.Reason,
+		m.Change,
+		m.Note,
+	)
 }
 
 // CountBars opens the balance of a lot's bars at the cut.
@@ -138,7 +217,14 @@ func (t *Tx) CountBars(lotID int64, k ledger.Kind, bars int) error {
 // ChangeBars changes the balance of a lot's bars. The database refuses a
 // balance below zero.
 func (t *Tx) ChangeBars(lotID int64, k ledger.Kind, change int) error {
-	return t.exec("change bars", `UPDATE bar_balance SET bars = bars + ? WHERE lot_id = ? AND size = ? AND grade = ?`, change, lotID, k.Size, k.Grade)
+	return t.exec(
+		"change bars",
+		`UPDATE bar_balance SET bars = bars + ? WHERE lot_id = ? AND size = ? AND grade = ?`,
+		change,
+		lotID,
+		k.Size,
+		k.Grade,
+	)
 }
 
 // Lot is the whole record of a lot. What was worked out for it and frozen is still
@@ -190,9 +276,14 @@ func (w LotsWhere) where() (string, []any) {
 	}
 	if w.Text != "" {
 		like := "%" + likeEscape.Replace(w.Text) + "%"
-		and(`(replace(l.code, '-', '') LIKE ? ESCAPE '!' OR l.recipe_id IN (SELECT recipe_id FROM recipe_revision WHERE name LIKE ? ESCAPE '!')
+		and(
+			`(replace(l.code, '-', '') LIKE ? ESCAPE '!' OR l.recipe_id IN (SELECT recipe_id FROM recipe_revision WHERE name LIKE ? ESCAPE '!')
 			OR EXISTS (SELECT 1 FROM person WHERE name LIKE ? ESCAPE '!') AND (SELECT person_id FROM entry WHERE id = l.entry_id) IN (SELECT id FROM person WHERE name LIKE ? ESCAPE '!'))`,
-			strings.ReplaceAll(like, "-", ""), like, like, like)
+			strings.ReplaceAll(like, "-", ""),
+			like,
+			like,
+			like,
+		)
 	}
 	if w.Material != "" {
 		// The few names there are come from hopping along their index.
@@ -286,19 +377,29 @@ func (t *Tx) LotsOf(heads []LotHead, bench bool) ([]*Lot, error) {
 	if err := c.choose(ids); err != nil {
 		return nil, err
 	}
-	err := t.each("lots", `SELECT l.id, l.oid, l.number, l.code, l.pot, p.oid, r.oid, l.frozen, s.last_entry, s.odd, `+headColumns+` `+c.from("lot", "id")+`JOIN lot l ON l.id = x.id
-		JOIN lot_state s ON s.lot_id = l.id JOIN plan p ON p.id = l.plan_id JOIN recipe r ON r.id = l.recipe_id `+headJoin("l"), c.args, func(rows *sql.Rows) error {
-		var id int64
-		var row Lot
-		var h head
-		if err := rows.Scan(append([]any{&id, &row.OID, &row.Number, &row.Code, &row.Pot, &row.PlanOID, &row.Recipe, &row.FrozenJSON, &row.LastEntry, &row.Odd}, h.into()...)...); err != nil {
-			return err
-		}
-		l := c.byID[id]
-		row.ID, row.Balance, row.Started = id, l.Balance, h.entry()
-		*l = row
-		return nil
-	})
+	err := t.each(
+		"lots",
+		`SELECT l.id, l.oid, l.number, l.code, l.pot, p.oid, r.oid, l.frozen, s.last_entry, s.odd, `+headColumns+` `+c.from(
+			"lot",
+			"id",
+		)+`JOIN lot l ON l.id = x.id
+		JOIN lot_state s ON s.lot_id = l.id JOIN plan p ON p.id = l.plan_id JOIN recipe r ON r.id = l.recipe_id `+headJoin(
+			"l",
+		),
+		c.args,
+		func(rows *sql.Rows) error {
+			var id int64
+			var row Lot
+			var h head
+			if err := rows.Scan(append([]any{&id, &row.OID, &row.Number, &row.Code, &row.Pot, &row.PlanOID, &row.Recipe, &row.FrozenJSON, &row.LastEntry, &row.Odd}, h.into()...)...); err != nil {
+				return err
+			}
+			l := c.byID[id]
+			row.ID, row.Balance, row.Started = id, l.Balance, h.entry()
+			*l = row
+			return nil
+		},
+	)
 	if err != nil {
 		return nil, err
 	}
@@ -325,7 +426,16 @@ func (h *head) into() []any {
 }
 
 func (h *head) entry() lot.Entry {
-	return lot.Entry{ID: h.id, Occurred: time.UnixMilli(h.occurred), Recorded: time.UnixMilli(h.recorded), Who: h.who, Device: h.device, Corrects: h.corrects, Reason: h.reason, Doubt: h.doubt}
+	return lot.Entry{
+		ID:       h.id,
+		Occurred: time.UnixMilli(h.occurred),
+		Recorded: time.UnixMilli(h.recorded),
+		Who:      h.who,
+		Device:   h.device,
+		Corrects: h.corrects,
+		Reason:   h.reason,
+		Doubt:    h.doubt,
+	}
 }
 
 // records fills in everything that happened to the chosen lots.
@@ -389,16 +499,21 @@ func records(c chosen[*Lot], bench bool) error {
 				}
 			}),
 		troubles(c), // after the cut, which some of it belongs to
-		c.t.each("bar balance", `SELECT x.lot_id, x.size, x.grade, x.bars `+c.from("bar_balance", "lot_id"), c.args, func(r *sql.Rows) error {
-			var id int64
-			var k ledger.Kind
-			var n int
-			err := r.Scan(&id, &k.Size, &k.Grade, &n)
-			if err == nil {
-				byID[id].Balance[k] = n
-			}
-			return err
-		}),
+		c.t.each(
+			"bar balance",
+			`SELECT x.lot_id, x.size, x.grade, x.bars `+c.from("bar_balance", "lot_id"),
+			c.args,
+			func(r *sql.Rows) error {
+				var id int64
+				var k ledger.Kind
+				var n int
+				err := r.Scan(&id, &k.Size, &k.Grade, &n)
+				if err == nil {
+					byID[id].Balance[k] = n
+				}
+				return err
+			},
+		),
 	)
 }
 

@@ -39,7 +39,9 @@ func at(t *testing.T, version int64, rows ...string) (dir string) {
 // What a shop of the first schema had recorded is all there in the newest one,
 // and a copy of how it was lies beside it.
 func TestAShopOfTheFirstSchemaComesUpToDateWithAllItsRecords(t *testing.T) {
-	dir := at(t, 1,
+	dir := at(
+		t,
+		1,
 		`INSERT INTO person (name) VALUES ('Ida')`,
 		`INSERT INTO device (token, label, first_seen) VALUES ('t', 'tablet', 1)`,
 		`INSERT INTO entry (kind, occurred_at, recorded_at, device_id) VALUES ('shop', 1, 1, 1)`,
@@ -54,14 +56,31 @@ func TestAShopOfTheFirstSchemaComesUpToDateWithAllItsRecords(t *testing.T) {
 		`INSERT INTO lot (oid, number, code, entry_id, plan_id, recipe_id, pot, frozen) VALUES ('l', 1, '1-H', 5, 1, 1, 1, '{"sheet":[{"items":[{"key":"fat:olive-oil","name":"Olive oil"}]}]}')`,
 		`INSERT INTO lot_state (lot_id, stage, last_entry) VALUES (1, 'making', 6)`,
 		`INSERT INTO weighing (entry_id, lot_id, item, target, actual) VALUES (6, 1, 'fat:olive-oil', 500000, 501000)`,
-		`INSERT INTO bar_balance (lot_id, grade, bars) VALUES (1, 'first', 7)`)
+		`INSERT INTO bar_balance (lot_id, grade, bars) VALUES (1, 'first', 7)`,
+	)
 	db, err := Open(context.Background(), dir)
 	require.NoError(t, err)
 	defer db.Close()
 	require.NoError(t, db.Read(context.Background(), func(tx *Tx) error {
 		s, err := tx.Shop()
 		require.NoError(t, err)
-		assert.Equal(t, Shop{Name: "Old bench", Zone: "UTC", Units: "metric", Currency: "EUR", Emergency: "112", ScaleStep: 0.5, FillRule: "computed", PotLoss: 1, RiskyLoad: 60, RoomC: 20}, s, "what is new has its default")
+		assert.Equal(
+			t,
+			Shop{
+				Name:      "Old bench",
+				Zone:      "UTC",
+				Units:     "metric",
+				Currency:  "EUR",
+				Emergency: "112",
+				ScaleStep: 0.5,
+				FillRule:  "computed",
+				PotLoss:   1,
+				RiskyLoad: 60,
+				RoomC:     20,
+			},
+			s,
+			"what is new has its default",
+		)
 		for book, name := range map[Book]string{Recipes: "Old bar", Molds: "Old loaf"} {
 			revs, err := tx.Latest(book)
 			require.NoError(t, err)
@@ -94,7 +113,9 @@ func TestEveryRecordIsOnlyAddedTo(t *testing.T) {
 	db, err := sql.Open("sqlite", "file:"+filepath.Join(dir, File))
 	require.NoError(t, err)
 	defer db.Close()
-	rows, err := db.Query(`SELECT m.name FROM sqlite_master m WHERE m.type = 'table' AND EXISTS (SELECT 1 FROM pragma_table_info(m.name) WHERE name = 'entry_id')`)
+	rows, err := db.Query(
+		`SELECT m.name FROM sqlite_master m WHERE m.type = 'table' AND EXISTS (SELECT 1 FROM pragma_table_info(m.name) WHERE name = 'entry_id')`,
+	)
 	require.NoError(t, err)
 	var tables []string
 	for rows.Next() {
@@ -106,7 +127,11 @@ func TestEveryRecordIsOnlyAddedTo(t *testing.T) {
 	require.Greater(t, len(tables), 20)
 	for _, table := range tables {
 		var n int
-		require.NoError(t, db.QueryRow(`SELECT count(*) FROM sqlite_master WHERE type = 'trigger' AND tbl_name = ? AND sql LIKE '%only added to%'`, table).Scan(&n))
+		require.NoError(
+			t,
+			db.QueryRow(`SELECT count(*) FROM sqlite_master WHERE type = 'trigger' AND tbl_name = ? AND sql LIKE '%only added to%'`, table).
+				Scan(&n),
+		)
 		assert.Equal(t, 2, n, "%s keeps its rows", table)
 	}
 }

@@ -21,7 +21,14 @@ type Plan struct {
 
 // AddPlan keeps a plan.
 func (t *Tx) AddPlan(entry int64, oid string, revision int64, body []byte) error {
-	id, err := t.insert("add plan", `INSERT INTO plan (oid, entry_id, revision, body) VALUES (?,?,?,?)`, oid, entry, revision, string(body))
+	id, err := t.insert(
+		"add plan",
+		`INSERT INTO plan (oid, entry_id, revision, body) VALUES (?,?,?,?)`,
+		oid,
+		entry,
+		revision,
+		string(body),
+	)
 	if err != nil {
 		return err
 	}
@@ -97,15 +104,20 @@ func (t *Tx) PlansOf(day string) (out []Plan, err error) {
 
 // Days returns the days from one on that plans are meant for, with how many.
 func (t *Tx) Days(from string) (days []string, plans []int, err error) {
-	err = t.each("days", `SELECT day, count(*) FROM plan_state WHERE day <> '' AND day >= ? GROUP BY day ORDER BY day LIMIT 30`, []any{from}, func(r *sql.Rows) error {
-		var day string
-		var n int
-		if err := r.Scan(&day, &n); err != nil {
-			return err
-		}
-		days, plans = append(days, day), append(plans, n)
-		return nil
-	})
+	err = t.each(
+		"days",
+		`SELECT day, count(*) FROM plan_state WHERE day <> '' AND day >= ? GROUP BY day ORDER BY day LIMIT 30`,
+		[]any{from},
+		func(r *sql.Rows) error {
+			var day string
+			var n int
+			if err := r.Scan(&day, &n); err != nil {
+				return err
+			}
+			days, plans = append(days, day), append(plans, n)
+			return nil
+		},
+	)
 	return days, plans, err
 }
 
@@ -114,7 +126,13 @@ func (t *Tx) SetPlanDay(entry int64, oid, day string, turn int) error {
 	if err := t.exec("set plan day", `INSERT INTO plan_day (entry_id, plan_id, day, turn) VALUES (?, (SELECT id FROM plan WHERE oid = ?), ?, ?)`, entry, oid, day, turn); err != nil {
 		return err
 	}
-	return t.exec("set plan state", `UPDATE plan_state SET day = ?, turn = ? WHERE plan_id = (SELECT id FROM plan WHERE oid = ?)`, day, turn, oid)
+	return t.exec(
+		"set plan state",
+		`UPDATE plan_state SET day = ?, turn = ? WHERE plan_id = (SELECT id FROM plan WHERE oid = ?)`,
+		day,
+		turn,
+		oid,
+	)
 }
 
 // MoldPour is how full a mold came in one pour.
@@ -132,22 +150,36 @@ type MoldPour struct {
 
 // AddMoldPour writes how full a mold came, or that what it learned is forgotten.
 func (t *Tx) AddMoldPour(entry int64, p MoldPour) error {
-	return t.exec("add mold pour", `INSERT INTO mold_pour (entry_id, mold_id, lot_id, correction, off_mm, left_share, forgotten) VALUES (?, (SELECT id FROM mold WHERE oid = ?), ?, ?, ?, ?, ?)`,
-		entry, p.Mold, sql.NullInt64{Int64: p.LotID, Valid: p.LotID != 0}, p.Correction, p.OffMM, p.LeftShare, p.Forgotten)
+	return t.exec(
+		"add mold pour",
+		`INSERT INTO mold_pour (entry_id, mold_id, lot_id, correction, off_mm, left_share, forgotten) VALUES (?, (SELECT id FROM mold WHERE oid = ?), ?, ?, ?, ?, ?)`,
+		entry,
+		p.Mold,
+		sql.NullInt64{Int64: p.LotID, Valid: p.LotID != 0},
+		p.Correction,
+		p.OffMM,
+		p.LeftShare,
+		p.Forgotten,
+	)
 }
 
 // MoldPours returns the newest pours of a mold, the newest first.
 func (t *Tx) MoldPours(mold string, most int) (out []MoldPour, err error) {
-	err = t.each("mold pours", `SELECT m.oid, coalesce(l.code, ''), v.correction, v.off_mm, v.left_share, v.forgotten, w.name, e.occurred_at FROM mold_pour v
-		JOIN mold m ON m.id = v.mold_id LEFT JOIN lot l ON l.id = v.lot_id JOIN entry e ON e.id = v.entry_id JOIN person w ON w.id = e.person_id WHERE m.oid = ? ORDER BY v.entry_id DESC LIMIT ?`, []any{mold, most}, func(r *sql.Rows) error {
-		var p MoldPour
-		var at int64
-		if err := r.Scan(&p.Mold, &p.Lot, &p.Correction, &p.OffMM, &p.LeftShare, &p.Forgotten, &p.Who, &at); err != nil {
-			return err
-		}
-		p.At = time.UnixMilli(at)
-		out = append(out, p)
-		return nil
-	})
+	err = t.each(
+		"mold pours",
+		`SELECT m.oid, coalesce(l.code, ''), v.correction, v.off_mm, v.left_share, v.forgotten, w.name, e.occurred_at FROM mold_pour v
+		JOIN mold m ON m.id = v.mold_id LEFT JOIN lot l ON l.id = v.lot_id JOIN entry e ON e.id = v.entry_id JOIN person w ON w.id = e.person_id WHERE m.oid = ? ORDER BY v.entry_id DESC LIMIT ?`,
+		[]any{mold, most},
+		func(r *sql.Rows) error {
+			var p MoldPour
+			var at int64
+			if err := r.Scan(&p.Mold, &p.Lot, &p.Correction, &p.OffMM, &p.LeftShare, &p.Forgotten, &p.Who, &at); err != nil {
+				return err
+			}
+			p.At = time.UnixMilli(at)
+			out = append(out, p)
+			return nil
+		},
+	)
 	return out, err
 }

@@ -71,7 +71,10 @@ func (b *books) recipe(tx *Tx, oid string) int64 {
 // lot writes a lot of a plan of a recipe.
 func (b *books) lot(tx *Tx, n int, plan, recipe string, pot int) (id int64) {
 	oid := fmt.Sprint("lot", n)
-	require.NoError(b.t, tx.AddLot(b.entry(tx, "lot"), oid, n, lot.Code(n), plan, recipe, pot, []byte(fmt.Sprintf(`{"n":%d}`, n)), lot.Weighed))
+	require.NoError(
+		b.t,
+		tx.AddLot(b.entry(tx, "lot"), oid, n, lot.Code(n), plan, recipe, pot, []byte(fmt.Sprintf(`{"n":%d}`, n)), lot.Weighed),
+	)
 	heads, err := tx.LotHeads(LotsWhere{OID: oid})
 	require.NoError(b.t, err)
 	require.Len(b.t, heads, 1)
@@ -90,20 +93,65 @@ func TestEveryRecordOfALotComesBackAsItWasWritten(t *testing.T) {
 	}
 	guest := ledger.Kind{Size: "guest bar", Grade: ledger.First}
 	want := lot.Lot{
-		Weighings:  []lot.Weighing{{Item: "fat:olive-oil", Target: 500.25, Actual: 501.125, How: lot.ByDevice, Reading: 9, From: lot.Bought{OID: "delivery", Item: "fat:olive-oil", Name: "Olive oil", Supplier: "Quay Oils", Code: "QO-1", Received: "2026-01-02", SAP: 190}}, {Item: "fat:olive-oil", Actual: -1, How: lot.Typed}},
-		Ticks:      []lot.Tick{{Step: "batter:trace", Title: "Trace", Done: true, Note: "quick", Trace: "light", Minutes: 6.5}},
-		Temps:      []lot.Temp{{Of: "lye", C: lyeC, How: lot.OnPaper}},
-		Rescales:   []lot.Rescale{{Factor: 1.04, Because: "fat:olive-oil"}},
-		Extras:     []lot.Extra{{Name: "Rice bran oil", Grams: 12.5, SAP: 187}},
-		Scents:     []lot.ScentSeen{{Scent: "Fig leaf", Behaviour: additive.Accelerates, Note: "a little"}},
-		Photos:     []lot.Photo{{File: "p.jpg", W: 640, H: 480, Caption: "the swirl"}},
-		Pour:       &lot.Pour{LyeC: &lyeC, Trace: "light", LeftG: 30, Skipped: "no scent", Note: "shiny", Judged: &lot.Judged{Superfat: 5.2, Planned: 5, Heavy: true, Said: "look again"}},
-		Unmolding:  &lot.Unmolding{Gel: "ring", Note: "clean"},
-		Cut:        &lot.Cut{Bars: grade(9), BarG: 118.5, Ends: 2, EndsG: 80, Halves: 1, TrimmingsG: 46, Finish: "Jon", Note: "crisp", Sizes: []lot.Size{{Name: "guest bar", BarG: 40, Bars: grade(3)}}},
-		Samples:    []lot.SampleWeight{{Grams: 117.5}},
-		Checks:     []lot.SafetyCheck{{Method: "ph", PH: &ph, Pass: true, Note: "twice"}, {Method: "zap"}},
-		Holds:      []lot.Hold{{Held: true, Why: "white spots"}, {Why: "flour"}},
-		Incidents:  []lot.Incident{{Kind: "seized", Called: "Seized", Text: "a lump", Way: "press", Outcome: "plain bars", Words: []lot.IncidentWord{{Way: "press", Name: "Press it in"}, {Outcome: "plain bars"}}, Blamed: []lot.Blame{{Subject: "recipe:r", Name: "the recipe", Blamed: true}}}},
+		Weighings: []lot.Weighing{
+			{
+				Item:    "fat:olive-oil",
+				Target:  500.25,
+				Actual:  501.125,
+				How:     lot.ByDevice,
+				Reading: 9,
+				From: lot.Bought{
+					OID:      "delivery",
+					Item:     "fat:olive-oil",
+					Name:     "Olive oil",
+					Supplier: "Quay Oils",
+					Code:     "QO-1",
+					Received: "2026-01-02",
+					SAP:      190,
+				},
+			},
+			{Item: "fat:olive-oil", Actual: -1, How: lot.Typed},
+		},
+		Ticks:    []lot.Tick{{Step: "batter:trace", Title: "Trace", Done: true, Note: "quick", Trace: "light", Minutes: 6.5}},
+		Temps:    []lot.Temp{{Of: "lye", C: lyeC, How: lot.OnPaper}},
+		Rescales: []lot.Rescale{{Factor: 1.04, Because: "fat:olive-oil"}},
+		Extras:   []lot.Extra{{Name: "Rice bran oil", Grams: 12.5, SAP: 187}},
+		Scents:   []lot.ScentSeen{{Scent: "Fig leaf", Behaviour: additive.Accelerates, Note: "a little"}},
+		Photos:   []lot.Photo{{File: "p.jpg", W: 640, H: 480, Caption: "the swirl"}},
+		Pour: &lot.Pour{
+			LyeC:    &lyeC,
+			Trace:   "light",
+			LeftG:   30,
+			Skipped: "no scent",
+			Note:    "shiny",
+			Judged:  &lot.Judged{Superfat: 5.2, Planned: 5, Heavy: true, Said: "look again"},
+		},
+		Unmolding: &lot.Unmolding{Gel: "ring", Note: "clean"},
+		Cut: &lot.Cut{
+			Bars:       grade(9),
+			BarG:       118.5,
+			Ends:       2,
+			EndsG:      80,
+			Halves:     1,
+			TrimmingsG: 46,
+			Finish:     "Jon",
+			Note:       "crisp",
+			Sizes:      []lot.Size{{Name: "guest bar", BarG: 40, Bars: grade(3)}},
+		},
+		Samples: []lot.SampleWeight{{Grams: 117.5}},
+		Checks:  []lot.SafetyCheck{{Method: "ph", PH: &ph, Pass: true, Note: "twice"}, {Method: "zap"}},
+		Holds:   []lot.Hold{{Held: true, Why: "white spots"}, {Why: "flour"}},
+		Incidents: []lot.Incident{
+			{
+				Kind:    "seized",
+				Called:  "Seized",
+				Text:    "a lump",
+				Way:     "press",
+				Outcome: "plain bars",
+				Words:   []lot.IncidentWord{{Way: "press", Name: "Press it in"}, {Outcome: "plain bars"}},
+				Blamed:  []lot.Blame{{Subject: "recipe:r", Name: "the recipe", Blamed: true}},
+			},
+		},
 		Turns:      []lot.Turn{{Cooked: true, Why: "seized"}},
 		Parents:    []lot.Parent{{OID: "lot1", Code: lot.Code(1), What: "trimmings", Grams: 50.5}},
 		Marks:      []lot.Mark{{Mark: lot.NotForSale, On: true, Why: "a gift"}},
@@ -202,9 +250,40 @@ func TestEveryRecordOfALotComesBackAsItWasWritten(t *testing.T) {
 		assert.Equal(t, got.Pour.Occurred.Add(time.Minute), got.Unmolding.Occurred, "heads are in their order")
 		headless(&got.Lot)
 		got.Retimes[0].At = got.Retimes[0].At.UTC()
-		assert.Equal(t, want, lot.Lot{Weighings: got.Weighings, Ticks: got.Ticks, Temps: got.Temps, Rescales: got.Rescales, Extras: got.Extras, Scents: got.Scents, Photos: got.Photos,
-			Pour: got.Pour, Unmolding: got.Unmolding, Cut: got.Cut, Samples: got.Samples, Checks: got.Checks, Holds: got.Holds, Incidents: got.Incidents, Turns: got.Turns, Parents: got.Parents,
-			Marks: got.Marks, Next: got.Next, Kept: got.Kept, Cared: got.Cared, Washes: got.Washes, Places: got.Places, Release: got.Release, Moves: got.Moves, Notes: got.Notes, Deviations: got.Deviations, Retimes: got.Retimes, Abandoned: got.Abandoned})
+		assert.Equal(
+			t,
+			want,
+			lot.Lot{
+				Weighings:  got.Weighings,
+				Ticks:      got.Ticks,
+				Temps:      got.Temps,
+				Rescales:   got.Rescales,
+				Extras:     got.Extras,
+				Scents:     got.Scents,
+				Photos:     got.Photos,
+				Pour:       got.Pour,
+				Unmolding:  got.Unmolding,
+				Cut:        got.Cut,
+				Samples:    got.Samples,
+				Checks:     got.Checks,
+				Holds:      got.Holds,
+				Incidents:  got.Incidents,
+				Turns:      got.Turns,
+				Parents:    got.Parents,
+				Marks:      got.Marks,
+				Next:       got.Next,
+				Kept:       got.Kept,
+				Cared:      got.Cared,
+				Washes:     got.Washes,
+				Places:     got.Places,
+				Release:    got.Release,
+				Moves:      got.Moves,
+				Notes:      got.Notes,
+				Deviations: got.Deviations,
+				Retimes:    got.Retimes,
+				Abandoned:  got.Abandoned,
+			},
+		)
 
 		quiet, err := tx.LotsOf(heads, false)
 		require.NoError(t, err)
@@ -234,7 +313,11 @@ func TestEveryRecordOfALotComesBackAsItWasWritten(t *testing.T) {
 		require.NoError(t, err)
 		lots := []*lot.Lot{&list[0].Lot, &list[1].Lot}
 		require.NoError(t, tx.Relate(lots))
-		assert.Equal(t, []lot.Restriction{{Code: lot.Code(1), Kind: "hold", Why: "glass"}, {Code: lot.Code(1), Kind: lot.Recalled, Why: "glass"}}, lots[0].Inherited)
+		assert.Equal(
+			t,
+			[]lot.Restriction{{Code: lot.Code(1), Kind: "hold", Why: "glass"}, {Code: lot.Code(1), Kind: lot.Recalled, Why: "glass"}},
+			lots[0].Inherited,
+		)
 		require.Len(t, lots[1].Children, 1)
 		assert.Equal(t, lot.Code(2), lots[1].Children[0].Code)
 		return nil
@@ -448,7 +531,23 @@ func TestTheNewestWordCounts(t *testing.T) {
 		_, err = tx.RackRules()
 		assert.ErrorIs(t, err, ErrNotFound)
 		for _, name := range []string{"Bench", "Better bench"} {
-			require.NoError(t, tx.AddShop(b.entry(tx, "shop"), Shop{Name: name, Zone: "UTC", Units: "metric", Currency: "EUR", ScaleStep: 1, FillRule: "computed", RiskyLoad: 60, RoomC: 18, DaysOff: "sun"}))
+			require.NoError(
+				t,
+				tx.AddShop(
+					b.entry(tx, "shop"),
+					Shop{
+						Name:      name,
+						Zone:      "UTC",
+						Units:     "metric",
+						Currency:  "EUR",
+						ScaleStep: 1,
+						FillRule:  "computed",
+						RiskyLoad: 60,
+						RoomC:     18,
+						DaysOff:   "sun",
+					},
+				),
+			)
 			require.NoError(t, tx.AddFeed(b.entry(tx, "feed"), name+" with twenty letters"))
 			require.NoError(t, tx.AddRackRules(b.entry(tx, "rules"), []byte(`["`+name+`"]`)))
 			require.NoError(t, tx.AddSpoon(b.entry(tx, "spoon"), "Kaolin", float64(len(name))))
@@ -573,7 +672,19 @@ func TestAFolderIsLookedIntoWithoutChangingIt(t *testing.T) {
 			require.NoError(t, err)
 			e, err := tx.AddEntry(Entry{Kind: "shop", Device: device})
 			require.NoError(t, err)
-			return tx.AddShop(e, Shop{Name: "Bench", Zone: "UTC", Units: "metric", Currency: "EUR", ScaleStep: 1, FillRule: "computed", RiskyLoad: 60, Demo: true})
+			return tx.AddShop(
+				e,
+				Shop{
+					Name:      "Bench",
+					Zone:      "UTC",
+					Units:     "metric",
+					Currency:  "EUR",
+					ScaleStep: 1,
+					FillRule:  "computed",
+					RiskyLoad: 60,
+					Demo:      true,
+				},
+			)
 		})
 	}))
 	require.NoError(t, db.Close())
@@ -615,7 +726,12 @@ func TestADigestSaysEveryRecordUpToItsEntry(t *testing.T) {
 		for version := 1; version <= DigestVersion; version++ {
 			require.NoError(t, tx.Digested(id, upTo, version, func(string) { lines[version]++ }))
 		}
-		assert.Equal(t, map[int]int{1: 3, 2: 3, 3: 3, 4: 5, 5: 6}, lines, "lot, step, pour; then the step's title and the judgement too; then the time that was put right")
+		assert.Equal(
+			t,
+			map[int]int{1: 3, 2: 3, 3: 3, 4: 5, 5: 6},
+			lines,
+			"lot, step, pour; then the step's title and the judgement too; then the time that was put right",
+		)
 		assert.Error(t, tx.Digested(id, upTo, DigestVersion+1, func(string) {}))
 		_, _, err = tx.Digest(id + 1)
 		assert.ErrorIs(t, err, ErrNotFound)

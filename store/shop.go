@@ -23,8 +23,17 @@ type Entry struct {
 // AddEntry writes a head and returns its number.
 func (t *Tx) AddEntry(e Entry) (int64, error) {
 	null := func(v int64) sql.NullInt64 { return sql.NullInt64{Int64: v, Valid: v != 0} }
-	return t.insert("add entry", `INSERT INTO entry (kind, occurred_at, recorded_at, person_id, device_id, corrects_id, reason) VALUES (?,?,?,?,?,?,?)`,
-		e.Kind, e.Occurred.UnixMilli(), e.Recorded.UnixMilli(), null(e.Person), e.Device, null(e.Corrects), e.Reason)
+	return t.insert(
+		"add entry",
+		`INSERT INTO entry (kind, occurred_at, recorded_at, person_id, device_id, corrects_id, reason) VALUES (?,?,?,?,?,?,?)`,
+		e.Kind,
+		e.Occurred.UnixMilli(),
+		e.Recorded.UnixMilli(),
+		null(e.Person),
+		e.Device,
+		null(e.Corrects),
+		e.Reason,
+	)
 }
 
 // Key finds an idempotency key that was used before.
@@ -38,7 +47,14 @@ func (t *Tx) Key(key string) (fingerprint, ref string, used bool, err error) {
 
 // UseKey remembers that a key was used and what came of it.
 func (t *Tx) UseKey(key, fingerprint, ref string, at time.Time) error {
-	return t.exec("use request key", `INSERT INTO request_key (key, fingerprint, ref, at) VALUES (?,?,?,?)`, key, fingerprint, ref, at.UnixMilli())
+	return t.exec(
+		"use request key",
+		`INSERT INTO request_key (key, fingerprint, ref, at) VALUES (?,?,?,?)`,
+		key,
+		fingerprint,
+		ref,
+		at.UnixMilli(),
+	)
 }
 
 // Shop is the settings of the shop.
@@ -59,15 +75,53 @@ type Shop struct {
 // Shop returns the current settings; [ErrNotFound] when the shop is not
 // founded yet.
 func (t *Tx) Shop() (s Shop, err error) {
-	err = t.one("shop", `SELECT name, zone, units, currency, emergency, scale_step, fine_step, fine_max, fill_rule, pot_loss, risky_load, room_c, scale_at, probe_at, days_off, demo FROM shop ORDER BY entry_id DESC LIMIT 1`, nil,
-		&s.Name, &s.Zone, &s.Units, &s.Currency, &s.Emergency, &s.ScaleStep, &s.FineStep, &s.FineMax, &s.FillRule, &s.PotLoss, &s.RiskyLoad, &s.RoomC, &s.ScaleAt, &s.ProbeAt, &s.DaysOff, &s.Demo)
+	err = t.one(
+		"shop",
+		`SELECT name, zone, units, currency, emergency, scale_step, fine_step, fine_max, fill_rule, pot_loss, risky_load, room_c, scale_at, probe_at, days_off, demo FROM shop ORDER BY entry_id DESC LIMIT 1`,
+		nil,
+		&s.Name,
+		&s.Zone,
+		&s.Units,
+		&s.Currency,
+		&s.Emergency,
+		&s.ScaleStep,
+		&s.FineStep,
+		&s.FineMax,
+		&s.FillRule,
+		&s.PotLoss,
+		&s.RiskyLoad,
+		&s.RoomC,
+		&s.ScaleAt,
+		&s.ProbeAt,
+		&s.DaysOff,
+		&s.Demo,
+	)
 	return s, err
 }
 
 // AddShop writes new settings, which hold from now on.
 func (t *Tx) AddShop(entry int64, s Shop) error {
-	return t.exec("add shop", `INSERT INTO shop (entry_id, name, zone, units, currency, emergency, scale_step, fine_step, fine_max, fill_rule, pot_loss, risky_load, room_c, scale_at, probe_at, days_off, demo) VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?)`,
-		entry, s.Name, s.Zone, s.Units, s.Currency, s.Emergency, s.ScaleStep, s.FineStep, s.FineMax, s.FillRule, s.PotLoss, s.RiskyLoad, s.RoomC, s.ScaleAt, s.ProbeAt, s.DaysOff, s.Demo)
+	return t.exec(
+		"add shop",
+		`INSERT INTO shop (entry_id, name, zone, units, currency, emergency, scale_step, fine_step, fine_max, fill_rule, pot_loss, risky_load, room_c, scale_at, probe_at, days_off, demo) VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?)`,
+		entry,
+		s.Name,
+		s.Zone,
+		s.Units,
+		s.Currency,
+		s.Emergency,
+		s.ScaleStep,
+		s.FineStep,
+		s.FineMax,
+		s.FillRule,
+		s.PotLoss,
+		s.RiskyLoad,
+		s.RoomC,
+		s.ScaleAt,
+		s.ProbeAt,
+		s.DaysOff,
+		s.Demo,
+	)
 }
 
 // NewestEntry is when the newest entry was recorded that is not in doubt itself, since
@@ -133,7 +187,12 @@ func (t *Tx) People() (out []Person, err error) {
 // AddPerson adds somebody, or takes somebody of that name on again.
 func (t *Tx) AddPerson(name string) (int64, error) {
 	var id int64
-	err := t.one("add person", `INSERT INTO person (name) VALUES (?) ON CONFLICT (name) DO UPDATE SET active = 1 RETURNING id`, []any{name}, &id)
+	err := t.one(
+		"add person",
+		`INSERT INTO person (name) VALUES (?) ON CONFLICT (name) DO UPDATE SET active = 1 RETURNING id`,
+		[]any{name},
+		&id,
+	)
 	return id, err
 }
 
@@ -171,16 +230,21 @@ func (t *Tx) Copies(ref string) (map[string]*Copy, error) { return t.copies(`ref
 
 func (t *Tx) copies(where string, args ...any) (map[string]*Copy, error) {
 	out := map[string]*Copy{}
-	return out, t.each("working copies", `SELECT kind, form, base, tab, updated_at FROM working_copy WHERE `+where, args, func(r *sql.Rows) error {
-		var c Copy
-		var kind, form string
-		var at int64
-		if err := r.Scan(&kind, &form, &c.Base, &c.Tab, &at); err != nil {
-			return err
-		}
-		c.Updated, out[kind] = time.UnixMilli(at), &c
-		return json.Unmarshal([]byte(form), &c.Form)
-	})
+	return out, t.each(
+		"working copies",
+		`SELECT kind, form, base, tab, updated_at FROM working_copy WHERE `+where,
+		args,
+		func(r *sql.Rows) error {
+			var c Copy
+			var kind, form string
+			var at int64
+			if err := r.Scan(&kind, &form, &c.Base, &c.Tab, &at); err != nil {
+				return err
+			}
+			c.Updated, out[kind] = time.UnixMilli(at), &c
+			return json.Unmarshal([]byte(form), &c.Form)
+		},
+	)
 }
 
 // SaveCopy keeps a working copy.
@@ -189,9 +253,18 @@ func (t *Tx) SaveCopy(kind, ref string, c Copy, device int64) error {
 	if err != nil {
 		return fmt.Errorf("working copy: %w", err)
 	}
-	return t.exec("save working copy", `INSERT INTO working_copy (kind, ref, form, base, tab, device_id, updated_at) VALUES (?,?,?,?,?,?,?)
+	return t.exec(
+		"save working copy",
+		`INSERT INTO working_copy (kind, ref, form, base, tab, device_id, updated_at) VALUES (?,?,?,?,?,?,?)
 		ON CONFLICT (kind, ref) DO UPDATE SET form = excluded.form, base = excluded.base, tab = excluded.tab, device_id = excluded.device_id, updated_at = excluded.updated_at`,
-		kind, ref, string(form), c.Base, c.Tab, device, c.Updated.UnixMilli())
+		kind,
+		ref,
+		string(form),
+		c.Base,
+		c.Tab,
+		device,
+		c.Updated.UnixMilli(),
+	)
 }
 
 // DropCopy throws a working copy away.
@@ -202,7 +275,12 @@ func (t *Tx) DropCopy(kind, ref string) error {
 // SweepCopies throws away working copies that were not typed in since a moment, and
 // all but the newest.
 func (t *Tx) SweepCopies(since time.Time, most int) error {
-	return t.exec("sweep working copies", `DELETE FROM working_copy WHERE updated_at < ? OR (kind, ref) NOT IN (SELECT kind, ref FROM working_copy ORDER BY updated_at DESC LIMIT ?)`, since.UnixMilli(), most)
+	return t.exec(
+		"sweep working copies",
+		`DELETE FROM working_copy WHERE updated_at < ? OR (kind, ref) NOT IN (SELECT kind, ref FROM working_copy ORDER BY updated_at DESC LIMIT ?)`,
+		since.UnixMilli(),
+		most,
+	)
 }
 
 // Revision is one kept state of a recipe or a mold. Body is JSON.
@@ -259,7 +337,13 @@ func (t *Tx) revisions(b Book, where string, args ...any) (out []Revision, err e
 
 // Latest returns the newest revision of everything in a book, by name.
 func (t *Tx) Latest(b Book) ([]Revision, error) {
-	return t.revisions(b, fmt.Sprintf(`WHERE r.number = (SELECT max(number) FROM %[1]s_revision x WHERE x.%[1]s_id = b.id) ORDER BY r.name COLLATE NOCASE, r.entry_id`, b))
+	return t.revisions(
+		b,
+		fmt.Sprintf(
+			`WHERE r.number = (SELECT max(number) FROM %[1]s_revision x WHERE x.%[1]s_id = b.id) ORDER BY r.name COLLATE NOCASE, r.entry_id`,
+			b,
+		),
+	)
 }
 
 // History returns all revisions of one thing, newest first.
@@ -275,7 +359,13 @@ func (t *Tx) History(b Book, oid string) ([]Revision, error) {
 // is a variant of, or empty.
 func (t *Tx) AddBook(b Book, entry int64, oid, parent string) error {
 	if b == Recipes {
-		return t.exec("add recipe", `INSERT INTO recipe (oid, entry_id, parent) VALUES (?, ?, (SELECT id FROM recipe WHERE oid = ?))`, oid, entry, parent)
+		return t.exec(
+			"add recipe",
+			`INSERT INTO recipe (oid, entry_id, parent) VALUES (?, ?, (SELECT id FROM recipe WHERE oid = ?))`,
+			oid,
+			entry,
+			parent,
+		)
 	}
 	return t.exec("add "+string(b), fmt.Sprintf(`INSERT INTO %s (oid, entry_id) VALUES (?, ?)`, b), oid, entry)
 }
@@ -283,11 +373,29 @@ func (t *Tx) AddBook(b Book, entry int64, oid, parent string) error {
 // AddRevision adds a revision to a recipe or mold.
 func (t *Tx) AddRevision(b Book, entry int64, oid string, number int, name, note string, body []byte) error {
 	if b == Recipes {
-		return t.exec("add recipe revision", `INSERT INTO recipe_revision (entry_id, recipe_id, number, name, note, body) VALUES (?, (SELECT id FROM recipe WHERE oid = ?), ?, ?, ?, ?)`,
-			entry, oid, number, name, note, string(body))
+		return t.exec(
+			"add recipe revision",
+			`INSERT INTO recipe_revision (entry_id, recipe_id, number, name, note, body) VALUES (?, (SELECT id FROM recipe WHERE oid = ?), ?, ?, ?, ?)`,
+			entry,
+			oid,
+			number,
+			name,
+			note,
+			string(body),
+		)
 	}
-	return t.exec("add "+string(b)+" revision", fmt.Sprintf(`INSERT INTO %[1]s_revision (entry_id, %[1]s_id, number, name, body) VALUES (?, (SELECT id FROM %[1]s WHERE oid = ?), ?, ?, ?)`, b),
-		entry, oid, number, name, string(body))
+	return t.exec(
+		"add "+string(b)+" revision",
+		fmt.Sprintf(
+			`INSERT INTO %[1]s_revision (entry_id, %[1]s_id, number, name, body) VALUES (?, (SELECT id FROM %[1]s WHERE oid = ?), ?, ?, ?)`,
+			b,
+		),
+		entry,
+		oid,
+		number,
+		name,
+		string(body),
+	)
 }
 
 // Life is the newest word on where a recipe is in its life.
@@ -319,7 +427,14 @@ func (t *Tx) Lives() (out map[string]Life, err error) {
 
 // AddLife says where a recipe is in its life, of one revision.
 func (t *Tx) AddLife(entry int64, oid string, number int, life string) error {
-	return t.exec("add recipe life", `INSERT INTO recipe_life (entry_id, recipe_id, number, life) VALUES (?, (SELECT id FROM recipe WHERE oid = ?), ?, ?)`, entry, oid, number, life)
+	return t.exec(
+		"add recipe life",
+		`INSERT INTO recipe_life (entry_id, recipe_id, number, life) VALUES (?, (SELECT id FROM recipe WHERE oid = ?), ?, ?)`,
+		entry,
+		oid,
+		number,
+		life,
+	)
 }
 
 // Spoon is the shop's own weight of a level teaspoon.
@@ -332,17 +447,22 @@ type Spoon struct {
 
 // Spoons returns the newest weight of each thing, by name.
 func (t *Tx) Spoons() (out []Spoon, err error) {
-	err = t.each("spoons", `SELECT s.name, s.grams, p.name, e.recorded_at FROM spoon s JOIN entry e ON e.id = s.entry_id JOIN person p ON p.id = e.person_id
-		WHERE s.entry_id = (SELECT max(entry_id) FROM spoon x WHERE x.name = s.name) ORDER BY s.name`, nil, func(rows *sql.Rows) error {
-		var s Spoon
-		var at int64
-		if err := rows.Scan(&s.Name, &s.Grams, &s.Who, &at); err != nil {
-			return err
-		}
-		s.At = time.UnixMilli(at)
-		out = append(out, s)
-		return nil
-	})
+	err = t.each(
+		"spoons",
+		`SELECT s.name, s.grams, p.name, e.recorded_at FROM spoon s JOIN entry e ON e.id = s.entry_id JOIN person p ON p.id = e.person_id
+		WHERE s.entry_id = (SELECT max(entry_id) FROM spoon x WHERE x.name = s.name) ORDER BY s.name`,
+		nil,
+		func(rows *sql.Rows) error {
+			var s Spoon
+			var at int64
+			if err := rows.Scan(&s.Name, &s.Grams, &s.Who, &at); err != nil {
+				return err
+			}
+			s.At = time.UnixMilli(at)
+			out = append(out, s)
+			return nil
+		},
+	)
 	return out, err
 }
 

@@ -35,7 +35,13 @@ func Sound(ctx context.Context, dir string) error {
 		if err != nil || len(left) == 0 {
 			return err
 		}
-		return fmt.Errorf("%w (%s)%s. Nothing was touched. Put %s back, or choose an empty folder", ErrMissing, strings.Join(left, ", "), copies(dir), File)
+		return fmt.Errorf(
+			"%w (%s)%s. Nothing was touched. Put %s back, or choose an empty folder",
+			ErrMissing,
+			strings.Join(left, ", "),
+			copies(dir),
+			File,
+		)
 	}
 	db, err := sql.Open("sqlite", dsn(path, url.Values{"mode": {"ro"}}))
 	if err != nil {
@@ -80,7 +86,10 @@ func leftovers(dir string) (out []string, err error) {
 	}
 	for _, f := range files {
 		switch name := f.Name(); {
-		case name == "photos", name == File+"-wal", strings.HasPrefix(name, "copy-of-schema-") && strings.HasSuffix(name, ".db"), strings.HasPrefix(name, "before-schema-"):
+		case name == "photos",
+			name == File+"-wal",
+			strings.HasPrefix(name, "copy-of-schema-") && strings.HasSuffix(name, ".db"),
+			strings.HasPrefix(name, "before-schema-"):
 			out = append(out, name)
 		}
 	}

@@ -80,8 +80,17 @@ func (t *Tx) MoveStock(entry, id int64, m StockMove, lotID int64) error {
 
 // AddStockWord writes what became known of a container.
 func (t *Tx) AddStockWord(entry, id int64, w StockWord) error {
-	return t.exec("add stock word", `INSERT INTO stock_word (entry_id, stock_id, strength, celsius, status, how, why) VALUES (?,?,?,?,?,?,?)`,
-		entry, id, w.Strength, w.Celsius, sql.NullString{String: string(w.Status), Valid: w.Status != ""}, w.How, w.Why)
+	return t.exec(
+		"add stock word",
+		`INSERT INTO stock_word (entry_id, stock_id, strength, celsius, status, how, why) VALUES (?,?,?,?,?,?,?)`,
+		entry,
+		id,
+		w.Strength,
+		w.Celsius,
+		sql.NullString{String: string(w.Status), Valid: w.Status != ""},
+		w.How,
+		w.Why,
+	)
 }
 
 const stockQuery = `SELECT s.id, s.oid, s.code, s.kind, s.body, e.occurred_at, w.name, b.mg FROM stock s
@@ -110,37 +119,52 @@ func (t *Tx) stocks(where string, args ...any) (out []Stock, err error) {
 }
 
 func (t *Tx) stockStory(s *Stock) error {
-	err := t.each("stock moves", `SELECT v.entry_id, v.what, v.change, coalesce(l.code, ''), coalesce(l.oid, ''), v.note, w.name, e.occurred_at FROM stock_move v LEFT JOIN lot l ON l.id = v.lot_id
-		JOIN entry e ON e.id = v.entry_id JOIN person w ON w.id = e.person_id WHERE v.stock_id = ? ORDER BY v.entry_id`, []any{s.ID}, func(r *sql.Rows) error {
-		var m StockMove
-		var mg, at int64
-		if err := r.Scan(&m.Entry, &m.What, &mg, &m.Lot, &m.LotOID, &m.Note, &m.Who, &at); err != nil {
-			return err
-		}
-		m.Change, m.At = grams(mg), time.UnixMilli(at)
-		s.Moves = append(s.Moves, m)
-		return nil
-	})
+	err := t.each(
+		"stock moves",
+		`SELECT v.entry_id, v.what, v.change, coalesce(l.code, ''), coalesce(l.oid, ''), v.note, w.name, e.occurred_at FROM stock_move v LEFT JOIN lot l ON l.id = v.lot_id
+		JOIN entry e ON e.id = v.entry_id JOIN person w ON w.id = e.person_id WHERE v.stock_id = ? ORDER BY v.entry_id`,
+		[]any{s.ID},
+		func(r *sql.Rows) error {
+			var m StockMove
+			var mg, at int64
+			if err := r.Scan(&m.Entry, &m.What, &mg, &m.Lot, &m.LotOID, &m.Note, &m.Who, &at); err != nil {
+				return err
+			}
+			m.Change, m.At = grams(mg), time.UnixMilli(at)
+			s.Moves = append(s.Moves, m)
+			return nil
+		},
+	)
 	if err != nil {
 		return err
 	}
-	return t.each("stock words", `SELECT v.strength, v.celsius, coalesce(v.status, ''), v.how, v.why, w.name, e.occurred_at FROM stock_word v
-		JOIN entry e ON e.id = v.entry_id JOIN person w ON w.id = e.person_id WHERE v.stock_id = ? ORDER BY v.entry_id`, []any{s.ID}, func(r *sql.Rows) error {
-		var m StockWord
-		var at int64
-		if err := r.Scan(&m.Strength, &m.Celsius, &m.Status, &m.How, &m.Why, &m.Who, &at); err != nil {
-			return err
-		}
-		m.At = time.UnixMilli(at)
-		s.Words = append(s.Words, m)
-		return nil
-	})
+	return t.each(
+		"stock words",
+		`SELECT v.strength, v.celsius, coalesce(v.status, ''), v.how, v.why, w.name, e.occurred_at FROM stock_word v
+		JOIN entry e ON e.id = v.entry_id JOIN person w ON w.id = e.person_id WHERE v.stock_id = ? ORDER BY v.entry_id`,
+		[]any{s.ID},
+		func(r *sql.Rows) error {
+			var m StockWord
+			var at int64
+			if err := r.Scan(&m.Strength, &m.Celsius, &m.Status, &m.How, &m.Why, &m.Who, &at); err != nil {
+				return err
+			}
+			m.At = time.UnixMilli(at)
+			s.Words = append(s.Words, m)
+			return nil
+		},
+	)
 }
 
 // Stocks returns the containers that are not gone, the newest first; with all,
 // also those that are, as many as most.
 func (t *Tx) Stocks(all bool, most int) ([]Stock, error) {
-	return t.stocks(`WHERE ? OR NOT EXISTS (SELECT 1 FROM stock_word g WHERE g.stock_id = s.id AND g.status = ?) ORDER BY s.id DESC LIMIT ?`, all, Gone, most)
+	return t.stocks(
+		`WHERE ? OR NOT EXISTS (SELECT 1 FROM stock_word g WHERE g.stock_id = s.id AND g.status = ?) ORDER BY s.id DESC LIMIT ?`,
+		all,
+		Gone,
+		most,
+	)
 }
 
 // Stock returns one container.
@@ -166,20 +190,33 @@ type Cooled struct {
 
 // AddCooled writes how a pot cooled.
 func (t *Tx) AddCooled(entry int64, c Cooled) error {
-	return t.exec("add cooling", `INSERT INTO cooling (entry_id, tool_id, stands, fats, usual, learned) VALUES (?, (SELECT id FROM equipment WHERE oid = ?), ?, ?, ?, ?)`,
-		entry, c.Tool, c.Stands, c.Fats, c.Usual, c.Learned)
+	return t.exec(
+		"add cooling",
+		`INSERT INTO cooling (entry_id, tool_id, stands, fats, usual, learned) VALUES (?, (SELECT id FROM equipment WHERE oid = ?), ?, ?, ?, ?)`,
+		entry,
+		c.Tool,
+		c.Stands,
+		c.Fats,
+		c.Usual,
+		c.Learned,
+	)
 }
 
 // Cooled returns how pots that stood so cooled, the newest first.
 func (t *Tx) Cooled(tool, stands string, fats bool, most int) (out []Cooled, err error) {
-	err = t.each("coolings", `SELECT coalesce(q.oid, ''), c.stands, c.fats, c.usual, c.learned FROM cooling c LEFT JOIN equipment q ON q.id = c.tool_id
-		WHERE coalesce(q.oid, '') = ? AND c.stands = ? AND c.fats = ? ORDER BY c.entry_id DESC LIMIT ?`, []any{tool, stands, fats, most}, func(r *sql.Rows) error {
-		var c Cooled
-		if err := r.Scan(&c.Tool, &c.Stands, &c.Fats, &c.Usual, &c.Learned); err != nil {
-			return err
-		}
-		out = append(out, c)
-		return nil
-	})
+	err = t.each(
+		"coolings",
+		`SELECT coalesce(q.oid, ''), c.stands, c.fats, c.usual, c.learned FROM cooling c LEFT JOIN equipment q ON q.id = c.tool_id
+		WHERE coalesce(q.oid, '') = ? AND c.stands = ? AND c.fats = ? ORDER BY c.entry_id DESC LIMIT ?`,
+		[]any{tool, stands, fats, most},
+		func(r *sql.Rows) error {
+			var c Cooled
+			if err := r.Scan(&c.Tool, &c.Stands, &c.Fats, &c.Usual, &c.Learned); err != nil {
+				return err
+			}
+			out = append(out, c)
+			return nil
+		},
+	)
 	return out, err
 }

@@ -32,7 +32,22 @@ func syncFile(path string) error {
 
 // synced are folders that a program copies to other machines while they are used, as
 // they are named on people's disks.
-var synced = []string{"dropbox", "onedrive", "google drive", "googledrive", "my drive", "icloud drive", "icloud~", "com~apple~clouddocs", "mobile documents", "nextcloud", "owncloud", "syncthing", "pcloud", "box sync"}
+var synced = []string{
+	"dropbox",
+	"onedrive",
+	"google drive",
+	"googledrive",
+	"my drive",
+	"icloud drive",
+	"icloud~",
+	"com~apple~clouddocs",
+	"mobile documents",
+	"nextcloud",
+	"owncloud",
+	"syncthing",
+	"pcloud",
+	"box sync",
+}
 
 // Risky says why a folder is a bad place for records that are written to all day; empty
 // when nothing is known against it. A database that is copied while it is written to, or
@@ -51,11 +66,19 @@ func Risky(dir string) string {
 		if slices.ContainsFunc(synced, func(s string) bool {
 			return name == s || strings.HasPrefix(name, s+" ") || strings.HasPrefix(name, s+"-")
 		}) {
-			return fmt.Sprintf("The records lie in “%s”, which is copied to other machines while they are written to; that damages them sooner or later. %s", part, remedy)
+			return fmt.Sprintf(
+				"The records lie in “%s”, which is copied to other machines while they are written to; that damages them sooner or later. %s",
+				part,
+				remedy,
+			)
 		}
 	}
 	if kind := network(path); kind != "" {
-		return fmt.Sprintf("The records lie on a network drive (%s); its locks and its power cuts are not those of this computer, and that damages them sooner or later. %s", kind, remedy)
+		return fmt.Sprintf(
+			"The records lie on a network drive (%s); its locks and its power cuts are not those of this computer, and that damages them sooner or later. %s",
+			kind,
+			remedy,
+		)
 	}
 	return ""
 }

@@ -14,37 +14,95 @@ import (
 
 // AddIncident and its siblings below write one record of trouble under a head.
 func (t *Tx) AddIncident(entry, lotID int64, i lot.Incident) error {
-	return t.exec("add incident", `INSERT INTO incident (entry_id, lot_id, kind, name, text) VALUES (?,?,?,?,?)`, entry, lotID, i.Kind, i.Called, i.Text)
+	return t.exec(
+		"add incident",
+		`INSERT INTO incident (entry_id, lot_id, kind, name, text) VALUES (?,?,?,?,?)`,
+		entry,
+		lotID,
+		i.Kind,
+		i.Called,
+		i.Text,
+	)
 }
 
 // AddIncidentWord writes what was done about an incident, or how it came out.
 func (t *Tx) AddIncidentWord(entry, lotID int64, w lot.IncidentWord) error {
-	return t.exec("add incident word", `INSERT INTO incident_word (entry_id, lot_id, incident_id, way, name, outcome) VALUES (?,?,?,?,?,?)`, entry, lotID, w.Incident, w.Way, w.Name, w.Outcome)
+	return t.exec(
+		"add incident word",
+		`INSERT INTO incident_word (entry_id, lot_id, incident_id, way, name, outcome) VALUES (?,?,?,?,?,?)`,
+		entry,
+		lotID,
+		w.Incident,
+		w.Way,
+		w.Name,
+		w.Outcome,
+	)
 }
 
 // AddBlame writes what may have been the cause.
 func (t *Tx) AddBlame(entry, lotID int64, b lot.Blame) error {
-	return t.exec("add blame", `INSERT INTO incident_blame (entry_id, lot_id, incident_id, subject, name, blamed) VALUES (?,?,?,?,?,?)`, entry, lotID, b.Incident, b.Subject, b.Name, b.Blamed)
+	return t.exec(
+		"add blame",
+		`INSERT INTO incident_blame (entry_id, lot_id, incident_id, subject, name, blamed) VALUES (?,?,?,?,?,?)`,
+		entry,
+		lotID,
+		b.Incident,
+		b.Subject,
+		b.Name,
+		b.Blamed,
+	)
 }
 
 // AddTurn writes what became of a lot.
 func (t *Tx) AddTurn(entry, lotID int64, k lot.Turn) error {
-	return t.exec("add turn", `INSERT INTO lot_turn (entry_id, lot_id, cooked, plain, why) VALUES (?,?,?,?,?)`, entry, lotID, k.Cooked, k.Plain, k.Why)
+	return t.exec(
+		"add turn",
+		`INSERT INTO lot_turn (entry_id, lot_id, cooked, plain, why) VALUES (?,?,?,?,?)`,
+		entry,
+		lotID,
+		k.Cooked,
+		k.Plain,
+		k.Why,
+	)
 }
 
 // AddParent writes what of another lot went into a lot.
 func (t *Tx) AddParent(entry, lotID, parentID int64, what string, g float64) error {
-	return t.exec("add parent", `INSERT INTO lot_parent (entry_id, lot_id, parent_id, what, weight) VALUES (?,?,?,?,?)`, entry, lotID, parentID, what, Milligrams(g))
+	return t.exec(
+		"add parent",
+		`INSERT INTO lot_parent (entry_id, lot_id, parent_id, what, weight) VALUES (?,?,?,?,?)`,
+		entry,
+		lotID,
+		parentID,
+		what,
+		Milligrams(g),
+	)
 }
 
 // AddMark writes a mark, or its lifting.
 func (t *Tx) AddMark(entry, lotID int64, m lot.Mark) error {
-	return t.exec("add mark", `INSERT INTO lot_mark (entry_id, lot_id, mark, is_on, why) VALUES (?,?,?,?,?)`, entry, lotID, m.Mark, m.On, m.Why)
+	return t.exec(
+		"add mark",
+		`INSERT INTO lot_mark (entry_id, lot_id, mark, is_on, why) VALUES (?,?,?,?,?)`,
+		entry,
+		lotID,
+		m.Mark,
+		m.On,
+		m.Why,
+	)
 }
 
 // AddDeviation writes what was done otherwise than it should be.
 func (t *Tx) AddDeviation(entry, lotID int64, d lot.Deviation) error {
-	return t.exec("add deviation", `INSERT INTO lot_deviation (entry_id, lot_id, act, what, why) VALUES (?,?,?,?,?)`, entry, lotID, d.Act, d.What, d.Why)
+	return t.exec(
+		"add deviation",
+		`INSERT INTO lot_deviation (entry_id, lot_id, act, what, why) VALUES (?,?,?,?,?)`,
+		entry,
+		lotID,
+		d.Act,
+		d.What,
+		d.Why,
+	)
 }
 
 // AddNext writes what to change next time.
@@ -54,7 +112,14 @@ func (t *Tx) AddNext(entry, lotID int64, text string) error {
 
 // AddKept writes a reference bar.
 func (t *Tx) AddKept(entry, lotID int64, k lot.Kept) error {
-	return t.exec("add reference bar", `INSERT INTO lot_kept (entry_id, lot_id, bars, place) VALUES (?,?,?,?)`, entry, lotID, k.Bars, k.Place)
+	return t.exec(
+		"add reference bar",
+		`INSERT INTO lot_kept (entry_id, lot_id, bars, place) VALUES (?,?,?,?)`,
+		entry,
+		lotID,
+		k.Bars,
+		k.Place,
+	)
 }
 
 // AddCare writes what was done for a lot.
@@ -64,18 +129,48 @@ func (t *Tx) AddCare(entry, lotID int64, k lot.Care) error {
 
 // AddWash writes how a bar washed.
 func (t *Tx) AddWash(entry, lotID int64, k lot.Wash) error {
-	return t.exec("add wash", `INSERT INTO lot_wash (entry_id, lot_id, volume, creaminess, slime, scent, against, note) VALUES (?,?,?,?,?,?,?,?)`, entry, lotID, k.Volume, k.Creaminess, k.Slime, k.Scent, k.Against, k.Note)
+	return t.exec(
+		"add wash",
+		`INSERT INTO lot_wash (entry_id, lot_id, volume, creaminess, slime, scent, against, note) VALUES (?,?,?,?,?,?,?,?)`,
+		entry,
+		lotID,
+		k.Volume,
+		k.Creaminess,
+		k.Slime,
+		k.Scent,
+		k.Against,
+		k.Note,
+	)
 }
 
 // AddCutMore writes what else a cut gave.
 func (t *Tx) AddCutMore(entry, lotID int64, k lot.Cut) error {
-	return t.exec("add cut", `INSERT INTO cut_more (entry_id, lot_id, ends, ends_mg, halves, finish) VALUES (?,?,?,?,?,?)`, entry, lotID, k.Ends, Milligrams(k.EndsG), k.Halves, k.Finish)
+	return t.exec(
+		"add cut",
+		`INSERT INTO cut_more (entry_id, lot_id, ends, ends_mg, halves, finish) VALUES (?,?,?,?,?,?)`,
+		entry,
+		lotID,
+		k.Ends,
+		Milligrams(k.EndsG),
+		k.Halves,
+		k.Finish,
+	)
 }
 
 // AddCutSize writes the bars of another size.
 func (t *Tx) AddCutSize(entry, lotID int64, k lot.Size) error {
-	return t.exec("add size", `INSERT INTO cut_size (entry_id, lot_id, size, bar_mg, first, second, tester, scrap) VALUES (?,?,?,?,?,?,?,?)`,
-		entry, lotID, k.Name, Milligrams(k.BarG), k.Bars[ledger.First], k.Bars[ledger.Second], k.Bars[ledger.Tester], k.Bars[ledger.Scrap])
+	return t.exec(
+		"add size",
+		`INSERT INTO cut_size (entry_id, lot_id, size, bar_mg, first, second, tester, scrap) VALUES (?,?,?,?,?,?,?,?)`,
+		entry,
+		lotID,
+		k.Name,
+		Milligrams(k.BarG),
+		k.Bars[ledger.First],
+		k.Bars[ledger.Second],
+		k.Bars[ledger.Tester],
+		k.Bars[ledger.Scrap],
+	)
 }
 
 // AddPlace writes where a lot stands.
@@ -108,7 +203,13 @@ func (t *Tx) RackRules() (body []byte, err error) {
 
 // AddMaterial notes that a lot has an ingredient.
 func (t *Tx) AddMaterial(lotOID, item, name string) error {
-	return t.exec("add material", `INSERT INTO lot_material (lot_id, item, name) VALUES ((SELECT id FROM lot WHERE oid = ?), ?, ?) ON CONFLICT DO NOTHING`, lotOID, item, name)
+	return t.exec(
+		"add material",
+		`INSERT INTO lot_material (lot_id, item, name) VALUES ((SELECT id FROM lot WHERE oid = ?), ?, ?) ON CONFLICT DO NOTHING`,
+		lotOID,
+		item,
+		name,
+	)
 }
 
 // troubles reads what went wrong and what came of it.
@@ -149,12 +250,16 @@ func troubles(c chosen[*Lot]) error {
 		read(c, "lot_turn", "x.cooked, x.plain, x.why",
 			func(k *lot.Turn) []any { return []any{&k.Cooked, &k.Plain, &k.Why} },
 			func(l *Lot, e lot.Entry, k lot.Turn) { k.Entry = e; l.Turns = append(l.Turns, k) }),
-		read(c, "lot_parent", "(SELECT oid FROM lot WHERE id = x.parent_id), (SELECT code FROM lot WHERE id = x.parent_id), x.what, x.weight",
+		read(
+			c,
+			"lot_parent",
+			"(SELECT oid FROM lot WHERE id = x.parent_id), (SELECT code FROM lot WHERE id = x.parent_id), x.what, x.weight",
 			func(p *lot.Parent) []any { return []any{&p.OID, &p.Code, &p.What, &mg} },
 			func(l *Lot, e lot.Entry, p lot.Parent) {
 				p.Entry, p.Grams = e, grams(mg)
 				l.Parents = append(l.Parents, p)
-			}),
+			},
+		),
 		read(c, "lot_mark", "x.mark, x.is_on, x.why",
 			func(m *lot.Mark) []any { return []any{&m.Mark, &m.On, &m.Why} },
 			func(l *Lot, e lot.Entry, m lot.Mark) { m.Entry = e; l.Marks = append(l.Marks, m) }),
@@ -216,7 +321,12 @@ func (t *Tx) Relate(lots []*lot.Lot) error {
 // children reads what the chosen lots went into.
 func children(c chosen[*lot.Lot]) error {
 	var mg int64
-	query := `SELECT x.parent_id, ` + headColumns + `, l.oid, l.code, x.what, x.weight ` + c.from("lot_parent", "parent_id") + `JOIN lot l ON l.id = x.lot_id ` + headJoin("x") + ` ORDER BY x.entry_id`
+	query := `SELECT x.parent_id, ` + headColumns + `, l.oid, l.code, x.what, x.weight ` + c.from(
+		"lot_parent",
+		"parent_id",
+	) + `JOIN lot l ON l.id = x.lot_id ` + headJoin(
+		"x",
+	) + ` ORDER BY x.entry_id`
 	return c.t.each("children", query, c.args, func(rows *sql.Rows) error {
 		var id int64
 		var h head
@@ -297,9 +407,15 @@ func (t *Tx) Digest(lotID int64) (version int, digest string, err error) {
 
 // digested are the tables and columns that a digest of each version covers. They
 // must never change: a new version is a new list.
-var digested = map[int][]string{1: digestedFirst, 2: digestedSecond, 3: digestedThird, 4: digestedFourth, 5: append(slices.Clone(digestedFourth),
-	`time: SELECT entry_id, of_id, occurred_at AS at, said FROM entry_time x WHERE lot_id = ?1 AND entry_id <= ?2`,
-)}
+var digested = map[int][]string{
+	1: digestedFirst,
+	2: digestedSecond,
+	3: digestedThird,
+	4: digestedFourth,
+	5: append(slices.Clone(digestedFourth),
+		`time: SELECT entry_id, of_id, occurred_at AS at, said FROM entry_time x WHERE lot_id = ?1 AND entry_id <= ?2`,
+	),
+}
 
 var digestedFourth = append(slices.Clone(digestedThird),
 	`title: SELECT entry_id, title FROM run_tick x WHERE lot_id = ?1 AND entry_id <= ?2`,

@@ -88,7 +88,16 @@ func repeat(t testing.TB, db *sql.DB, stage lot.Stage, from, copies int, earlier
 			}
 			into, values = append(into, column), append(values, value)
 		}
-		statement, err := tx.Prepare(fmt.Sprintf(`INSERT INTO %s (%s) SELECT %s FROM %s WHERE %s`, table, strings.Join(into, ", "), strings.Join(values, ", "), table, chosen[table]))
+		statement, err := tx.Prepare(
+			fmt.Sprintf(
+				`INSERT INTO %s (%s) SELECT %s FROM %s WHERE %s`,
+				table,
+				strings.Join(into, ", "),
+				strings.Join(values, ", "),
+				table,
+				chosen[table],
+			),
+		)
 		require.NoError(t, err, table)
 		for k := from; k < from+copies; k++ {
 			_, err := statement.Exec(sql.Named("k", k), sql.Named("apart", apart), sql.Named("earlier", earlier.Milliseconds()))
@@ -132,11 +141,21 @@ func more(t testing.TB, db *sql.DB, moves, weighings int) {
 		`INSERT INTO bar_move (entry_id, lot_id, grade, reason, change, note) SELECT $first + l.id * 64 + i, l.id, 'first', CASE i % 2 WHEN 0 THEN 'returned' ELSE 'sold' END, CASE i % 2 WHEN 0 THEN 1 ELSE -1 END, ''` + gone + `WHERE i < $moves`,
 		`INSERT INTO sample_weight (entry_id, lot_id, weight) SELECT $first + l.id * 64 + i, l.id, (SELECT min(weight) FROM sample_weight w WHERE w.lot_id = l.id)` + gone + `WHERE i >= $moves`,
 	} {
-		_, err := tx.Exec(`WITH RECURSIVE n (i) AS (SELECT 0 UNION ALL SELECT i + 1 FROM n WHERE i + 1 < $moves + $weighings) `+statement,
-			sql.Named("moves", moves), sql.Named("weighings", weighings), sql.Named("first", first), sql.Named("apart", apart))
+		_, err := tx.Exec(
+			`WITH RECURSIVE n (i) AS (SELECT 0 UNION ALL SELECT i + 1 FROM n WHERE i + 1 < $moves + $weighings) `+statement,
+			sql.Named("moves", moves),
+			sql.Named("weighings", weighings),
+			sql.Named("first", first),
+			sql.Named("apart", apart),
+		)
 		require.NoError(t, err)
 	}
-	_, err = tx.Exec(`UPDATE lot_state SET last_entry = $first + lot_id * 64 + $last WHERE stage = 'gone' AND lot_id > $apart`, sql.Named("first", first), sql.Named("last", moves+weighings-1), sql.Named("apart", apart))
+	_, err = tx.Exec(
+		`UPDATE lot_state SET last_entry = $first + lot_id * 64 + $last WHERE stage = 'gone' AND lot_id > $apart`,
+		sql.Named("first", first),
+		sql.Named("last", moves+weighings-1),
+		sql.Named("apart", apart),
+	)
 	require.NoError(t, err)
 	require.NoError(t, tx.Commit())
 }
@@ -164,8 +183,19 @@ func around(t testing.TB, db *sql.DB, plans, open, stocks, people int) {
 		`INSERT INTO stock_balance (stock_id, mg) SELECT 1000 + i, 0 FROM n WHERE i < $stocks`,
 	} {
 		most := max(plans+open, stocks, people)
-		_, err := tx.Exec(`WITH RECURSIVE n (i) AS (SELECT 0 UNION ALL SELECT i + 1 FROM n WHERE i + 1 < $most) `+statement, sql.Named("most", most),
-			sql.Named("plans", plans), sql.Named("open", open), sql.Named("stocks", stocks), sql.Named("people", people), sql.Named("first", first), sql.Named("apart", apart))
+		_, err := tx.Exec(
+			`WITH RECURSIVE n (i) AS (SELECT 0 UNION ALL SELECT i + 1 FROM n WHERE i + 1 < $most) `+statement,
+			sql.Named("most", most),
+			sql.Named(
+				"plans",
+				plans,
+			),
+			sql.Named("open", open),
+			sql.Named("stocks", stocks),
+			sql.Named("people", people),
+			sql.Named("first", first),
+			sql.Named("apart", apart),
+		)
 		require.NoError(t, err, statement)
 	}
 	require.NoError(t, tx.Commit())

@@ -170,8 +170,32 @@ func TestTheOwnerSaysWhatStandsApart(t *testing.T) {
 	v := visit(t)
 	_, page := v.get("/racks")
 	matches(t, page, `(?s)name="apart\[0\]\.a".*?<option value="scented" selected>`)
-	v.refuses("/racks", "/racks/apart", "apart[1].b", "choose others than the first", "apart[1].a", "hold", "apart[1].b", "hold", "apart[1].within", "rack")
-	page = v.does("/racks", "/racks/apart", "apart[0].a", "", "apart[0].b", "", "apart[1].a", "hold", "apart[1].b", "released", "apart[1].within", "rack")
+	v.refuses(
+		"/racks",
+		"/racks/apart",
+		"apart[1].b",
+		"choose others than the first",
+		"apart[1].a",
+		"hold",
+		"apart[1].b",
+		"hold",
+		"apart[1].within",
+		"rack",
+	)
+	page = v.does(
+		"/racks",
+		"/racks/apart",
+		"apart[0].a",
+		"",
+		"apart[0].b",
+		"",
+		"apart[1].a",
+		"hold",
+		"apart[1].b",
+		"released",
+		"apart[1].within",
+		"rack",
+	)
 	matches(t, page, `(?s)name="apart\[0\]\.a".*?<option value="hold" selected>`)
 	says := `Lot 4-S stands with lot 3-M, though lots on hold and released lots do not stand on one rack.`
 	has(t, page, says)

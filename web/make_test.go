@@ -30,7 +30,13 @@ import (
 // newLot starts a lot of a recipe in one long loaf and returns its address.
 func (v *visitor) newLot(recipe string) string {
 	v.t.Helper()
-	r, mold := strings.TrimPrefix(v.link("/recipes", "recipes", recipe), "/recipes/"), strings.TrimPrefix(v.link("/molds", "molds", "Long loaf"), "/molds/")
+	r, mold := strings.TrimPrefix(
+		v.link("/recipes", "recipes", recipe),
+		"/recipes/",
+	), strings.TrimPrefix(
+		v.link("/molds", "molds", "Long loaf"),
+		"/molds/",
+	)
 	_, page := v.send("/plan?by=molds&recipe="+r+"&mold="+mold, "/plan", "do", "keep", "count."+mold, "1")
 	plan := first(v.t, page, `action="(/plans/[a-z0-9]{26})"`)
 	return first(v.t, v.does(plan, plan), `action="(/lots/[a-z0-9]{26})/tick"`)
@@ -47,7 +53,12 @@ func (v *visitor) readings(lot, step string, see func(number, picture string) (e
 	v.t.Helper()
 	ctx, cancel := context.WithTimeout(context.Background(), 20*time.Second)
 	defer cancel()
-	req, err := http.NewRequestWithContext(ctx, http.MethodGet, v.base+strings.Replace(lot, "/lots/", "/make/", 1)+"/live?step="+url.QueryEscape(step), nil)
+	req, err := http.NewRequestWithContext(
+		ctx,
+		http.MethodGet,
+		v.base+strings.Replace(lot, "/lots/", "/make/", 1)+"/live?step="+url.QueryEscape(step),
+		nil,
+	)
 	require.NoError(v.t, err)
 	r, err := v.http.Do(req)
 	require.NoError(v.t, err)
@@ -126,7 +137,11 @@ func TestWhatTheScaleShowedIsWhatIsStored(t *testing.T) {
 	assert.Equal(t, http.StatusOK, status)
 	_, record := v.get(lot)
 	has(t, record, "by the scale")
-	matches(t, record, `data-item="fat:olive-oil"[^/]*</td><td[^>]*>[0-9.]+</td><td class="n" data-actual>`+strings.TrimSuffix(figure, ".0"))
+	matches(
+		t,
+		record,
+		`data-item="fat:olive-oil"[^/]*</td><td[^>]*>[0-9.]+</td><td class="n" data-actual>`+strings.TrimSuffix(figure, ".0"),
+	)
 	v.readings(lot, "weigh:fat:olive-oil", func(_, picture string) bool {
 		return regexp.MustCompile(`id="figure">-?0\.[0-2] g`).MatchString(picture) // tared for the next one
 	})
@@ -157,7 +172,11 @@ func TestTheStreamEndsWhenTheProgramIsToldToStop(t *testing.T) {
 	lot := v.newLot("Slow olive")
 	stopped := make(chan error, 1)
 	began := time.Now()
-	req, err := http.NewRequest(http.MethodGet, v.base+strings.Replace(lot, "/lots/", "/make/", 1)+"/live?step=weigh:fat:olive-oil", nil)
+	req, err := http.NewRequest(
+		http.MethodGet,
+		v.base+strings.Replace(lot, "/lots/", "/make/", 1)+"/live?step=weigh:fat:olive-oil",
+		nil,
+	)
 	require.NoError(t, err)
 	r, err := v.http.Do(req)
 	require.NoError(t, err)
@@ -177,7 +196,14 @@ func TestTheBenchRecordsWhatHappensBesidesThePlan(t *testing.T) {
 	v := visit(t)
 	lot := v.newLot("Slow olive")
 	bench := strings.Replace(lot, "/lots/", "/make/", 1)
-	v.refuses(bench+"?step=weigh:alkali:naoh", lot+"/weigh", "grams", "goggles", "grams", first(t, v.benchAt(lot, "weigh:alkali:naoh"), `id="target">([0-9.]+) `)+" g")
+	v.refuses(
+		bench+"?step=weigh:alkali:naoh",
+		lot+"/weigh",
+		"grams",
+		"goggles",
+		"grams",
+		first(t, v.benchAt(lot, "weigh:alkali:naoh"), `id="target">([0-9.]+) `)+" g",
+	)
 	v.tick(lot, "ready:gear")
 	v.refuses(bench, lot+"/extra", "extra_grams", "not a number", "extra", "purple", "extra_grams", "a pinch")
 	v.does(bench, lot+"/extra", "extra", "castor oil", "extra_grams", "30 g")
@@ -292,7 +318,12 @@ func TestAReadingOfBeforeARestartDoesNotStopTheBench(t *testing.T) {
 	t.Parallel()
 	bench := benchWithScale(t, 5)
 	bench.Place(device.Probe, sim.NewProbe(5))
-	require.Eventually(t, func() bool { s, _, _ := bench.Watch(device.Probe).State(); return s.On && s.Reading.Number > 0 }, 5*time.Second, 10*time.Millisecond)
+	require.Eventually(
+		t,
+		func() bool { s, _, _ := bench.Watch(device.Probe).State(); return s.On && s.Reading.Number > 0 },
+		5*time.Second,
+		10*time.Millisecond,
+	)
 	v := visitBench(t, bench)
 	lot := v.newLot("Slow olive")
 	address := strings.Replace(lot, "/lots/", "/make/", 1)

@@ -48,8 +48,26 @@ func TestNonsenseIsAnsweredAndNeverBreaksAPage(t *testing.T) {
 		_, page := v.get(room)
 		return first(t, page, pattern)
 	}
-	recipe, mold, lot := link("/recipes", `href="(/recipes/[a-z0-9]{26})"`), link("/molds", `href="(/molds/[a-z0-9]{26})"`), link("/lots", `href="/lots/([a-z0-9]{26})"`)
-	stock, tool, scent := link("/lye", `href="(/lye/[a-z0-9]{26})"`), link("/equipment", `href="(/equipment/[a-z0-9]{26})"`), link("/stores", `href="(/scents/[a-z0-9]{26})"`)
+	recipe, mold, lot := link(
+		"/recipes",
+		`href="(/recipes/[a-z0-9]{26})"`,
+	), link(
+		"/molds",
+		`href="(/molds/[a-z0-9]{26})"`,
+	), link(
+		"/lots",
+		`href="/lots/([a-z0-9]{26})"`,
+	)
+	stock, tool, scent := link(
+		"/lye",
+		`href="(/lye/[a-z0-9]{26})"`,
+	), link(
+		"/equipment",
+		`href="(/equipment/[a-z0-9]{26})"`,
+	), link(
+		"/stores",
+		`href="(/scents/[a-z0-9]{26})"`,
+	)
 	kept := link("/plan", `href="(/plans/[a-z0-9]{26})"`)
 	bench := link("/make", `href="(/make/[a-z0-9]{26})"`)
 	making := strings.TrimPrefix(bench, "/make/")

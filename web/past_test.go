@@ -48,7 +48,12 @@ func TestEveryPageOfAShopOfThePastOpens(t *testing.T) {
 				record := open("/lots/" + l.OID + "/record")
 				has(t, record, l.Frozen.Recipe)
 				assert.NotContains(t, record, "<b>Altered:</b>", l.Code)
-				assert.Equal(t, l.Release != nil && schema >= 6, strings.Contains(record, "Nothing on record up to the release was altered"), l.Code)
+				assert.Equal(
+					t,
+					l.Release != nil && schema >= 6,
+					strings.Contains(record, "Nothing on record up to the release was altered"),
+					l.Code,
+				)
 			}
 			recipes, err := s.Recipes(context.Background())
 			require.NoError(t, err)

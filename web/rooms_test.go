@@ -83,7 +83,12 @@ func TestAStockIsCheckedWeakenedSetAsideAndGone(t *testing.T) {
 	has(t, page, "Disposed of")
 	assert.NotContains(t, page, "Weigh it")
 	_, page = v.get("/lye")
-	assert.NotRegexp(t, `href="`+jug+`"[^>]*><span class="code">J2[^<]*</span>[^<]*<`, regexp.MustCompile(`(?s)<details.*`).ReplaceAllString(page, ""), "it is not offered any more")
+	assert.NotRegexp(
+		t,
+		`href="`+jug+`"[^>]*><span class="code">J2[^<]*</span>[^<]*<`,
+		regexp.MustCompile(`(?s)<details.*`).ReplaceAllString(page, ""),
+		"it is not offered any more",
+	)
 }
 
 // What the heat page says of ice is what the model says when that much is frozen.
@@ -224,8 +229,34 @@ func TestLiquidsAreSharedOutSoThatTheLyeDissolves(t *testing.T) {
 	status, page := v.send(path, path, "do", "split")
 	assert.Equal(t, http.StatusUnprocessableEntity, status)
 	has(t, page, "First name the fats")
-	page = v.does(path, path, "do", "split", "size", "1000 g", "superfat_percent", "5", "water.basis", "lye-strength", "water.lye-strength", "30", "fats[0].fat", "olive-oil", "fats[0].percent", "100",
-		"liquids[0].liquid", "water", "liquids[0].percent", "40", "liquids[0].carries_lye", "on", "liquids[1].liquid", "goat-milk", "liquids[1].percent", "60")
+	page = v.does(
+		path,
+		path,
+		"do",
+		"split",
+		"size",
+		"1000 g",
+		"superfat_percent",
+		"5",
+		"water.basis",
+		"lye-strength",
+		"water.lye-strength",
+		"30",
+		"fats[0].fat",
+		"olive-oil",
+		"fats[0].percent",
+		"100",
+		"liquids[0].liquid",
+		"water",
+		"liquids[0].percent",
+		"40",
+		"liquids[0].carries_lye",
+		"on",
+		"liquids[1].liquid",
+		"goat-milk",
+		"liquids[1].percent",
+		"60",
+	)
 	f := filled(t, page, path)
 	water, err := strconv.ParseFloat(f.Get("liquids[0].percent"), 64)
 	require.NoError(t, err)

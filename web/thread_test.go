@@ -41,7 +41,8 @@ func filled(t testing.TB, page, action string) url.Values {
 	out := url.Values{}
 	for _, m := range inputTag.FindAllStringSubmatch(rest, -1) {
 		name := attr(m[1], nameOfTag)
-		if box := strings.Contains(m[1], `type="checkbox"`) || strings.Contains(m[1], `type="radio"`); name == "" || box && !strings.Contains(m[1], " checked") {
+		if box := strings.Contains(m[1], `type="checkbox"`) || strings.Contains(m[1], `type="radio"`); name == "" ||
+			box && !strings.Contains(m[1], " checked") {
 			continue
 		}
 		value := attr(m[1], valueOfTag)
@@ -134,7 +135,13 @@ func TestAPourIsPlannedMadeCuredAndSoldWithoutAnyScript(t *testing.T) {
 	t.Parallel()
 	now := moment
 	v := visitOver(t, &now)
-	recipe, mold := strings.TrimPrefix(v.link("/recipes", "recipes", "Slow olive"), "/recipes/"), strings.TrimPrefix(v.link("/molds", "molds", "Long loaf"), "/molds/")
+	recipe, mold := strings.TrimPrefix(
+		v.link("/recipes", "recipes", "Slow olive"),
+		"/recipes/",
+	), strings.TrimPrefix(
+		v.link("/molds", "molds", "Long loaf"),
+		"/molds/",
+	)
 	bench := "/plan?by=molds&recipe=" + recipe + "&mold=" + mold
 	v.refuses(bench, "/plan", "count."+mold, "not a number", "do", "keep", "count."+mold, "many")
 	_, page := v.send(bench, "/plan", "do", "keep", "count."+mold, "1")
@@ -224,7 +231,26 @@ func (v *visitor) through(lot string) {
 		case strings.Contains(page, `id="target"`):
 			v.does(bench, lot+"/weigh", "grams", first(v.t, page, `id="target">([0-9.]+) `)+" g")
 		default:
-			v.does(bench, lot+"/tick", "liquid_c", "8 °C", "lye_c", "38 °C", "fats_c", "40 °C", "onto", "fats", "minutes", "7", "check_g", "500", "reads_g", "500", "note", "as it should be")
+			v.does(
+				bench,
+				lot+"/tick",
+				"liquid_c",
+				"8 °C",
+				"lye_c",
+				"38 °C",
+				"fats_c",
+				"40 °C",
+				"onto",
+				"fats",
+				"minutes",
+				"7",
+				"check_g",
+				"500",
+				"reads_g",
+				"500",
+				"note",
+				"as it should be",
+			)
 		}
 	}
 	require.Fail(v.t, "the run of "+lot+" never comes to its pour")

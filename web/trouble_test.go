@@ -50,7 +50,13 @@ func TestTroubleIsFiledWithTheAmountsOfTheBatch(t *testing.T) {
 
 	// The next one of the recipe is told of it: in the plan, at the start, and
 	// when the scent is weighed.
-	recipe, mold := strings.TrimPrefix(v.link("/recipes", "recipes", "Fig and black tea"), "/recipes/"), strings.TrimPrefix(v.link("/molds", "molds", "Long loaf"), "/molds/")
+	recipe, mold := strings.TrimPrefix(
+		v.link("/recipes", "recipes", "Fig and black tea"),
+		"/recipes/",
+	), strings.TrimPrefix(
+		v.link("/molds", "molds", "Long loaf"),
+		"/molds/",
+	)
 	_, plan := v.send("/plan?by=molds&recipe="+recipe+"&mold="+mold, "/plan", "do", "look", "count."+mold, "1")
 	has(t, plan, "It happened before", "the plan tells")
 	has(t, plan, "nine plain bars")

@@ -39,7 +39,21 @@ type Server struct{ *page.Kit }
 
 // New makes the interface of a shop with the devices on its bench, nil for none.
 func New(s *shop.Shop, bench *device.Bench, log *slog.Logger) (*Server, error) {
-	kit, err := page.New(s, bench, log, static, lots.Pages, making.Pages, molds.Pages, plans.Pages, recipes.Pages, setup.Pages, shelf.Pages, stock.Pages, stores.Pages)
+	kit, err := page.New(
+		s,
+		bench,
+		log,
+		static,
+		lots.Pages,
+		making.Pages,
+		molds.Pages,
+		plans.Pages,
+		recipes.Pages,
+		setup.Pages,
+		shelf.Pages,
+		stock.Pages,
+		stores.Pages,
+	)
 	if err != nil {
 		return nil, err
 	}
@@ -62,7 +76,15 @@ func (s *Server) HTTP(addr string, given []string) *http.Server {
 // Handler returns all routes behind the guards.
 func (s *Server) Handler() http.Handler {
 	r := chi.NewRouter()
-	r.Use(middleware.RequestID, s.Recover, s.Names.Guard, middleware.GetHead, page.Secure, http.NewCrossOriginProtection().Handler, page.Limited)
+	r.Use(
+		middleware.RequestID,
+		s.Recover,
+		s.Names.Guard,
+		middleware.GetHead,
+		page.Secure,
+		http.NewCrossOriginProtection().Handler,
+		page.Limited,
+	)
 	files, err := fs.Sub(static, "static")
 	if err != nil {
 		panic(err) // the folder is embedded above

@@ -211,7 +211,13 @@ func TestBadInputIsAnsweredBesideTheFieldWithWhatWasTyped(t *testing.T) {
 		assert.Equal(t, http.StatusUnprocessableEntity, status, name)
 		id := "f-" + strings.NewReplacer("[", "-", "].", "-", ".", "-").Replace(name)
 		matches(t, answer, regexp.QuoteMeta(`id="`+id+`-err">`)+"[^<]*"+regexp.QuoteMeta(c.says), name)
-		matches(t, answer, regexp.QuoteMeta(`id="`+id+`"`)+`[^>]*value="`+regexp.QuoteMeta(c.typed)+`"`, "what was typed stays: %s", name)
+		matches(
+			t,
+			answer,
+			regexp.QuoteMeta(`id="`+id+`"`)+`[^>]*value="`+regexp.QuoteMeta(c.typed)+`"`,
+			"what was typed stays: %s",
+			name,
+		)
 		_, again := v.get("/recipes/" + oid)
 		has(t, again, `value="`+c.typed+`"`, "and survives a reload")
 	}
@@ -262,7 +268,12 @@ func TestTheBenchAnswersLiveAndKeepsWhatIsTyped(t *testing.T) {
 	has(t, live, `data-fills="f-water-liquid-to-lye">2.03<`)
 	f.Set("fats[3].percent", "2O")
 	_, live = v.post(path+"/live", f)
-	matches(t, live, `f-fats-3-percent-err"[^>]*>“2O” is not a number`, "the problem stands at the row of the form, whatever rows are empty")
+	matches(
+		t,
+		live,
+		`f-fats-3-percent-err"[^>]*>“2O” is not a number`,
+		"the problem stands at the row of the form, whatever rows are empty",
+	)
 	_, again := v.get(path)
 	has(t, again, `value="2O"`)
 	f.Set("fats[3].percent", "20")
@@ -307,7 +318,15 @@ func TestTheBlendIsBalancedSwappedWeighedAndTakesOwnFats(t *testing.T) {
 	fill(map[string]string{"fats[1].fat": "Goose fat", "fats[0].percent": "80"})
 	_, live = v.post(path+"/live", f)
 	has(t, live, "is not a fat of the table; or give its own figures")
-	fill(map[string]string{"fats[1].fat": "Goose fat", "fats[1].sap_koh_mg_per_g": "194", "fats[1].density_g_per_ml": "0.906", "fats[1].like": "lard", "fats[0].percent": "80"})
+	fill(
+		map[string]string{
+			"fats[1].fat":              "Goose fat",
+			"fats[1].sap_koh_mg_per_g": "194",
+			"fats[1].density_g_per_ml": "0.906",
+			"fats[1].like":             "lard",
+			"fats[0].percent":          "80",
+		},
+	)
 	_, live = v.post(path+"/live", f)
 	has(t, live, "Goose fat")
 	has(t, live, "solid 20 %", "it takes after lard")
@@ -449,7 +468,24 @@ func BenchmarkABigRecipeIsAnsweredLive(b *testing.B) {
 			f.Set(pairs[i], pairs[i+1])
 		}
 	}
-	set("name", "Big", "size", "1000", "superfat_percent", "5", "water.basis", "lye-strength", "water.lye-strength", "31", "liquids[0].liquid", "water", "liquids[0].percent", "100", "liquids[0].carries_lye", "on")
+	set(
+		"name",
+		"Big",
+		"size",
+		"1000",
+		"superfat_percent",
+		"5",
+		"water.basis",
+		"lye-strength",
+		"water.lye-strength",
+		"31",
+		"liquids[0].liquid",
+		"water",
+		"liquids[0].percent",
+		"100",
+		"liquids[0].carries_lye",
+		"on",
+	)
 	for i, slug := range []string{"olive-oil", "coconut-oil", "palm-oil", "babassu-oil", "castor-oil", "lard", "shea-butter", "cocoa-butter", "beef-tallow", "rice-bran-oil"} {
 		set(fmt.Sprintf("fats[%d].fat", i), slug, fmt.Sprintf("fats[%d].percent", i), "8")
 	}
@@ -460,7 +496,20 @@ func BenchmarkABigRecipeIsAnsweredLive(b *testing.B) {
 	}
 	for i := range 4 {
 		at := fmt.Sprintf("portions[%d].", i)
-		set(at+"name", fmt.Sprint("portion ", i), at+"percent", "25", at+"colorants[0].name", "Mica", at+"colorants[0].rate.basis", "tsp-per-lb-fats", at+"colorants[0].rate.value", "1", at+"colorants[0].disperse.in", "olive-oil")
+		set(
+			at+"name",
+			fmt.Sprint("portion ", i),
+			at+"percent",
+			"25",
+			at+"colorants[0].name",
+			"Mica",
+			at+"colorants[0].rate.basis",
+			"tsp-per-lb-fats",
+			at+"colorants[0].rate.value",
+			"1",
+			at+"colorants[0].disperse.in",
+			"olive-oil",
+		)
 	}
 	_, live := v.post(path+"/live", f)
 	has(b, live, "portion 3")

@@ -22,7 +22,8 @@ func TestMarkedBarsAreWeighedInOneRound(t *testing.T) {
 	t.Parallel()
 	bench := benchWithScale(t, 3)
 	v := visitBench(t, bench)
-	rows := regexp.MustCompile(`(?s)<td class="n">(?:([\d.]+) g.*?|–)</td>.*?name="(g\.[a-z0-9]{26})"`).FindAllStringSubmatch(mustGet(v, "/weigh"), -1)
+	rows := regexp.MustCompile(`(?s)<td class="n">(?:([\d.]+) g.*?|–)</td>.*?name="(g\.[a-z0-9]{26})"`).
+		FindAllStringSubmatch(mustGet(v, "/weigh"), -1)
 	require.GreaterOrEqual(t, len(rows), 2, "bars are due")
 	lighter := func(row []string) string {
 		last, err := strconv.ParseFloat(row[1], 64)

@@ -37,7 +37,12 @@ func TestTheClockOfARealShopIsNotMoved(t *testing.T) {
 	}
 	assert.NoError(t, shop.MayMoveClock(ctx, dir, false), "an empty folder")
 	s := open(time.Now)
-	_, err := s.Found(ctx, shop.Act{Device: "d", DeviceLabel: "d"}, store.Shop{Name: "Real", Zone: "Europe/Dublin", Units: "metric", Currency: "EUR", ScaleStep: 1}, []string{"Ida"})
+	_, err := s.Found(
+		ctx,
+		shop.Act{Device: "d", DeviceLabel: "d"},
+		store.Shop{Name: "Real", Zone: "Europe/Dublin", Units: "metric", Currency: "EUR", ScaleStep: 1},
+		[]string{"Ida"},
+	)
 	require.NoError(t, err)
 	assert.False(t, s.Moved())
 	require.NoError(t, s.Close())

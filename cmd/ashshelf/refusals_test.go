@@ -99,7 +99,13 @@ func TestWhatIsOnlyACautionIsPlanned(t *testing.T) {
 // a file that says itself what it takes is believed.
 func TestAnAcidIsCountedUnlessTheFileSaysHowMuch(t *testing.T) {
 	lye := func(additive string) float64 {
-		code, out, errs := run3(changed(t, `{"name":"Sea salt","stage":"trace","density_g_per_ml":2.16,"rate":{"basis":"percent-of-fats","value":50}}`, additive))
+		code, out, errs := run3(
+			changed(
+				t,
+				`{"name":"Sea salt","stage":"trace","density_g_per_ml":2.16,"rate":{"basis":"percent-of-fats","value":50}}`,
+				additive,
+			),
+		)
 		require.Zero(t, code, errs)
 		var p struct {
 			NaOH     float64 `json:"naoh_g"`
@@ -111,11 +117,33 @@ func TestAnAcidIsCountedUnlessTheFileSaysHowMuch(t *testing.T) {
 	}
 	without := lye(`{"name":"Kaolin","stage":"fats","rate":{"basis":"percent-of-fats","value":2}}`)
 	for name, takes := range map[string]float64{"Citric acid": 12.49, "citric acid, monohydrate": 11.42, "Lemon juice": 0.69, "Placid blue": 0, "Sodium citrate": 0} {
-		assert.InDelta(t, takes, lye(`{"name":"`+name+`","stage":"liquid","rate":{"basis":"percent-of-fats","value":2}}`)-without, 0.01, name)
+		assert.InDelta(
+			t,
+			takes,
+			lye(`{"name":"`+name+`","stage":"liquid","rate":{"basis":"percent-of-fats","value":2}}`)-without,
+			0.01,
+			name,
+		)
 	}
-	assert.InDelta(t, 10, lye(`{"name":"Citric acid","stage":"liquid","lye_g_per_g":0.5,"rate":{"basis":"percent-of-fats","value":2}}`)-without, 0.01)
-	assert.InDelta(t, 0, lye(`{"name":"Citric acid","stage":"liquid","lye_g_per_g":0,"rate":{"basis":"percent-of-fats","value":2}}`)-without, 0.01)
-	assert.InDelta(t, 0, lye(`{"name":"Citric acid","stage":"trace","behaviour":"behaves","rate":{"basis":"percent-of-fats","value":2}}`)-without, 0.01, "a scent of that name is none")
+	assert.InDelta(
+		t,
+		10,
+		lye(`{"name":"Citric acid","stage":"liquid","lye_g_per_g":0.5,"rate":{"basis":"percent-of-fats","value":2}}`)-without,
+		0.01,
+	)
+	assert.InDelta(
+		t,
+		0,
+		lye(`{"name":"Citric acid","stage":"liquid","lye_g_per_g":0,"rate":{"basis":"percent-of-fats","value":2}}`)-without,
+		0.01,
+	)
+	assert.InDelta(
+		t,
+		0,
+		lye(`{"name":"Citric acid","stage":"trace","behaviour":"behaves","rate":{"basis":"percent-of-fats","value":2}}`)-without,
+		0.01,
+		"a scent of that name is none",
+	)
 }
 
 // A recipe with all that it can say is planned like any other, and soft soap of
@@ -130,7 +158,12 @@ func TestTheCommandTakesAllThatARecipeSays(t *testing.T) {
 	require.Zero(t, code, errs)
 	assert.Contains(t, out, `"Fig leaf"`)
 	assert.Contains(t, out, `"Mica, blue"`)
-	soft := strings.Replace(changed(t, `"naoh_percent":100`, `"naoh_percent":0`), `"resolution_g":0`, `"resolution_g":0,"lye_stock":{"koh_percent":45,"temperature_c":5}`, 1)
+	soft := strings.Replace(
+		changed(t, `"naoh_percent":100`, `"naoh_percent":0`),
+		`"resolution_g":0`,
+		`"resolution_g":0,"lye_stock":{"koh_percent":45,"temperature_c":5}`,
+		1,
+	)
 	code, out, errs = run3(soft)
 	require.Zero(t, code, errs)
 	var p struct {

@@ -176,7 +176,10 @@ func listen(ctx context.Context, s *shop.Shop, bench *device.Bench, addr, names,
 	}
 	l, err := net.Listen("tcp", addr)
 	if errors.Is(err, syscall.EADDRINUSE) {
-		return fmt.Errorf("something is open at %s already, perhaps another ashshelf; close it, or choose another address with -addr", addr)
+		return fmt.Errorf(
+			"something is open at %s already, perhaps another ashshelf; close it, or choose another address with -addr",
+			addr,
+		)
 	}
 	if err != nil {
 		return fmt.Errorf("%s cannot be opened: %w; an address is a host and a port, such as %s", addr, err, defaultAddr)

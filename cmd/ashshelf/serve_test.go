@@ -35,7 +35,11 @@ func TestTheProgramEndsDuringAnUpload(t *testing.T) {
 		return err == nil
 	}, 5*time.Second, 20*time.Millisecond)
 	defer line.Close()
-	_, err = fmt.Fprintf(line, "POST /lots/x/photo HTTP/1.1\r\nHost: %s\r\nContent-Type: multipart/form-data; boundary=b\r\nContent-Length: 1000000\r\n\r\n--b\r\n", addr)
+	_, err = fmt.Fprintf(
+		line,
+		"POST /lots/x/photo HTTP/1.1\r\nHost: %s\r\nContent-Type: multipart/form-data; boundary=b\r\nContent-Length: 1000000\r\n\r\n--b\r\n",
+		addr,
+	)
 	require.NoError(t, err)
 	time.Sleep(100 * time.Millisecond)
 	began := time.Now()

@@ -58,12 +58,20 @@ type Device struct {
 // NewScale makes a simulated kitchen scale that shows tenths of a gram and
 // carries 10 kg.
 func NewScale(seed uint64) *Device {
-	return &Device{info: device.Info{Kind: device.Scale, Name: "Simulated kitchen scale", Step: 0.1, Most: 10000}, rng: rand.New(rand.NewPCG(seed, 1)), gone: make(chan struct{})}
+	return &Device{
+		info: device.Info{Kind: device.Scale, Name: "Simulated kitchen scale", Step: 0.1, Most: 10000},
+		rng:  rand.New(rand.NewPCG(seed, 1)),
+		gone: make(chan struct{}),
+	}
 }
 
 // NewProbe makes a simulated thermometer in a pot at room temperature.
 func NewProbe(seed uint64) *Device {
-	d := &Device{info: device.Info{Kind: device.Probe, Name: "Simulated probe", Step: 0.1, Most: 250}, rng: rand.New(rand.NewPCG(seed, 2)), gone: make(chan struct{})}
+	d := &Device{
+		info: device.Info{Kind: device.Probe, Name: "Simulated probe", Step: 0.1, Most: 250},
+		rng:  rand.New(rand.NewPCG(seed, 2)),
+		gone: make(chan struct{}),
+	}
 	d.on, d.goal, d.shown = 20, 20, 20
 	return d
 }

@@ -52,22 +52,44 @@ var views = []view{
 	{name: "shelf", path: "/"},
 	{name: "recipes", path: "/recipes"},
 	{name: "recipe-bench", path: "/recipes", do: []step{link("Ewe morning")}},
-	{name: "recipe-pour", path: "/recipes", do: []step{link("Swifts at dusk"), chromedp.Evaluate[chromedp.Void](`document.querySelector("#portions").scrollIntoView(); document.querySelector(".panel").scrollTop = document.querySelector("#answers h3").offsetTop - 60`)}},
+	{
+		name: "recipe-pour",
+		path: "/recipes",
+		do: []step{
+			link("Swifts at dusk"),
+			chromedp.Evaluate[chromedp.Void](
+				`document.querySelector("#portions").scrollIntoView(); document.querySelector(".panel").scrollTop = document.querySelector("#answers h3").offsetTop - 60`,
+			),
+		},
+	},
 	{name: "stores", path: "/stores"},
 	{name: "molds", path: "/molds"},
 	{name: "mold-bench", path: "/molds", do: []step{link("Long loaf")}},
 	{name: "plan", path: "/plan", do: []step{
-		chromedp.Evaluate[chromedp.Void](`(() => { const pick = (id, text) => { const s = document.querySelector(id); s.value = [...s.options].find(o => o.text.startsWith(text)).value; };
+		chromedp.Evaluate[chromedp.Void](
+			`(() => { const pick = (id, text) => { const s = document.querySelector(id); s.value = [...s.options].find(o => o.text.startsWith(text)).value; };
 			pick("#f-recipe", "Quern base"); pick("#f-pot", "Small steel pot"); pick("#f-jug", "Blue"); document.querySelector("#f-label-grams").value = "115";
 			for (const row of document.querySelectorAll(".by-molds tr")) { const n = {"Long loaf": "3", "Birch slab": "1"}[row.querySelector("strong").textContent]; if (n) row.querySelector("input[name^='count.']").value = n; }
-			document.querySelector("#f-recipe").dispatchEvent(new Event("input", {bubbles: true})); })()`),
+			document.querySelector("#f-recipe").dispatchEvent(new Event("input", {bubbles: true})); })()`,
+		),
 		chromedp.Sleep(900 * time.Millisecond)}},
 	{name: "bench-list", path: "/plan/day/2026-03-15"},
 	{name: "weigh-sheet", path: "/lots", do: []step{link("9-L"), link("its plan")}},
 	{name: "lye", path: "/lye"},
-	{name: "lye-heat", path: "/lye/heat", do: []step{chromedp.Evaluate[chromedp.Void](`document.querySelector("#f-limit_c").value = "40"; document.querySelector("#f-readings").value = "0 92\n10 80\n20 70"; document.querySelector("#f-limit_c").dispatchEvent(new Event("input", {bubbles: true}))`), chromedp.Sleep(800 * time.Millisecond)}},
+	{
+		name: "lye-heat",
+		path: "/lye/heat",
+		do: []step{
+			chromedp.Evaluate[chromedp.Void](
+				`document.querySelector("#f-limit_c").value = "40"; document.querySelector("#f-readings").value = "0 92\n10 80\n20 70"; document.querySelector("#f-limit_c").dispatchEvent(new Event("input", {bubbles: true}))`,
+			),
+			chromedp.Sleep(800 * time.Millisecond),
+		},
+	},
 	{name: "make", path: "/make", do: []step{first(`main a.btn-hand`), chromedp.Sleep(500 * time.Millisecond),
-		chromedp.Evaluate[chromedp.Void](`fetch("/bench/scale/tell", {method: "POST", body: new URLSearchParams({command: "put 611.4"})})`), chromedp.Sleep(1500 * time.Millisecond)}},
+		chromedp.Evaluate[chromedp.Void](
+			`fetch("/bench/scale/tell", {method: "POST", body: new URLSearchParams({command: "put 611.4"})})`,
+		), chromedp.Sleep(1500 * time.Millisecond)}},
 	{name: "lot-drying", path: "/lots", do: []step{link("7-F")}},
 	{name: "lot-ready", path: "/lots", do: []step{link("3-M")}},
 	{name: "lot-trouble", path: "/lots", do: []step{link("4-S")}},
@@ -141,12 +163,21 @@ func take(tab context.Context, base string, v view, out string, width, height in
 	if v.dark {
 		scheme = "dark"
 	}
-	media := emulation.SetEmulatedMediaParams{Features: []*emulation.MediaFeature{{Name: "prefers-color-scheme", Value: scheme}, {Name: "prefers-reduced-motion", Value: "reduce"}}}
+	media := emulation.SetEmulatedMediaParams{
+		Features: []*emulation.MediaFeature{
+			{Name: "prefers-color-scheme", Value: scheme},
+			{Name: "prefers-reduced-motion", Value: "reduce"},
+		},
+	}
 	if _, err := chromedp.Call(tab, emulation.SetEmulatedMedia, media); err != nil {
 		return err
 	}
 	steps := append([]step{chromedp.EmulateViewport(width, max(height, 800)), chromedp.Navigate(base + v.path)}, v.do...)
-	steps = append(steps, chromedp.Evaluate[chromedp.Void](`document.fonts.ready`, chromedp.EvalAwaitPromise), chromedp.Sleep(150*time.Millisecond))
+	steps = append(
+		steps,
+		chromedp.Evaluate[chromedp.Void](`document.fonts.ready`, chromedp.EvalAwaitPromise),
+		chromedp.Sleep(150*time.Millisecond),
+	)
 	if err := chromedp.Do(tab, steps...); err != nil {
 		return err
 	}

@@ -28,7 +28,13 @@ var acids = sync.OnceValue(func() []acid {
 	rows := table.Read(acidsCSV)
 	out := make([]acid, len(rows))
 	for i, r := range rows {
-		a := acid{name: r.Text("name"), molar: r.Number("molar_g_mol"), hydrate: r.Number("hydrate_g_mol"), takes: r.Number("takes"), strength: r.Number("strength_pct")}
+		a := acid{
+			name:     r.Text("name"),
+			molar:    r.Number("molar_g_mol"),
+			hydrate:  r.Number("hydrate_g_mol"),
+			takes:    r.Number("takes"),
+			strength: r.Number("strength_pct"),
+		}
 		for _, n := range append([]string{a.name}, strings.Split(r.Text("names"), ";")...) {
 			if words := material.Words(n); len(words) > 0 {
 				a.phrases = append(a.phrases, words)

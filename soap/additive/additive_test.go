@@ -31,7 +31,15 @@ func TestEveryWayToGiveARateComesOutInGrams(t *testing.T) {
 // Half a teaspoon of mica (1.7 g a teaspoon) in twice its spoons of an oil of
 // 0.911 g/ml: 0.5 × 2 × 4.93 ml × 0.911.
 func TestAPowderIsStirredSmoothBySpoonsOfItsCarrier(t *testing.T) {
-	u := additive.Use{Name: "Mica", Stage: additive.Portion, Basis: additive.GramsPerBatch, Rate: 0.85, GramsPerTsp: 1.7, Density: 2.8, Disperse: &additive.Dispersal{In: "olive-oil", Spoons: 2}}
+	u := additive.Use{
+		Name:        "Mica",
+		Stage:       additive.Portion,
+		Basis:       additive.GramsPerBatch,
+		Rate:        0.85,
+		GramsPerTsp: 1.7,
+		Density:     2.8,
+		Disperse:    &additive.Dispersal{In: "olive-oil", Spoons: 2},
+	}
 	assert.InDelta(t, 4.49, u.Carrier(0.85, 0.911), 0.01)
 	problems := func(spoil func(*additive.Use)) caution.Problems {
 		v, d := u, *u.Disperse
@@ -44,7 +52,11 @@ func TestAPowderIsStirredSmoothBySpoonsOfItsCarrier(t *testing.T) {
 	assert.Empty(t, problems(func(*additive.Use) {}))
 	assert.NotEmpty(t, problems(func(u *additive.Use) { u.Disperse.Spoons = 0 }).At("x.disperse.spoons"))
 	assert.NotEmpty(t, problems(func(u *additive.Use) { u.Disperse.Spoons = 50 }).At("x.disperse.spoons"))
-	assert.NotEmpty(t, problems(func(u *additive.Use) { u.GramsPerTsp = 0 }).At("x.rate.grams_per_tsp"), "a spoon that was never weighed")
+	assert.NotEmpty(
+		t,
+		problems(func(u *additive.Use) { u.GramsPerTsp = 0 }).At("x.rate.grams_per_tsp"),
+		"a spoon that was never weighed",
+	)
 	for grams, ok := range map[float64]bool{0: false, 0.04: false, 0.2: true, 5.7: true, 31: false} {
 		var p caution.Problems
 		additive.CheckSpoon(&p, "spoon", grams)
@@ -53,7 +65,15 @@ func TestAPowderIsStirredSmoothBySpoonsOfItsCarrier(t *testing.T) {
 }
 
 func clove() additive.Scent {
-	return additive.Scent{Name: "Clove bud", Supplier: "Wendle", Max: 0.5, MaxOf: additive.OfSoap, Density: 1.05, Stated: additive.Behaves, Observed: additive.Seizes}
+	return additive.Scent{
+		Name:     "Clove bud",
+		Supplier: "Wendle",
+		Max:      0.5,
+		MaxOf:    additive.OfSoap,
+		Density:  1.05,
+		Stated:   additive.Behaves,
+		Observed: additive.Seizes,
+	}
 }
 
 func codes(list []caution.Caution) map[string]caution.Level {
@@ -68,7 +88,11 @@ func codes(list []caution.Caution) map[string]caution.Level {
 // soap are 0.52 %.
 func TestASuppliersMaximumBlocksUntilTheMakerWritesWhy(t *testing.T) {
 	calm := additive.Scent{Name: "Bay laurel", Max: 5, MaxOf: additive.OfFats, Density: 0.88, Stated: additive.Behaves}
-	p := additive.Perfume{Rate: 3, Stage: additive.Trace, Parts: []additive.ScentPart{{Scent: clove(), Percent: 20}, {Scent: calm, Percent: 80}}}
+	p := additive.Perfume{
+		Rate:  3,
+		Stage: additive.Trace,
+		Parts: []additive.ScentPart{{Scent: clove(), Percent: 20}, {Scent: calm, Percent: 80}},
+	}
 	var problems caution.Problems
 	p.Check(&problems, "scent")
 	require.Empty(t, problems)
@@ -90,7 +114,11 @@ func TestThePartsOfAScentAreTheWholeScent(t *testing.T) {
 		rate, fats := rapid.Float64Range(0.1, 6).Draw(t, "rate"), rapid.Float64Range(10, 1e5).Draw(t, "fats")
 		one, two := clove(), clove()
 		two.Supplier = "Carrick"
-		p := additive.Perfume{Rate: rate, Stage: additive.Trace, Parts: []additive.ScentPart{{Scent: one, Percent: a}, {Scent: two, Percent: 100 - a}}}
+		p := additive.Perfume{
+			Rate:  rate,
+			Stage: additive.Trace,
+			Parts: []additive.ScentPart{{Scent: one, Percent: a}, {Scent: two, Percent: 100 - a}},
+		}
 		sum := 0.0
 		for _, u := range p.Uses() {
 			sum += u.Grams(fats, fats*1.4)
@@ -148,7 +176,17 @@ func TestEveryAdditiveOfTheTableCanBeUsed(t *testing.T) {
 		assert.True(t, k.UsualStage().Valid(), k.Slug)
 		assert.NotEqual(t, additive.Portion, k.UsualStage(), "%s goes into a soap of one colour too", k.Slug)
 		var p caution.Problems
-		additive.Use{Name: k.Name, Stage: k.UsualStage(), Basis: additive.GramsPerKgFats, Rate: 1, GramsPerTsp: k.GramsPerTsp, Density: k.Density}.Check(&p, k.Slug)
+		additive.Use{
+			Name:        k.Name,
+			Stage:       k.UsualStage(),
+			Basis:       additive.GramsPerKgFats,
+			Rate:        1,
+			GramsPerTsp: k.GramsPerTsp,
+			Density:     k.Density,
+		}.Check(
+			&p,
+			k.Slug,
+		)
 		assert.Empty(t, p, k.Slug)
 		for _, key := range []string{k.Slug, k.Name} {
 			found, ok := additive.Find(key)

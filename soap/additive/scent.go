@@ -118,7 +118,11 @@ func (s Perfume) Check(p *caution.Problems, path string) {
 		return
 	}
 	if !(s.Rate > 0) || s.Rate > 20 {
-		p.Add(path+".rate_percent_of_fats", "the scent is %s %% of the fats; it must be more than 0 and at most 20 %%", unit.Trim(s.Rate, 2))
+		p.Add(
+			path+".rate_percent_of_fats",
+			"the scent is %s %% of the fats; it must be more than 0 and at most 20 %%",
+			unit.Trim(s.Rate, 2),
+		)
 	}
 	ok := false
 	for _, stage := range ScentStages() {
@@ -154,7 +158,16 @@ func (s Perfume) Live(known func(label string) (Scent, bool)) Perfume {
 func (s Perfume) Uses() []Use {
 	out := make([]Use, len(s.Parts))
 	for i, part := range s.Parts {
-		out[i] = Use{Name: part.Label(), Stage: s.Stage, Basis: PercentOfFats, Rate: s.Rate * part.Percent / 100, Density: part.Density, Behaviour: part.Behaviour(), Mark: part.Mark, Scent: true}
+		out[i] = Use{
+			Name:      part.Label(),
+			Stage:     s.Stage,
+			Basis:     PercentOfFats,
+			Rate:      s.Rate * part.Percent / 100,
+			Density:   part.Density,
+			Behaviour: part.Behaviour(),
+			Mark:      part.Mark,
+			Scent:     true,
+		}
 	}
 	return out
 }
@@ -178,8 +191,17 @@ func (s Perfume) Advise(fats, soap, strength float64) []caution.Caution {
 				Reason: "No maximum is noted for " + part.Label() + ".", Remedy: "Ask the supplier for the limit in wash-off products and note it with the scent."})
 		case share > part.Max*(1+1e-9):
 			c := caution.Caution{Code: "scent.maximum", Level: caution.Block,
-				Reason: fmt.Sprintf("%s comes to %s %% %s; its supplier's maximum is %s %%.", part.Label(), unit.Trim(share, 2), of, unit.Trim(part.Max, 2)),
-				Remedy: fmt.Sprintf("Use at most %s %% of the fats of this scent, or write down why it may be more.", unit.Trim(s.Rate*part.Max/share-0.005, 2))}
+				Reason: fmt.Sprintf(
+					"%s comes to %s %% %s; its supplier's maximum is %s %%.",
+					part.Label(),
+					unit.Trim(share, 2),
+					of,
+					unit.Trim(part.Max, 2),
+				),
+				Remedy: fmt.Sprintf(
+					"Use at most %s %% of the fats of this scent, or write down why it may be more.",
+					unit.Trim(s.Rate*part.Max/share-0.005, 2),
+				)}
 			if s.OverMax != "" {
 				c.Level, c.Remedy = caution.Warn, "Reason given: "+s.OverMax
 			}
@@ -187,11 +209,21 @@ func (s Perfume) Advise(fats, soap, strength float64) []caution.Caution {
 		}
 		if part.Observed != Unknown && part.Stated != Unknown && part.Observed != part.Stated {
 			out = append(out, caution.Caution{Code: "scent.word", Level: caution.Advice,
-				Reason: fmt.Sprintf("%s: its supplier says it %s; here it %s.", part.Label(), part.Stated.Verb(), part.Observed.Verb()), Remedy: "The shop's own experience is what counts here."})
+				Reason: fmt.Sprintf(
+					"%s: its supplier says it %s; here it %s.",
+					part.Label(),
+					part.Stated.Verb(),
+					part.Observed.Verb(),
+				), Remedy: "The shop's own experience is what counts here."})
 		}
 		if part.Behaviour().Fast() && strength >= StrongLye {
 			out = append(out, caution.Caution{Code: "scent.strong-lye", Level: caution.Warn,
-				Reason: fmt.Sprintf("%s %s, and the lye is strong (%s %%): there will be little time.", part.Label(), part.Behaviour().Verb(), unit.Trim(strength, 1)),
+				Reason: fmt.Sprintf(
+					"%s %s, and the lye is strong (%s %%): there will be little time.",
+					part.Label(),
+					part.Behaviour().Verb(),
+					unit.Trim(strength, 1),
+				),
 				Remedy: "Use more liquid (30 % lye or less), work cooler, add the scent last and by hand, in a smaller batch."})
 		}
 	}

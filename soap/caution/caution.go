@@ -141,7 +141,15 @@ const ShareTolerance = 0.01
 // Check adds a problem at path when v lies outside the range.
 func (r Range) Check(p *Problems, path, what string, v float64) {
 	if math.IsNaN(v) || v < r.Min || v > r.Max {
-		p.Add(path, "%s is %s; it must lie between %s and %s %s", what, unit.Trim(v, 3), unit.Trim(r.Min, 3), unit.Trim(r.Max, 3), r.Unit)
+		p.Add(
+			path,
+			"%s is %s; it must lie between %s and %s %s",
+			what,
+			unit.Trim(v, 3),
+			unit.Trim(r.Min, 3),
+			unit.Trim(r.Max, 3),
+			r.Unit,
+		)
 	}
 }
 

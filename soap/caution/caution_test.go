@@ -12,7 +12,13 @@ import (
 )
 
 func TestTheMostSeriousComesFirstAndTheRestKeepTheirOrder(t *testing.T) {
-	list := []caution.Caution{{Code: "a", Level: caution.Advice}, {Code: "b", Level: caution.Block}, {Code: "c", Level: caution.Warn}, {Code: "d", Level: caution.Advice}, {Code: "e", Level: caution.Block}}
+	list := []caution.Caution{
+		{Code: "a", Level: caution.Advice},
+		{Code: "b", Level: caution.Block},
+		{Code: "c", Level: caution.Warn},
+		{Code: "d", Level: caution.Advice},
+		{Code: "e", Level: caution.Block},
+	}
 	caution.Sort(list)
 	order := ""
 	for _, c := range list {

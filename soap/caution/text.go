@@ -21,7 +21,8 @@ func Unseen(text string) string {
 		return "there are characters in it that cannot be read; type it again"
 	}
 	for _, r := range text {
-		if unicode.IsControl(r) && r != '\n' && r != '\t' || r >= 0x202a && r <= 0x202e || r >= 0x2066 && r <= 0x2069 || r == 0x2028 || r == 0x2029 {
+		if unicode.IsControl(r) && r != '\n' && r != '\t' || r >= 0x202a && r <= 0x202e || r >= 0x2066 && r <= 0x2069 || r == 0x2028 ||
+			r == 0x2029 {
 			return fmt.Sprintf("there is a character in it that cannot be seen (%U); type it again without", r)
 		}
 	}

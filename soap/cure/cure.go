@@ -39,11 +39,38 @@ type Policy struct {
 // Where makers disagree, both schools are there.
 func Policies() []Policy {
 	return []Policy{
-		{Code: "four-to-six", Name: "Four to six weeks", Days: 28, Until: 42, Why: "the usual school: four weeks at the least, six for a harder bar", Other: "the brisk school is done after four"},
-		{Code: "four", Name: "Four weeks", Days: 28, Until: 28, Why: "the brisk school: four weeks and done", Other: "most give it up to six for a harder bar"},
-		{Code: "long-olive", Name: "Long olive cure", Days: 60, Until: 360, Why: "olive soap is slimy when young; two months at the least, best after half a year or more", Other: "others call a mostly-olive bar done at four to six weeks"},
+		{
+			Code:  "four-to-six",
+			Name:  "Four to six weeks",
+			Days:  28,
+			Until: 42,
+			Why:   "the usual school: four weeks at the least, six for a harder bar",
+			Other: "the brisk school is done after four",
+		},
+		{
+			Code:  "four",
+			Name:  "Four weeks",
+			Days:  28,
+			Until: 28,
+			Why:   "the brisk school: four weeks and done",
+			Other: "most give it up to six for a harder bar",
+		},
+		{
+			Code:  "long-olive",
+			Name:  "Long olive cure",
+			Days:  60,
+			Until: 360,
+			Why:   "olive soap is slimy when young; two months at the least, best after half a year or more",
+			Other: "others call a mostly-olive bar done at four to six weeks",
+		},
 		{Code: "salt", Name: "Salt bar, four weeks", Days: 28, Until: 28, Why: "salt bars are hard at once and mild after four weeks"},
-		{Code: "jar", Name: "In jars, lids open", Days: 28, Until: 42, Why: "soap in a jar dries only from its top: four to six weeks with the lid off"},
+		{
+			Code:  "jar",
+			Name:  "In jars, lids open",
+			Days:  28,
+			Until: 42,
+			Why:   "soap in a jar dries only from its top: four to six weeks with the lid off",
+		},
 	}
 }
 
@@ -56,7 +83,13 @@ const mostOwn = 720
 
 // Own is a policy of a number of days of the shop's own.
 func Own(days int) Policy {
-	return Policy{Code: own + strconv.Itoa(days), Name: fmt.Sprintf("Own rule, %d days", days), Days: days, Until: days, Why: "the shop says so itself"}
+	return Policy{
+		Code:  own + strconv.Itoa(days),
+		Name:  fmt.Sprintf("Own rule, %d days", days),
+		Days:  days,
+		Until: days,
+		Why:   "the shop says so itself",
+	}
 }
 
 // OwnChecked is a policy of the shop's own whose safety check waits for a day after
@@ -337,7 +370,11 @@ func (f Facts) Open() Gate {
 	case math.IsNaN(dry.WeeklyPct):
 		weight.Detail = "weigh the sample bar again, five days or more after the last"
 	default:
-		weight.Detail = fmt.Sprintf("loses %s %% a week; settled at %s %%", unit.Trim(math.Max(0, dry.WeeklyPct), 2), unit.Trim(SettledLoss, 1))
+		weight.Detail = fmt.Sprintf(
+			"loses %s %% a week; settled at %s %%",
+			unit.Trim(math.Max(0, dry.WeeklyPct), 2),
+			unit.Trim(SettledLoss, 1),
+		)
 	}
 	check := Condition{"check", "Safety check", f.Checked && f.Passed, "not made yet"}
 	switch {

@@ -19,7 +19,11 @@ import (
 func formula(olive, coconut float64, extras ...additive.Use) recipe.Formula {
 	o, _ := fat.BySlug("olive-oil")
 	c, _ := fat.BySlug("coconut-oil")
-	return recipe.Formula{Fats: fat.Blend{{Fat: o, Percent: olive}, {Fat: c, Percent: coconut}}, Water: recipe.Water{Basis: recipe.LyeStrength, Value: 33}, Additives: extras}
+	return recipe.Formula{
+		Fats:      fat.Blend{{Fat: o, Percent: olive}, {Fat: c, Percent: coconut}},
+		Water:     recipe.Water{Basis: recipe.LyeStrength, Value: 33},
+		Additives: extras,
+	}
 }
 
 func TestTheBlendChoosesItsCure(t *testing.T) {
@@ -40,7 +44,11 @@ func TestOliveHurriesSaltHurriesMoreAndCavitiesWait(t *testing.T) {
 	assert.LessOrEqual(t, saltLoaf.Closes, 4*time.Hour)
 	assert.Greater(t, cure.Unmold(formula(20, 80, salt), "cavities").Opens, saltLoaf.Closes)
 	assert.Greater(t, cure.Unmold(formula(90, 10), "silicone").Opens, olive.Opens)
-	assert.Equal(t, []cure.State{cure.Waiting, cure.Open, cure.Late}, []cure.State{loaf.At(time.Hour), loaf.At(20 * time.Hour), loaf.At(60 * time.Hour)})
+	assert.Equal(
+		t,
+		[]cure.State{cure.Waiting, cure.Open, cure.Late},
+		[]cure.State{loaf.At(time.Hour), loaf.At(20 * time.Hour), loaf.At(60 * time.Hour)},
+	)
 }
 
 // Nine degrees above 21 °C are 2^(-9/20) = 0.73 of the time, ten below 1.41, of
@@ -48,10 +56,18 @@ func TestOliveHurriesSaltHurriesMoreAndCavitiesWait(t *testing.T) {
 func TestAWarmRoomBringsTheWindowForwardAndACoolOneNeverLetsItCloseLater(t *testing.T) {
 	loaf := cure.Unmold(formula(60, 40), "lined") // 12, 24, 48 h
 	warm := loaf.InRoom(30)
-	assert.Equal(t, []time.Duration{8*time.Hour + 45*time.Minute, 17*time.Hour + 30*time.Minute, 35*time.Hour + 15*time.Minute}, []time.Duration{warm.Opens, warm.Best, warm.Closes})
+	assert.Equal(
+		t,
+		[]time.Duration{8*time.Hour + 45*time.Minute, 17*time.Hour + 30*time.Minute, 35*time.Hour + 15*time.Minute},
+		[]time.Duration{warm.Opens, warm.Best, warm.Closes},
+	)
 	assert.Contains(t, warm.Why, "sooner in a warm room of 30 °C")
 	cool := loaf.InRoom(10)
-	assert.Equal(t, []time.Duration{16*time.Hour + 45*time.Minute, 33*time.Hour + 30*time.Minute, 48 * time.Hour}, []time.Duration{cool.Opens, cool.Best, cool.Closes})
+	assert.Equal(
+		t,
+		[]time.Duration{16*time.Hour + 45*time.Minute, 33*time.Hour + 30*time.Minute, 48 * time.Hour},
+		[]time.Duration{cool.Opens, cool.Best, cool.Closes},
+	)
 	assert.Equal(t, loaf, loaf.InRoom(21.5))
 	assert.Equal(t, loaf, loaf.InRoom(math.NaN()))
 	salt := additive.Use{Name: "Sea salt", Stage: additive.Trace, Basis: additive.PercentOfFats, Rate: 50, Density: 2.16}
@@ -86,7 +102,14 @@ func TestEveryConditionOfTheGateCounts(t *testing.T) {
 	require.NoError(t, err)
 	poured := time.Date(2026, 3, 1, 23, 30, 0, 0, zone)
 	policy, _ := cure.PolicyByCode("four")
-	good := cure.Facts{Poured: poured, Now: time.Date(2026, 3, 29, 0, 10, 0, 0, zone), Policy: policy, Samples: weekly(poured, 118, 105, 104, 103.9), Checked: true, Passed: true}
+	good := cure.Facts{
+		Poured:  poured,
+		Now:     time.Date(2026, 3, 29, 0, 10, 0, 0, zone),
+		Policy:  policy,
+		Samples: weekly(poured, 118, 105, 104, 103.9),
+		Checked: true,
+		Passed:  true,
+	}
 	require.True(t, good.Open().MayRelease, "28 dates later, though the clocks went forward and it was poured late in the evening")
 
 	released := good

@@ -33,7 +33,11 @@ func TestABarDriesAlongACurveThatFlattens(t *testing.T) {
 	assert.InDelta(t, cure.SettledLoss, c.Weekly(c.Settles()), 1e-9, "it settles when the week's loss is at the limit")
 	assert.Zero(t, cure.Curve{StartG: 100, Loss: 0.001, Tau: 14}.Settles(), "a bar that hardly dries is settled")
 	rapid.Check(t, func(t *rapid.T) {
-		c := cure.Curve{StartG: 100, Loss: rapid.Float64Range(0.03, 0.25).Draw(t, "loss"), Tau: rapid.Float64Range(4, 60).Draw(t, "tau")}
+		c := cure.Curve{
+			StartG: 100,
+			Loss:   rapid.Float64Range(0.03, 0.25).Draw(t, "loss"),
+			Tau:    rapid.Float64Range(4, 60).Draw(t, "tau"),
+		}
 		a, b := rapid.Float64Range(0, 100).Draw(t, "a"), rapid.Float64Range(0, 100).Draw(t, "b")
 		require.LessOrEqual(t, c.At(math.Max(a, b)), c.At(math.Min(a, b))+1e-9, "it never gains")
 		if s := c.Settles(); s > 0 {
@@ -60,7 +64,12 @@ func TestManyWeighingsFindTheCurveAndOneBadOneDoesNotTurnIt(t *testing.T) {
 
 func TestFewWeighingsLeanOnEarlierLotsAndSaySo(t *testing.T) {
 	truth := cure.Curve{StartG: 118, Loss: 0.07, Tau: 8}
-	siblings := []cure.Curve{{StartG: 120, Loss: 0.072, Tau: 8.2}, {StartG: 118, Loss: 0.069, Tau: 7.7}, {StartG: 121, Loss: 0.071, Tau: 8}, {StartG: 119, Loss: 0.07, Tau: 8.1}}
+	siblings := []cure.Curve{
+		{StartG: 120, Loss: 0.072, Tau: 8.2},
+		{StartG: 118, Loss: 0.069, Tau: 7.7},
+		{StartG: 121, Loss: 0.071, Tau: 8},
+		{StartG: 119, Loss: 0.07, Tau: 8.1},
+	}
 	two := weighed(truth, 0, 3)
 	alone, _ := cure.Fit(two, 0.1, cure.Any())
 	leaning, _ := cure.Fit(two, 0.1, cure.HabitOf(siblings))
@@ -85,7 +94,11 @@ func simulated(rng *rand.Rand, lots int) (truths []cure.Curve, samples [][]cure.
 	loss, lnTau := any.Loss+0.028*rng.NormFloat64(), any.LnTau+0.3*rng.NormFloat64()
 	step = []float64{0.1, 0.1, 1}[rng.IntN(3)]
 	for range lots {
-		c := cure.Curve{StartG: 90 + 50*rng.Float64(), Loss: math.Max(0.03, loss+0.014*rng.NormFloat64()), Tau: math.Exp(lnTau + 0.16*rng.NormFloat64())}
+		c := cure.Curve{
+			StartG: 90 + 50*rng.Float64(),
+			Loss:   math.Max(0.03, loss+0.014*rng.NormFloat64()),
+			Tau:    math.Exp(lnTau + 0.16*rng.NormFloat64()),
+		}
 		var list []cure.Sample
 		weighings := 3 + rng.IntN(5)
 		for k := range weighings {

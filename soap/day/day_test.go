@@ -18,7 +18,22 @@ func zone(t require.TestingT, name string) *time.Location {
 }
 
 // Zones that change at midnight, by half an hour, leave out a day, or lie far out.
-var odd = []string{"UTC", "Europe/Dublin", "America/Havana", "America/Santiago", "America/Asuncion", "Africa/Cairo", "Asia/Beirut", "Australia/Lord_Howe", "Pacific/Apia", "Pacific/Kiritimati", "Pacific/Kwajalein", "Asia/Kathmandu", "America/St_Johns", "Pacific/Marquesas"}
+var odd = []string{
+	"UTC",
+	"Europe/Dublin",
+	"America/Havana",
+	"America/Santiago",
+	"America/Asuncion",
+	"Africa/Cairo",
+	"Asia/Beirut",
+	"Australia/Lord_Howe",
+	"Pacific/Apia",
+	"Pacific/Kiritimati",
+	"Pacific/Kwajalein",
+	"Asia/Kathmandu",
+	"America/St_Johns",
+	"Pacific/Marquesas",
+}
 
 func TestADayStartsWhereItsClockDoes(t *testing.T) {
 	at := func(zoneName, date, want string) {

@@ -254,7 +254,12 @@ func (b Blend) Advise(superfat float64) []caution.Caution {
 	}
 	for _, s := range b {
 		if Separates(s.Fat) && s.Percent > 0 {
-			add("fats.separates", caution.Advice, s.Fat.Name+" parts as it stands.", "Melt the whole container and stir it before you weigh any.")
+			add(
+				"fats.separates",
+				caution.Advice,
+				s.Fat.Name+" parts as it stands.",
+				"Melt the whole container and stir it before you weigh any.",
+			)
 		}
 		if s.Fat.MaxShare > 0 && s.Percent > s.Fat.MaxShare && !CoconutType(s.Fat) && !SoftButter(s.Fat) {
 			add("fats.share."+s.Fat.Slug, caution.Advice, s.Fat.Name+" is "+pct(s.Percent)+" of the blend.",
@@ -265,8 +270,12 @@ func (b Blend) Advise(superfat float64) []caution.Caution {
 		}
 	}
 	if a := b.Acids(); a.Linoleic+a.Linolenic > OxidisingLimit {
-		add("fats.rancid", caution.Advice, "Linoleic and linolenic acids are "+pct(a.Linoleic+a.Linolenic)+" of the blend: bars may turn rancid (orange spots).",
-			"Give a shorter shelf life, or swap part of the seed oils for olive or high-oleic sunflower.")
+		add(
+			"fats.rancid",
+			caution.Advice,
+			"Linoleic and linolenic acids are "+pct(a.Linoleic+a.Linolenic)+" of the blend: bars may turn rancid (orange spots).",
+			"Give a shorter shelf life, or swap part of the seed oils for olive or high-oleic sunflower.",
+		)
 	}
 	return out
 }

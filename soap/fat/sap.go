@@ -78,7 +78,14 @@ func (f Fat) AdviseSAP() (c caution.Caution, doubtful bool) {
 	}
 	num := func(v float64) string { return unit.Trim(v, 0) }
 	c = caution.Caution{Code: "fats.sap-range", Level: caution.Warn,
-		Reason: fmt.Sprintf("The saponification value %s of %s lies outside of %s to %s, %s.", unit.Trim(f.SAP, 1), f.Name, num(low), num(high), by),
+		Reason: fmt.Sprintf(
+			"The saponification value %s of %s lies outside of %s to %s, %s.",
+			unit.Trim(f.SAP, 1),
+			f.Name,
+			num(low),
+			num(high),
+			by,
+		),
 		Remedy: "Check it against the supplier's certificate; it must be mg KOH per g of fat."}
 	asKOH := f.SAP / naohPerKOH
 	switch {

@@ -36,7 +36,13 @@ func TestBarsLeaveComeBackAndAreCountedAnew(t *testing.T) {
 func TestABalanceNeverFallsBelowZero(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		have, out := rapid.IntRange(0, 40).Draw(t, "have"), rapid.IntRange(0, 40).Draw(t, "out")
-		change, err := ledger.Change(have, out, ledger.Of(rapid.SampledFrom(ledger.Grades()).Draw(t, "grade")), rapid.SampledFrom(ledger.Reasons()).Draw(t, "reason"), rapid.IntRange(-5, 80).Draw(t, "count"))
+		change, err := ledger.Change(
+			have,
+			out,
+			ledger.Of(rapid.SampledFrom(ledger.Grades()).Draw(t, "grade")),
+			rapid.SampledFrom(ledger.Reasons()).Draw(t, "reason"),
+			rapid.IntRange(-5, 80).Draw(t, "count"),
+		)
 		if err == nil {
 			require.GreaterOrEqual(t, have+change, 0)
 		}

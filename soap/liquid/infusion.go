@@ -58,7 +58,11 @@ func (i Infusion) Check(p *caution.Problems, path string) {
 		p.Add(path+".herb", "name the herb")
 	}
 	if !(i.HerbPct > 0) || i.HerbPct > 60 {
-		p.Add(path+".herb_percent_of_oil", "the herb is %s %% of the oil; it must be more than 0 and at most 60 %%", unit.Trim(i.HerbPct, 1))
+		p.Add(
+			path+".herb_percent_of_oil",
+			"the herb is %s %% of the oil; it must be more than 0 and at most 60 %%",
+			unit.Trim(i.HerbPct, 1),
+		)
 	}
 	if !(i.Loss >= 0) || i.Loss > 10 {
 		p.Add(path+".loss_g_per_g", "the loss must lie between 0 and 10 g of oil per g of herb")
@@ -76,13 +80,29 @@ func (i Infusion) Check(p *caution.Problems, path string) {
 // Advise gives the cautions of an infusion.
 func (i Infusion) Advise() []caution.Caution {
 	if i.Standing {
-		return []caution.Caution{{Code: "infusion.standing", Level: caution.Advice, Reason: "A jar of " + i.Herb + " that stands for weeks can grow mold in summer.",
-			Remedy: "Use bone-dry herb, keep it under the oil, look at it every few days, and throw away what smells or clouds."}}
+		return []caution.Caution{
+			{
+				Code:   "infusion.standing",
+				Level:  caution.Advice,
+				Reason: "A jar of " + i.Herb + " that stands for weeks can grow mold in summer.",
+				Remedy: "Use bone-dry herb, keep it under the oil, look at it every few days, and throw away what smells or clouds.",
+			},
+		}
 	}
-	out := []caution.Caution{{Code: "infusion.heat", Level: caution.Advice, Reason: "Oil and " + i.Herb + " on low heat: hot oil is never left alone.",
-		Remedy: "Two to six hours, strain through cloth, weigh, and top up with plain oil to the target."}}
+	out := []caution.Caution{
+		{Code: "infusion.heat", Level: caution.Advice, Reason: "Oil and " + i.Herb + " on low heat: hot oil is never left alone.",
+			Remedy: "Two to six hours, strain through cloth, weigh, and top up with plain oil to the target."},
+	}
 	if i.Hours > mostHeated {
-		out = append(out, caution.Caution{Code: "infusion.long", Level: caution.Advice, Reason: unit.Trim(i.Hours, 1) + " hours of heat age the oil.", Remedy: "Two to six hours are usual."})
+		out = append(
+			out,
+			caution.Caution{
+				Code:   "infusion.long",
+				Level:  caution.Advice,
+				Reason: unit.Trim(i.Hours, 1) + " hours of heat age the oil.",
+				Remedy: "Two to six hours are usual.",
+			},
+		)
 	}
 	return out
 }

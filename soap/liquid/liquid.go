@@ -47,7 +47,9 @@ var reference = sync.OnceValue(func() []Liquid {
 	for i, r := range rows {
 		out[i] = Liquid{
 			Slug: r.Text("slug"), Name: r.Text("name"), Water: r.Number("water_pct"), Fat: r.Number("fat_pct"),
-			FatSAP: r.Number("fat_sap"), BoilDown: r.Number("boil_down"), Plain: r.Text("displaces_stock_water") == "1", Note: r.Text("note"),
+			FatSAP: r.Number(
+				"fat_sap",
+			), BoilDown: r.Number("boil_down"), Plain: r.Text("displaces_stock_water") == "1", Note: r.Text("note"),
 		}
 	}
 	return out

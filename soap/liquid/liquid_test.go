@@ -42,7 +42,14 @@ func TestAnInfusionStartsWithWhatTheHerbWillKeep(t *testing.T) {
 
 func TestWhatAnInfusionYieldsIsItsOilLessWhatTheHerbKeeps(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
-		i := liquid.Infusion{Fat: "x", Herb: "x", HerbPct: rapid.Float64Range(0.1, 40).Draw(t, "herb"), Loss: rapid.Float64Range(0, 2).Draw(t, "loss"), Overage: rapid.Float64Range(0, 50).Draw(t, "spare"), Hours: 3}
+		i := liquid.Infusion{
+			Fat:     "x",
+			Herb:    "x",
+			HerbPct: rapid.Float64Range(0.1, 40).Draw(t, "herb"),
+			Loss:    rapid.Float64Range(0, 2).Draw(t, "loss"),
+			Overage: rapid.Float64Range(0, 50).Draw(t, "spare"),
+			Hours:   3,
+		}
 		var p caution.Problems
 		i.Check(&p, "i")
 		require.Empty(t, p)

@@ -40,7 +40,31 @@ const (
 
 // Acts returns all acts.
 func Acts() []Act {
-	return []Act{ToWeigh, ToTick, ToCarry, ToAbandon, ToPour, ToUnmold, ToCut, ToSample, ToCheck, ToRelease, ToMove, ToCare, ToWash, ToPlace, ToKeep, ToHold, ToLift, ToNote, ToTrouble, ToMark, ToPhoto, ToNext, ToRetime}
+	return []Act{
+		ToWeigh,
+		ToTick,
+		ToCarry,
+		ToAbandon,
+		ToPour,
+		ToUnmold,
+		ToCut,
+		ToSample,
+		ToCheck,
+		ToRelease,
+		ToMove,
+		ToCare,
+		ToWash,
+		ToPlace,
+		ToKeep,
+		ToHold,
+		ToLift,
+		ToNote,
+		ToTrouble,
+		ToMark,
+		ToPhoto,
+		ToNext,
+		ToRetime,
+	}
 }
 
 // NotNow says that something cannot happen to a lot at its stage of life.

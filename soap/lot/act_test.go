@@ -17,7 +17,12 @@ var poured = time.Date(2026, 3, 1, 12, 0, 0, 0, time.UTC)
 // curing is a lot that was poured and cut, at 100 % sodium hydroxide.
 func curing() *lot.Lot {
 	usual, _ := cure.PolicyByCode("four-to-six")
-	l := &lot.Lot{Code: "1-F", Pour: &lot.Pour{Entry: lot.Entry{Occurred: poured}}, Unmolding: &lot.Unmolding{Gel: "none"}, Cut: &lot.Cut{}}
+	l := &lot.Lot{
+		Code:      "1-F",
+		Pour:      &lot.Pour{Entry: lot.Entry{Occurred: poured}},
+		Unmolding: &lot.Unmolding{Gel: "none"},
+		Cut:       &lot.Cut{},
+	}
 	l.Frozen.Policy, l.Frozen.Formula.Alkali.NaOHPercent = usual, 100
 	l.Frozen.Unmold = cure.Window{Opens: 12 * time.Hour, Best: 24 * time.Hour, Closes: 48 * time.Hour, Why: "an ordinary loaf"}
 	return l
@@ -29,7 +34,10 @@ func checked(hours float64, pass bool) lot.SafetyCheck {
 
 func TestASafetyCheckCountsFromTheHourAtWhichItProvesSomething(t *testing.T) {
 	diluted := func(l *lot.Lot, hours float64) {
-		l.Cared = append(l.Cared, lot.Care{Entry: lot.Entry{Occurred: poured.Add(time.Duration(hours * float64(time.Hour)))}, What: lot.Diluted})
+		l.Cared = append(
+			l.Cared,
+			lot.Care{Entry: lot.Entry{Occurred: poured.Add(time.Duration(hours * float64(time.Hour)))}, What: lot.Diluted},
+		)
 	}
 	for name, c := range map[string]struct {
 		soap  func(*lot.Lot)

@@ -54,7 +54,10 @@ func ParseCode(text string) (n int, err error) {
 		return 0, fmt.Errorf("a lot code looks like %s", Code(214))
 	}
 	if t[len(t)-1] != checkLetter(n) {
-		return 0, fmt.Errorf("there is no lot %s: the letter does not go with the number, one of them is misread", strings.ToUpper(text))
+		return 0, fmt.Errorf(
+			"there is no lot %s: the letter does not go with the number, one of them is misread",
+			strings.ToUpper(text),
+		)
 	}
 	return n, nil
 }

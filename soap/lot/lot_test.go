@@ -49,7 +49,12 @@ func TestAMisreadDigitOrASwapIsNoticed(t *testing.T) {
 }
 
 func TestACorrectionTakesThePlaceOfWhatItCorrects(t *testing.T) {
-	l := lot.Lot{Code: "1-F", Frozen: lot.Frozen{Sheet: []plan.Section{{Items: []plan.Item{{Key: "fat:olive-oil", Target: 500}, {Key: "alkali:naoh", Target: 70}}}}}}
+	l := lot.Lot{
+		Code: "1-F",
+		Frozen: lot.Frozen{
+			Sheet: []plan.Section{{Items: []plan.Item{{Key: "fat:olive-oil", Target: 500}, {Key: "alkali:naoh", Target: 70}}}},
+		},
+	}
 	l.Weighings = []lot.Weighing{
 		{Entry: lot.Entry{ID: 1}, Item: "fat:olive-oil", Actual: 560},
 		{Entry: lot.Entry{ID: 2, Corrects: 1, Reason: "read 5 for 0"}, Item: "fat:olive-oil", Actual: 500},
@@ -75,7 +80,11 @@ func TestALotGoesThroughItsLifeInOrder(t *testing.T) {
 			assert.Error(t, l.May(act, now), "%s at %s", act, stage)
 		}
 	}
-	step(lot.Weighed, []lot.Act{lot.ToWeigh, lot.ToPour, lot.ToHold, lot.ToAbandon}, []lot.Act{lot.ToUnmold, lot.ToCut, lot.ToSample, lot.ToRelease, lot.ToMove})
+	step(
+		lot.Weighed,
+		[]lot.Act{lot.ToWeigh, lot.ToPour, lot.ToHold, lot.ToAbandon},
+		[]lot.Act{lot.ToUnmold, lot.ToCut, lot.ToSample, lot.ToRelease, lot.ToMove},
+	)
 	l.Pour = &lot.Pour{Entry: lot.Entry{Occurred: now}}
 	step(lot.InMold, []lot.Act{lot.ToUnmold}, []lot.Act{lot.ToWeigh, lot.ToPour, lot.ToCut, lot.ToAbandon})
 	l.Unmolding = &lot.Unmolding{}
@@ -97,7 +106,13 @@ func TestALotGoesThroughItsLifeInOrder(t *testing.T) {
 func TestBarsNeverGoBelowZeroNorComeBackTwice(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		have, out := rapid.IntRange(0, 40).Draw(t, "have"), rapid.IntRange(0, 40).Draw(t, "out")
-		by, err := ledger.Change(have, out, ledger.Of(ledger.First), rapid.SampledFrom(ledger.Reasons()).Draw(t, "reason"), rapid.IntRange(-3, 60).Draw(t, "count"))
+		by, err := ledger.Change(
+			have,
+			out,
+			ledger.Of(ledger.First),
+			rapid.SampledFrom(ledger.Reasons()).Draw(t, "reason"),
+			rapid.IntRange(-3, 60).Draw(t, "count"),
+		)
 		if err == nil {
 			require.GreaterOrEqual(t, have+by, 0)
 		}

@@ -37,16 +37,44 @@ func oliveAndCoconut(t *testing.T, e *entries) *lot.Lot {
 	t.Helper()
 	olive, _ := fat.BySlug("olive-oil")
 	coconut, _ := fat.BySlug("coconut-oil")
-	f := recipe.Formula{Name: "Plain", Fats: fat.Blend{{Fat: olive, Percent: 70}, {Fat: coconut, Percent: 30}}, Alkali: lye.DefaultAlkali(), Superfat: 5,
-		Water: recipe.Water{Basis: recipe.LyeStrength, Value: 33}, Liquids: []recipe.Liquid{{Liquid: liquid.Water(), Percent: 100, Carries: true}},
-		Scent: &additive.Perfume{Rate: 2, Stage: additive.Trace, Parts: []additive.ScentPart{{Scent: additive.Scent{Name: "Fig leaf", Density: 0.95}, Percent: 100}}}}
-	r := plan.Request{Formula: f, Rule: plan.Computed, LiquidC: 20, Target: plan.Target{FatsG: 1000}, Scales: plan.Scales{Resolution: 0.1}}
+	f := recipe.Formula{
+		Name:     "Plain",
+		Fats:     fat.Blend{{Fat: olive, Percent: 70}, {Fat: coconut, Percent: 30}},
+		Alkali:   lye.DefaultAlkali(),
+		Superfat: 5,
+		Water: recipe.Water{
+			Basis: recipe.LyeStrength,
+			Value: 33,
+		},
+		Liquids: []recipe.Liquid{{Liquid: liquid.Water(), Percent: 100, Carries: true}},
+		Scent: &additive.Perfume{
+			Rate:  2,
+			Stage: additive.Trace,
+			Parts: []additive.ScentPart{{Scent: additive.Scent{Name: "Fig leaf", Density: 0.95}, Percent: 100}},
+		},
+	}
+	r := plan.Request{
+		Formula: f,
+		Rule:    plan.Computed,
+		LiquidC: 20,
+		Target:  plan.Target{FatsG: 1000},
+		Scales:  plan.Scales{Resolution: 0.1},
+	}
 	p, err := plan.Make(r)
 	require.NoError(t, err)
 	policy, _ := cure.PolicyByCode("four-to-six")
 	return &lot.Lot{OID: "one", Code: "1-F", Pot: 1, Recipe: "r", Started: e.next(), Balance: map[ledger.Kind]int{}, Frozen: lot.Frozen{
 		Recipe: "Plain", Revision: 2, Formula: f, Request: r, Pot: p.Pot(), Sheet: plan.Sheet(r, p.Pot()), Policy: policy, Unmold: cure.Unmold(f, "lined"),
-		Molds: []lot.Mold{{OID: "m", Name: "Loaf", Material: "lined", Count: 1, Mold: mold.Mold{Shape: mold.Box, Length: 250, Width: 80, Fill: 65}, Cut: mold.Cut{Thickness: 25}}},
+		Molds: []lot.Mold{
+			{
+				OID:      "m",
+				Name:     "Loaf",
+				Material: "lined",
+				Count:    1,
+				Mold:     mold.Mold{Shape: mold.Box, Length: 250, Width: 80, Fill: 65},
+				Cut:      mold.Cut{Thickness: 25},
+			},
+		},
 	}}
 }
 
@@ -54,7 +82,10 @@ func oliveAndCoconut(t *testing.T, e *entries) *lot.Lot {
 func weighed(l *lot.Lot, e *entries) {
 	for _, sec := range l.Sheet() {
 		for _, i := range sec.Items {
-			l.Weighings = append(l.Weighings, lot.Weighing{Entry: e.next(), Item: i.Key, Target: i.Target, Actual: i.Target, How: lot.ByDevice, Reading: e.n})
+			l.Weighings = append(
+				l.Weighings,
+				lot.Weighing{Entry: e.next(), Item: i.Key, Target: i.Target, Actual: i.Target, How: lot.ByDevice, Reading: e.n},
+			)
 		}
 	}
 }
@@ -76,7 +107,10 @@ func TestTheStoryLeavesNothingOut(t *testing.T) {
 		{Entry: e.next(), Item: "fat:olive-oil", Target: 700, Actual: 720, How: lot.OnPaper, From: from},
 		{Entry: e.next(), Item: "fat:olive-oil", Target: 700, Actual: -20, How: lot.ByDevice, Reading: 7},
 	}
-	l.Ticks = []lot.Tick{{Entry: e.next(), Step: "batter:trace", Title: "Trace", Done: true, Trace: "light", Minutes: 6}, {Entry: e.next(), Step: "ready:bench", Title: "Clear the bench", Note: "not yet"}}
+	l.Ticks = []lot.Tick{
+		{Entry: e.next(), Step: "batter:trace", Title: "Trace", Done: true, Trace: "light", Minutes: 6},
+		{Entry: e.next(), Step: "ready:bench", Title: "Clear the bench", Note: "not yet"},
+	}
 	l.Temps = []lot.Temp{{Entry: e.next(), Of: "lye", C: 38.5}}
 	l.Rescales = []lot.Rescale{{Entry: e.next(), Factor: 1.04, Because: "fat:olive-oil", Sheet: l.Frozen.Sheet, Pot: l.Frozen.Pot}}
 	l.Extras = []lot.Extra{{Entry: e.next(), Name: "Rice bran oil", Grams: 12, SAP: 187}}
@@ -84,18 +118,45 @@ func TestTheStoryLeavesNothingOut(t *testing.T) {
 	l.Photos = []lot.Photo{{Entry: e.next(), File: "p.jpg", Caption: "the swirl"}}
 	l.Pour = &lot.Pour{Entry: e.next(), Trace: "light", Skipped: "no scent", Note: "shiny"}
 	l.Unmolding = &lot.Unmolding{Entry: e.next(), Gel: "ring", Note: "clean"}
-	l.Cut = &lot.Cut{Entry: e.next(), Bars: map[ledger.Grade]int{ledger.First: 9, ledger.Second: 1}, BarG: 118, Halves: 2, Ends: 2, EndsG: 80, TrimmingsG: 46, Finish: "Jon", Note: "crisp",
-		Sizes: []lot.Size{{Name: "guest bar", BarG: 40, Bars: map[ledger.Grade]int{ledger.First: 3}}}}
+	l.Cut = &lot.Cut{
+		Entry:      e.next(),
+		Bars:       map[ledger.Grade]int{ledger.First: 9, ledger.Second: 1},
+		BarG:       118,
+		Halves:     2,
+		Ends:       2,
+		EndsG:      80,
+		TrimmingsG: 46,
+		Finish:     "Jon",
+		Note:       "crisp",
+		Sizes:      []lot.Size{{Name: "guest bar", BarG: 40, Bars: map[ledger.Grade]int{ledger.First: 3}}},
+	}
 	l.Samples = []lot.SampleWeight{{Entry: e.next(), Grams: 117.5}}
-	l.Checks = []lot.SafetyCheck{{Entry: e.next(), Method: "ph", PH: &ph, Pass: true}, {Entry: e.next(), Method: "zap", Note: "it zaps"}}
+	l.Checks = []lot.SafetyCheck{
+		{Entry: e.next(), Method: "ph", PH: &ph, Pass: true},
+		{Entry: e.next(), Method: "zap", Note: "it zaps"},
+	}
 	l.Deviations = []lot.Deviation{{Entry: e.next(), Act: lot.ToCut, What: "cut late", Why: "a wedding"}}
 	l.Holds = []lot.Hold{{Entry: e.next(), Held: true, Why: "white spots"}, {Entry: e.next(), Why: "it was flour"}}
-	l.Incidents = []lot.Incident{{Entry: e.next(), Kind: trouble.Seized, Text: "a lump", Words: []lot.IncidentWord{{Entry: e.next(), Way: "press"}, {Entry: e.next(), Outcome: "nine plain bars"}},
-		Blamed: []lot.Blame{{Entry: e.next(), Subject: "recipe:r", Name: "the recipe, Plain", Blamed: true}, {Entry: e.next(), Subject: "recipe:r", Name: "the recipe, Plain"}}}}
+	l.Incidents = []lot.Incident{
+		{
+			Entry: e.next(),
+			Kind:  trouble.Seized,
+			Text:  "a lump",
+			Words: []lot.IncidentWord{{Entry: e.next(), Way: "press"}, {Entry: e.next(), Outcome: "nine plain bars"}},
+			Blamed: []lot.Blame{
+				{Entry: e.next(), Subject: "recipe:r", Name: "the recipe, Plain", Blamed: true},
+				{Entry: e.next(), Subject: "recipe:r", Name: "the recipe, Plain"},
+			},
+		},
+	}
 	l.Turns = []lot.Turn{{Entry: e.next(), Cooked: true, Plain: true, Why: "seized"}}
 	l.Parents = []lot.Parent{{Entry: e.next(), OID: "zero", Code: "0-A", What: "trimmings", Grams: 50}}
 	l.Children = []lot.Parent{{Entry: e.next(), OID: "two", Code: "2-H", What: "trimmings", Grams: 20, Child: true}}
-	l.Marks = []lot.Mark{{Entry: e.next(), Mark: lot.NotForSale, On: true, Why: "a gift"}, {Entry: e.next(), Mark: lot.Recalled, On: true, Why: "glass"}, {Entry: e.next(), Mark: lot.Recalled, Why: "none found"}}
+	l.Marks = []lot.Mark{
+		{Entry: e.next(), Mark: lot.NotForSale, On: true, Why: "a gift"},
+		{Entry: e.next(), Mark: lot.Recalled, On: true, Why: "glass"},
+		{Entry: e.next(), Mark: lot.Recalled, Why: "none found"},
+	}
 	l.Next = []lot.Next{{Entry: e.next(), Text: "less scent"}}
 	l.Kept = []lot.Kept{{Entry: e.next(), Bars: 1, Place: "drawer"}}
 	l.Cared = []lot.Care{{Entry: e.next(), What: "turn"}, {Entry: e.next(), What: lot.Diluted, Note: "a spoon of it"}}
@@ -198,7 +259,11 @@ func TestTheBenchForetellsFromItsReadings(t *testing.T) {
 	weighed(l, e)
 	now := begun.Add(40 * time.Minute)
 	m := l.Ready(25, now)
-	l.Temps = append(l.Temps, lot.Temp{Entry: lot.Entry{ID: 90, Occurred: now.Add(-10 * time.Minute)}, Of: "lye", C: 70}, lot.Temp{Entry: lot.Entry{ID: 91, Occurred: now}, Of: "lye", C: 55})
+	l.Temps = append(
+		l.Temps,
+		lot.Temp{Entry: lot.Entry{ID: 90, Occurred: now.Add(-10 * time.Minute)}, Of: "lye", C: 70},
+		lot.Temp{Entry: lot.Entry{ID: 91, Occurred: now}, Of: "lye", C: 55},
+	)
 	assert.Equal(t, 55.0, *l.Warmth("lye"))
 	assert.Len(t, l.Read("lye"), 2)
 	assert.NotEqual(t, m, l.Ready(25, now), "the maker's readings win")
@@ -212,7 +277,12 @@ func TestACorrectedSampleCountsWhenItWasRead(t *testing.T) {
 	at := func(id int64, day int, corrects int64) lot.Entry {
 		return lot.Entry{ID: id, Occurred: poured.AddDate(0, 0, day), Corrects: corrects}
 	}
-	l.Samples = []lot.SampleWeight{{Entry: at(1, 1, 0), Grams: 118}, {Entry: at(2, 8, 0), Grams: 11}, {Entry: at(3, 15, 0), Grams: 109}, {Entry: at(4, 8, 2), Grams: 112.5}}
+	l.Samples = []lot.SampleWeight{
+		{Entry: at(1, 1, 0), Grams: 118},
+		{Entry: at(2, 8, 0), Grams: 11},
+		{Entry: at(3, 15, 0), Grams: 109},
+		{Entry: at(4, 8, 2), Grams: 112.5},
+	}
 	var got []float64
 	for _, w := range l.Weights() {
 		got = append(got, w.Grams)
@@ -227,7 +297,11 @@ func TestACorrectedSampleCountsWhenItWasRead(t *testing.T) {
 func TestMarksAndWhatIsInheritedKeepBarsBack(t *testing.T) {
 	l := curing()
 	assert.Empty(t, l.KeptFromSale())
-	l.Inherited = []lot.Restriction{{Code: "9-L", Kind: "hold", Why: "spots"}, {Code: "8-J", Kind: lot.Recalled, Why: "glass"}, {Code: "7-F", Kind: lot.NotForSale, Why: "own milk"}}
+	l.Inherited = []lot.Restriction{
+		{Code: "9-L", Kind: "hold", Why: "spots"},
+		{Code: "8-J", Kind: lot.Recalled, Why: "glass"},
+		{Code: "7-F", Kind: lot.NotForSale, Why: "own milk"},
+	}
 	assert.Equal(t, []string{"made with lot 9-L, which is on hold: spots", "made with lot 8-J, which is called back: glass"}, l.Held())
 	assert.Equal(t, "made with lot 7-F: own milk", l.KeptFromSale())
 	l.Marks = []lot.Mark{{Mark: lot.NotForSale, On: true, Why: "a gift"}, {Mark: lot.Recalled, On: true, Why: "a splinter"}}
@@ -306,7 +380,13 @@ func TestABatchInTroubleIsWhereTheLotIs(t *testing.T) {
 	assert.Equal(t, 5000.0, l.Batch(3000).CookerML, "that of the plan")
 	l.Pour = &lot.Pour{Entry: e.next()}
 	assert.Equal(t, trouble.InMold, l.Batch(0).At)
-	l.Unmolding, l.Cut = &lot.Unmolding{Entry: e.next()}, &lot.Cut{Entry: e.next(), Bars: map[ledger.Grade]int{ledger.First: 10}, BarG: 120}
+	l.Unmolding, l.Cut = &lot.Unmolding{
+		Entry: e.next(),
+	}, &lot.Cut{
+		Entry: e.next(),
+		Bars:  map[ledger.Grade]int{ledger.First: 10},
+		BarG:  120,
+	}
 	l.Samples = []lot.SampleWeight{{Entry: e.next(), Grams: 120}, {Entry: e.next(), Grams: 108}}
 	b = l.Batch(0)
 	assert.Equal(t, trouble.AsBars, b.At)
@@ -316,7 +396,13 @@ func TestABatchInTroubleIsWhereTheLotIs(t *testing.T) {
 		_, ok := l.Card(lot.Incident{Kind: k}, 0)
 		assert.True(t, ok, k)
 	}
-	l.Incidents = []lot.Incident{{Entry: e.next(), Kind: trouble.Forgotten, Words: []lot.IncidentWord{{Entry: e.next(), Way: "add:fat:olive-oil"}, {Entry: e.next(), Way: "dance"}}}}
+	l.Incidents = []lot.Incident{
+		{
+			Entry: e.next(),
+			Kind:  trouble.Forgotten,
+			Words: []lot.IncidentWord{{Entry: e.next(), Way: "add:fat:olive-oil"}, {Entry: e.next(), Way: "dance"}},
+		},
+	}
 	assert.Contains(t, told(l), "Way out: "+trouble.Forgotten.Name()+": Add Olive oil", "by the sheet where the card has it no more")
 	assert.Contains(t, told(l), "Way out: "+trouble.Forgotten.Name()+": dance")
 }
@@ -325,7 +411,10 @@ func TestWhatMayBeTheCauseIsLookedForInWhatWentIn(t *testing.T) {
 	e := &entries{}
 	l := oliveAndCoconut(t, e)
 	from := lot.Bought{OID: "b", Name: "Olive oil", Supplier: "Quay Oils", Code: "QO-1"}
-	l.Weighings = []lot.Weighing{{Entry: e.next(), Item: "fat:olive-oil", Actual: 500, From: from}, {Entry: e.next(), Item: "fat:olive-oil", Actual: 200, From: from}}
+	l.Weighings = []lot.Weighing{
+		{Entry: e.next(), Item: "fat:olive-oil", Actual: 500, From: from},
+		{Entry: e.next(), Item: "fat:olive-oil", Actual: 200, From: from},
+	}
 	likely := func(k trouble.Kind) (out []string) {
 		for _, s := range l.Suspects(k) {
 			if s.Likely {
@@ -346,7 +435,13 @@ func TestWhatMayBeTheCauseIsLookedForInWhatWentIn(t *testing.T) {
 		}
 	}
 	assert.Equal(t, 1, bought, "a delivery is named once")
-	i := lot.Incident{Blamed: []lot.Blame{{Subject: "a", Name: "A", Blamed: true}, {Subject: "b", Name: "B", Blamed: true}, {Subject: "a", Name: "A"}}}
+	i := lot.Incident{
+		Blamed: []lot.Blame{
+			{Subject: "a", Name: "A", Blamed: true},
+			{Subject: "b", Name: "B", Blamed: true},
+			{Subject: "a", Name: "A"},
+		},
+	}
 	assert.Equal(t, map[string]string{"b": "B"}, i.BlamedNow())
 	assert.NotEqual(t, lot.RescueKey(1, 2), lot.RescueKey(12, 0))
 }

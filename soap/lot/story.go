@@ -235,7 +235,13 @@ func (l *Lot) troubles(add func(e Entry, title, format string, args ...any)) {
 // words says what a cut gave.
 func (c Cut) words() string {
 	graded := func(bars map[ledger.Grade]int) string {
-		return fmt.Sprintf("first grade %d, seconds %d, testers %d, scrap %d", bars[ledger.First], bars[ledger.Second], bars[ledger.Tester], bars[ledger.Scrap])
+		return fmt.Sprintf(
+			"first grade %d, seconds %d, testers %d, scrap %d",
+			bars[ledger.First],
+			bars[ledger.Second],
+			bars[ledger.Tester],
+			bars[ledger.Scrap],
+		)
 	}
 	weighing := func(g float64) string {
 		if g == 0 {

@@ -218,7 +218,16 @@ type Kept struct {
 func (l *Lot) Batch(cookerML float64) trouble.Batch {
 	r := l.Frozen.Request
 	r.Formula = l.Frozen.Formula
-	b := trouble.Batch{At: trouble.AsBars, Request: r, Sheet: l.Sheet(), State: l.State(), Sound: l.Sound(time.UTC) && !l.OnEarlyCheck(), CookerML: cookerML, VolumeML: l.PotNow().VolumeML, SoapG: l.PotNow().Whole()}
+	b := trouble.Batch{
+		At:       trouble.AsBars,
+		Request:  r,
+		Sheet:    l.Sheet(),
+		State:    l.State(),
+		Sound:    l.Sound(time.UTC) && !l.OnEarlyCheck(),
+		CookerML: cookerML,
+		VolumeML: l.PotNow().VolumeML,
+		SoapG:    l.PotNow().Whole(),
+	}
 	if own := r.Vessels.Cooker.ML; own > 0 {
 		b.CookerML = own
 	}

@@ -22,7 +22,11 @@ func TestAStockIsMadeWithThePurityTakenIntoAccount(t *testing.T) {
 	assert.InDelta(t, 50, lye.Made(alkali, water, 98), 1e-9)
 	assert.InDelta(t, 5246, b.Volume(8000), 1, "1.525 g/ml")
 	rapid.Check(t, func(t *rapid.T) {
-		b := lye.Batch{Stock: lye.Stock{Strength: rapid.Float64Range(10, 49).Draw(t, "strength"), KOH: rapid.Bool().Draw(t, "koh")}, Purity: rapid.Float64Range(50, 100).Draw(t, "purity"), Grams: rapid.Float64Range(50, 1e5).Draw(t, "grams")}
+		b := lye.Batch{
+			Stock:  lye.Stock{Strength: rapid.Float64Range(10, 49).Draw(t, "strength"), KOH: rapid.Bool().Draw(t, "koh")},
+			Purity: rapid.Float64Range(50, 100).Draw(t, "purity"),
+			Grams:  rapid.Float64Range(50, 1e5).Draw(t, "grams"),
+		}
 		var p caution.Problems
 		if b.Check(&p, "b"); len(p) > 0 {
 			return
@@ -109,7 +113,13 @@ func TestTheHeatBalanceCloses(t *testing.T) {
 		require.InDelta(t, 0, (gained-melted)/s.Heat(), 1e-9)
 		vessel := s.Lossy(peak, 400, 1.9, start)
 		require.LessOrEqual(t, vessel, math.Max(peak, start))
-		require.InDelta(t, 0, ((naoh+water)*s.SpecificHeat()*(peak-vessel)-400*1.9*(vessel-start))/s.Heat(), 1e-9, "what the lye loses the jug gains")
+		require.InDelta(
+			t,
+			0,
+			((naoh+water)*s.SpecificHeat()*(peak-vessel)-400*1.9*(vessel-start))/s.Heat(),
+			1e-9,
+			"what the lye loses the jug gains",
+		)
 	})
 }
 
@@ -186,7 +196,11 @@ func TestFlakesOfPotashHeatLess(t *testing.T) {
 // a third or a half of ice changes nothing of what makers find.
 func TestAnUpperLimitLiesAboveWhatIsMeasured(t *testing.T) {
 	j := func(frozen, share float64) lye.Jug {
-		return lye.Jug{Solution: lye.Solution{NaOH: 30, Water: 70}, LiquidC: 20, Frozen: lye.Frozen{Grams: frozen, Water: frozen * share}}
+		return lye.Jug{
+			Solution: lye.Solution{NaOH: 30, Water: 70},
+			LiquidC:  20,
+			Frozen:   lye.Frozen{Grams: frozen, Water: frozen * share},
+		}
 	}
 	assert.Greater(t, j(70, 0.87).LimitC(), 28.0)
 	assert.Less(t, j(70, 0.87).LimitC(), 35.0)
@@ -205,7 +219,11 @@ func TestLyeBelowItsCrystalPointIsWarnedOf(t *testing.T) {
 
 func TestCoolingIsAClockThatRunsBothWays(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
-		c := lye.Cooling{StartC: rapid.Float64Range(50, 110).Draw(t, "start"), RoomC: rapid.Float64Range(10, 28).Draw(t, "room"), Tau: rapid.Float64Range(8, 200).Draw(t, "tau")}
+		c := lye.Cooling{
+			StartC: rapid.Float64Range(50, 110).Draw(t, "start"),
+			RoomC:  rapid.Float64Range(10, 28).Draw(t, "room"),
+			Tau:    rapid.Float64Range(8, 200).Draw(t, "tau"),
+		}
 		want := rapid.Float64Range(c.RoomC+2, c.StartC-1).Draw(t, "want")
 		require.InDelta(t, want, c.At(c.Until(want)), 1e-6)
 	})
@@ -254,5 +272,11 @@ func TestThreeReadingsTellTheWaitingTime(t *testing.T) {
 func TestAJugsOwnClockScalesWithTheBatch(t *testing.T) {
 	assert.InDelta(t, 60, lye.OwnTau(60, nil), 1e-9, "a jug that was never timed is as others are")
 	assert.InDelta(t, 75, lye.OwnTau(60, []float64{1.2, 1.25, 4}), 1e-9, "one morning by the stove turns nothing")
-	assert.InDelta(t, 2*lye.OwnTau(lye.UsualTau(500, "open", false), []float64{1.3}), lye.OwnTau(lye.UsualTau(4000, "open", false), []float64{1.3}), 1e-9, "eight times the lye, twice the time")
+	assert.InDelta(
+		t,
+		2*lye.OwnTau(lye.UsualTau(500, "open", false), []float64{1.3}),
+		lye.OwnTau(lye.UsualTau(4000, "open", false), []float64{1.3}),
+		1e-9,
+		"eight times the lye, twice the time",
+	)
 }

@@ -72,7 +72,12 @@ func (j Jug) Advise() []caution.Caution {
 	limit, boils := j.LimitC(), j.Solution.BoilsC()
 	const colder = "Start with colder liquid, use part of it as ice, or add the lye in portions with time to cool between."
 	if j.LiquidC > MostLiquidC && j.frozenShare() < 1 {
-		add("lye.liquid-hot", caution.Block, fmt.Sprintf("The liquid is at %s; lye boils up in it above %s.", deg(j.LiquidC), deg(MostLiquidC)), "Cool it first, in cold water or the fridge.")
+		add(
+			"lye.liquid-hot",
+			caution.Block,
+			fmt.Sprintf("The liquid is at %s; lye boils up in it above %s.", deg(j.LiquidC), deg(MostLiquidC)),
+			"Cool it first, in cold water or the fridge.",
+		)
 	}
 	switch {
 	case limit-openJug >= boils:
@@ -80,9 +85,19 @@ func (j Jug) Advise() []caution.Caution {
 	case limit >= boils:
 		add("lye.may-boil", caution.Warn, "This lye may boil up and spit; it boils at "+deg(boils)+".", colder)
 	case limit >= 95:
-		add("lye.spits", caution.Advice, "At up to "+deg(limit)+" it steams and may spit where the lye falls in.", "Add it slowly, in portions, stirring, with your face away from the steam. Let it cool to the working range before it meets the fats.")
+		add(
+			"lye.spits",
+			caution.Advice,
+			"At up to "+deg(limit)+" it steams and may spit where the lye falls in.",
+			"Add it slowly, in portions, stirring, with your face away from the steam. Let it cool to the working range before it meets the fats.",
+		)
 	case limit >= 60:
-		add("lye.warm", caution.Advice, "The lye heats to "+deg(limit)+" at the most.", "Let it cool to the working range before it meets the fats.")
+		add(
+			"lye.warm",
+			caution.Advice,
+			"The lye heats to "+deg(limit)+" at the most.",
+			"Let it cool to the working range before it meets the fats.",
+		)
 	}
 	return append(out, j.Solution.AdviseCold(limit)...)
 }
@@ -95,7 +110,12 @@ func (s Solution) AdviseCold(celsius float64) []caution.Caution {
 		return nil
 	}
 	return []caution.Caution{{Code: "lye.crystals.cold", Level: caution.Warn,
-		Reason: fmt.Sprintf("At %s °C crystals form in this lye: it is %s %% strong and clear only above about %s °C. What is poured off them is too weak, and they are not in the soap.", unit.Trim(celsius, 0), unit.Trim(w, 1), unit.Trim(point, 0)),
+		Reason: fmt.Sprintf(
+			"At %s °C crystals form in this lye: it is %s %% strong and clear only above about %s °C. What is poured off them is too weak, and they are not in the soap.",
+			unit.Trim(celsius, 0),
+			unit.Trim(w, 1),
+			unit.Trim(point, 0),
+		),
 		Remedy: "Keep it warmer, stir it clear before it is poured, and look at the bottom of the jug; or use a weaker lye."}}
 }
 

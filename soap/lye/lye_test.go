@@ -19,7 +19,11 @@ func TestTheTwoAlkalisDoTheWorkMoleForMole(t *testing.T) {
 
 func TestSplitAlkalisAddUpToTheWholeAndReadBack(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
-		a := lye.Alkali{NaOHPercent: rapid.Float64Range(0, 100).Draw(t, "share"), NaOHPurity: rapid.Float64Range(50, 100).Draw(t, "naoh"), KOHPurity: rapid.Float64Range(50, 100).Draw(t, "koh")}
+		a := lye.Alkali{
+			NaOHPercent: rapid.Float64Range(0, 100).Draw(t, "share"),
+			NaOHPurity:  rapid.Float64Range(50, 100).Draw(t, "naoh"),
+			KOHPurity:   rapid.Float64Range(50, 100).Draw(t, "koh"),
+		}
 		need := rapid.Float64Range(1, 1e5).Draw(t, "need")
 		naoh, koh := a.Weigh(need)
 		assert.InEpsilon(t, need, a.Power(naoh, koh), 1e-12)
@@ -40,7 +44,11 @@ func TestIceTakesTheHeat(t *testing.T) {
 	s := lye.Solution{NaOH: 33, Water: 67}
 	assert.InDelta(t, 80, lye.PeakDry(s, 20, lye.Frozen{Grams: 67.0 / 3, Water: 67.0 / 3}), 2)
 	assert.InDelta(t, 64, lye.PeakDry(s, 20, lye.Frozen{Grams: 67.0 / 2, Water: 67.0 / 2}), 2)
-	assert.Zero(t, lye.PeakDry(lye.Solution{NaOH: 1, Water: 99}, 5, lye.Frozen{Grams: 90, Water: 90}), "ice that does not melt stays at nought")
+	assert.Zero(
+		t,
+		lye.PeakDry(lye.Solution{NaOH: 1, Water: 99}, 5, lye.Frozen{Grams: 90, Water: 90}),
+		"ice that does not melt stays at nought",
+	)
 }
 
 func TestStrongerLyeIsHeavierAndWarmLyeLighter(t *testing.T) {

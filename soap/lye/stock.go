@@ -63,8 +63,18 @@ func (k Stock) Check(p *caution.Problems, path string) {
 		return
 	}
 	if c := k.Crystal(); k.C < c {
-		p.Add(path+".temperature_c", "the stock is at %s °C, %s °C below the %s °C at which crystals form in a %s %% solution: what pours off would be weaker than the label; warm it to %s °C or more and stir it clear before use, or weigh dry lye",
-			unit.Trim(k.C, 1), unit.Trim(c-k.C, 1), unit.Trim(c, 1), unit.Trim(k.Strength, 1), unit.Trim(math.Ceil(c+CrystalStep-0.1), 0))
+		p.Add(
+			path+".temperature_c",
+			"the stock is at %s °C, %s °C below the %s °C at which crystals form in a %s %% solution: what pours off would be weaker than the label; warm it to %s °C or more and stir it clear before use, or weigh dry lye",
+			unit.Trim(
+				k.C,
+				1,
+			),
+			unit.Trim(c-k.C, 1),
+			unit.Trim(c, 1),
+			unit.Trim(k.Strength, 1),
+			unit.Trim(math.Ceil(c+CrystalStep-0.1), 0),
+		)
 	}
 }
 
@@ -75,7 +85,12 @@ func (k Stock) Advise() []caution.Caution {
 		return nil
 	}
 	return []caution.Caution{{Code: "lye.crystals.near", Level: caution.Warn,
-		Reason: fmt.Sprintf("The stock is at %s °C; a %s %% solution forms crystals from about %s °C.", unit.Trim(k.C, 1), unit.Trim(k.Strength, 1), unit.Trim(c, 1)),
+		Reason: fmt.Sprintf(
+			"The stock is at %s °C; a %s %% solution forms crystals from about %s °C.",
+			unit.Trim(k.C, 1),
+			unit.Trim(k.Strength, 1),
+			unit.Trim(c, 1),
+		),
 		Remedy: fmt.Sprintf("Warm it above %s °C, stir it clear and pour it through a strainer.", unit.Trim(c+CrystalStep, 0))}}
 }
 
@@ -249,14 +264,26 @@ func (m Material) Advise(peakC float64) []caution.Caution {
 	case "aluminium", "zinc":
 		return one(caution.Block, "Lye eats "+m.Words()+" and sets hydrogen free.", "Use HDPE, polypropylene or stainless steel.")
 	case "glass":
-		return one(caution.Warn, "Lye etches glass, and heat or a knock breaks it.", "Make it in steel or polypropylene, keep it in HDPE.")
+		return one(
+			caution.Warn,
+			"Lye etches glass, and heat or a knock breaks it.",
+			"Make it in steel or polypropylene, keep it in HDPE.",
+		)
 	case "pet":
-		return one(caution.Warn, "PET softens when it is hot, and a drinks bottle is mistaken for a drink.", "Keep lye in HDPE that never held food, with its own label.")
+		return one(
+			caution.Warn,
+			"PET softens when it is hot, and a drinks bottle is mistaken for a drink.",
+			"Keep lye in HDPE that never held food, with its own label.",
+		)
 	case "other":
 		return one(caution.Warn, "Not everything holds strong lye.", "HDPE, polypropylene and stainless steel do.")
 	case "hdpe":
 		if peakC > 90 {
-			return one(caution.Advice, "HDPE softens near "+unit.Trim(peakC, 0)+" °C.", "Make the lye in steel or polypropylene, and fill it over when it is cool.")
+			return one(
+				caution.Advice,
+				"HDPE softens near "+unit.Trim(peakC, 0)+" °C.",
+				"Make the lye in steel or polypropylene, and fill it over when it is cool.",
+			)
 		}
 	}
 	return nil
@@ -271,6 +298,12 @@ func (k Stock) Fill(grams, ml float64) []caution.Caution {
 		return nil
 	}
 	return []caution.Caution{{Code: "lye.capacity", Level: caution.Block,
-		Reason: fmt.Sprintf("%s g of a %s %% solution take up %s ml; the container holds %s ml.", unit.Trim(grams, 0), unit.Trim(k.Strength, 1), unit.Trim(need, 0), unit.Trim(ml, 0)),
+		Reason: fmt.Sprintf(
+			"%s g of a %s %% solution take up %s ml; the container holds %s ml.",
+			unit.Trim(grams, 0),
+			unit.Trim(k.Strength, 1),
+			unit.Trim(need, 0),
+			unit.Trim(ml, 0),
+		),
 		Remedy: fmt.Sprintf("Make at most %s g, or share it between two containers.", unit.Trim(math.Floor(ml*most*k.Density(20)), 0))}}
 }

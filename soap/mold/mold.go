@@ -29,7 +29,12 @@ const (
 // Shapes returns all shapes.
 func Shapes() []Shape { return []Shape{Box, Grid, Cylinder, Water} }
 
-var shapeWords = map[Shape]string{Box: "box: loaf, slab, square cavity", Grid: "box with dividers", Cylinder: "standing cylinder or jar", Water: "any shape, by water weight"}
+var shapeWords = map[Shape]string{
+	Box:      "box: loaf, slab, square cavity",
+	Grid:     "box with dividers",
+	Cylinder: "standing cylinder or jar",
+	Water:    "any shape, by water weight",
+}
 
 // Words says the shape as a maker would.
 func (s Shape) Words() string { return shapeWords[s] }
@@ -124,12 +129,26 @@ const (
 func (m Mold) Advise() []caution.Caution {
 	var out []caution.Caution
 	if m.Height > 0 && m.Fill > 0 && m.Height-m.Fill < leastHeadroom {
-		out = append(out, caution.Caution{Code: "mold.headroom", Level: caution.Advice, Reason: fmt.Sprintf("Only %g mm are left above the fill line.", math.Max(0, math.Round((m.Height-m.Fill)*10)/10)),
-			Remedy: "Leave headroom for additives and for a texture on top."})
+		out = append(
+			out,
+			caution.Caution{
+				Code:   "mold.headroom",
+				Level:  caution.Advice,
+				Reason: fmt.Sprintf("Only %g mm are left above the fill line.", math.Max(0, math.Round((m.Height-m.Fill)*10)/10)),
+				Remedy: "Leave headroom for additives and for a texture on top.",
+			},
+		)
 	}
 	if r, w := m.Ruler(), m.Weighed(); r > 0 && w > 0 && math.Abs(w/r-1)*100 > mostDiffer {
-		out = append(out, caution.Caution{Code: "mold.measures", Level: caution.Warn, Reason: fmt.Sprintf("By the ruler it holds %.0f ml, by its water %.0f ml.", r, w),
-			Remedy: "Measure again to the same line, inside the liner. The water is usually right: corners are round and walls lean."})
+		out = append(
+			out,
+			caution.Caution{
+				Code:   "mold.measures",
+				Level:  caution.Warn,
+				Reason: fmt.Sprintf("By the ruler it holds %.0f ml, by its water %.0f ml.", r, w),
+				Remedy: "Measure again to the same line, inside the liner. The water is usually right: corners are round and walls lean.",
+			},
+		)
 	}
 	return out
 }

@@ -104,14 +104,29 @@ func TestASlabIsSplitIntoLoavesAndThenBars(t *testing.T) {
 	b = slab.Cuts(mold.Cut{Thickness: 40, Loaves: 4})
 	assert.Equal(t, 36, b.Count)
 	assert.Equal(t, 4, b.Ends)
-	assert.Equal(t, 9, mold.Mold{Shape: mold.Cylinder, Diameter: 76, Fill: 230}.Cuts(mold.Cut{Thickness: 25}).Count, "a column is cut along its height")
+	assert.Equal(
+		t,
+		9,
+		mold.Mold{Shape: mold.Cylinder, Diameter: 76, Fill: 230}.Cuts(mold.Cut{Thickness: 25}).Count,
+		"a column is cut along its height",
+	)
 }
 
 // Bars, end pieces and trimmings are the whole soap.
 func TestACutLosesNoSoap(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
-		m := mold.Mold{Shape: mold.Box, Length: rapid.Float64Range(60, 900).Draw(t, "length"), Width: rapid.Float64Range(40, 400).Draw(t, "width"), Fill: rapid.Float64Range(20, 120).Draw(t, "fill")}
-		c := mold.Cut{Thickness: rapid.Float64Range(10, 50).Draw(t, "thickness"), Loaves: rapid.IntRange(1, 6).Draw(t, "loaves"), Trim: rapid.Float64Range(0, 10).Draw(t, "trim"), Halves: rapid.Bool().Draw(t, "halves")}
+		m := mold.Mold{
+			Shape:  mold.Box,
+			Length: rapid.Float64Range(60, 900).Draw(t, "length"),
+			Width:  rapid.Float64Range(40, 400).Draw(t, "width"),
+			Fill:   rapid.Float64Range(20, 120).Draw(t, "fill"),
+		}
+		c := mold.Cut{
+			Thickness: rapid.Float64Range(10, 50).Draw(t, "thickness"),
+			Loaves:    rapid.IntRange(1, 6).Draw(t, "loaves"),
+			Trim:      rapid.Float64Range(0, 10).Draw(t, "trim"),
+			Halves:    rapid.Bool().Draw(t, "halves"),
+		}
 		b := m.Cuts(c)
 		require.InEpsilon(t, m.Volume(), float64(b.Count)*b.Volume+b.EndVolume+b.TrimML, 1e-9)
 		for i := 1; i < len(b.Marks); i++ {
@@ -129,7 +144,11 @@ func TestALabelIsMetBackwardsAndForwards(t *testing.T) {
 	assert.InDelta(t, 2, l.Stays(l.Raw()), 1e-9)
 	assert.Less(t, l.Stays(120), 0.0, "too light a bar falls short")
 	rapid.Check(t, func(t *rapid.T) {
-		l := mold.Label{Grams: rapid.Float64Range(20, 300).Draw(t, "label"), Loss: rapid.Float64Range(0, 30).Draw(t, "loss"), Margin: rapid.Float64Range(0, 10).Draw(t, "margin")}
+		l := mold.Label{
+			Grams:  rapid.Float64Range(20, 300).Draw(t, "label"),
+			Loss:   rapid.Float64Range(0, 30).Draw(t, "loss"),
+			Margin: rapid.Float64Range(0, 10).Draw(t, "margin"),
+		}
 		density, loaves := rapid.Float64Range(0.9, 1.3).Draw(t, "density"), rapid.IntRange(1, 4).Draw(t, "loaves")
 		m := mold.Mold{Shape: mold.Box, Length: 900, Width: 300, Fill: 60}
 		thick := m.ThicknessFor(l.Raw()/density, loaves)

@@ -36,7 +36,12 @@ const (
 // FillRules returns all rules, the default first.
 func FillRules() []FillRule { return []FillRule{Computed, AsWater, Times09, Over09} }
 
-var ruleWords = map[FillRule]string{Computed: "computed from the batter", AsWater: "batter = water weight", Times09: "water weight × 0.9", Over09: "water weight ÷ 0.9"}
+var ruleWords = map[FillRule]string{
+	Computed: "computed from the batter",
+	AsWater:  "batter = water weight",
+	Times09:  "water weight × 0.9",
+	Over09:   "water weight ÷ 0.9",
+}
 
 // Words says the rule as a maker would.
 func (r FillRule) Words() string { return ruleWords[r] }
@@ -369,10 +374,16 @@ func (r Request) solve(n int) (float64, error) {
 	if m0 >= goal {
 		switch {
 		case r.Scraps != nil && r.Scraps.Grams > 0:
-			return tooSmall(fmt.Sprintf(": the %s g of scraps fill it already; use fewer scraps or a larger target", unit.Trim(r.Scraps.Grams, 0)))
+			return tooSmall(
+				fmt.Sprintf(": the %s g of scraps fill it already; use fewer scraps or a larger target", unit.Trim(r.Scraps.Grams, 0)),
+			)
 		case r.Target.Ingredient != nil:
 			var p caution.Problems
-			p.Add("target.ingredient.name", "“%s” is a fixed amount in every batch, so it cannot set the size; name a target in molds or weight", r.Target.Ingredient.Name)
+			p.Add(
+				"target.ingredient.name",
+				"“%s” is a fixed amount in every batch, so it cannot set the size; name a target in molds or weight",
+				r.Target.Ingredient.Name,
+			)
 			return 0, p
 		default:
 			return tooSmall(": what is fixed per batch is more than the target")
@@ -382,7 +393,11 @@ func (r Request) solve(n int) (float64, error) {
 		m1 := measure(f1)
 		if m1 == m0 {
 			var p caution.Problems
-			p.Add("target.ingredient.name", "“%s” does not grow with the size of the batch, so it cannot set it; name a target in molds or weight", r.Target.Ingredient.Name)
+			p.Add(
+				"target.ingredient.name",
+				"“%s” does not grow with the size of the batch, so it cannot set it; name a target in molds or weight",
+				r.Target.Ingredient.Name,
+			)
 			return 0, p
 		}
 		next := f1 + (goal-m1)*(f1-f0)/(m1-m0)
@@ -458,7 +473,13 @@ func (r Request) round(a recipe.Amounts, pots int) (out recipe.Amounts, tooFine 
 	step := r.step(a.NaOH + a.KOH) // of the lye
 	nearest := r.nearest
 	tooLittle := func(name string, g, least float64) {
-		small.Add("target", "the target is too small to weigh: it takes %s g of %s and the least that can be weighed is %s g; make more, or use a finer scale", unit.Trim(g, 3), name, unit.Trim(least, 2))
+		small.Add(
+			"target",
+			"the target is too small to weigh: it takes %s g of %s and the least that can be weighed is %s g; make more, or use a finer scale",
+			unit.Trim(g, 3),
+			name,
+			unit.Trim(least, 2),
+		)
 	}
 	weigh := func(name string, g float64) float64 {
 		rounded := nearest(g)
@@ -468,7 +489,16 @@ func (r Request) round(a recipe.Amounts, pots int) (out recipe.Amounts, tooFine 
 		return rounded
 	}
 	out = a
-	out.Fats, out.Liquids, out.Additives = make([]float64, len(a.Fats)), make([]float64, len(a.Liquids)), make([]float64, len(a.Additives))
+	out.Fats, out.Liquids, out.Additives = make(
+		[]float64,
+		len(a.Fats),
+	), make(
+		[]float64,
+		len(a.Liquids),
+	), make(
+		[]float64,
+		len(a.Additives),
+	)
 	out.FatsTotal, out.Liquid = 0, 0
 	for i, g := range a.Fats {
 		out.Fats[i] = weigh(r.Formula.Fats[i].Fat.Name, g)
@@ -531,11 +561,24 @@ func (r Request) checkStock(p *caution.Problems, a recipe.Amounts) {
 		ways = append(ways, "weigh dry lye instead")
 	}
 	if r.StockShare != 0 || plain > 0 {
-		ways = append(ways, fmt.Sprintf("draw only %s %% of it and weigh the rest dry", unit.Trim(math.Floor(r.share100()*plain/d.Water), 0)))
+		ways = append(
+			ways,
+			fmt.Sprintf("draw only %s %% of it and weigh the rest dry", unit.Trim(math.Floor(r.share100()*plain/d.Water), 0)),
+		)
 	}
 	ways = append(ways, "let more of the liquid be water")
-	p.Add("lye_stock.naoh_percent", "a %s %% stock brings %s g of water for one batch, but its recipe holds only %s g of plain water: %s g too much; %s",
-		unit.Trim(r.Stock.Strength, 1), unit.Trim(d.Water, 1), unit.Trim(plain, 1), unit.Trim(d.Water-plain, 1), strings.Join(ways, ", or "))
+	p.Add(
+		"lye_stock.naoh_percent",
+		"a %s %% stock brings %s g of water for one batch, but its recipe holds only %s g of plain water: %s g too much; %s",
+		unit.Trim(
+			r.Stock.Strength,
+			1,
+		),
+		unit.Trim(d.Water, 1),
+		unit.Trim(plain, 1),
+		unit.Trim(d.Water-plain, 1),
+		strings.Join(ways, ", or "),
+	)
 }
 
 // answer writes down times pots of the amounts; pots is how many there are in
@@ -580,19 +623,35 @@ func (r Request) advise(one Plan, a recipe.Amounts, pots int, exact float64, too
 	out = append(out, r.adviseDissolving(one, a)...)
 	if shift := one.Superfat - exact; math.Abs(shift) > mostSuperfatShift {
 		out = append(out, caution.Caution{Code: "scale.coarse", Level: caution.Warn,
-			Reason: fmt.Sprintf("Rounded to %s g the superfat comes to %s %% instead of %s %%.", unit.Trim(r.Resolution, 2), unit.Trim(one.Superfat, 1), unit.Trim(exact, 1)),
+			Reason: fmt.Sprintf(
+				"Rounded to %s g the superfat comes to %s %% instead of %s %%.",
+				unit.Trim(r.Resolution, 2),
+				unit.Trim(one.Superfat, 1),
+				unit.Trim(exact, 1),
+			),
 			Remedy: "Weigh the lye on a finer scale, or make a larger batch."})
 	}
 	for _, name := range tooFine {
 		out = append(out, caution.Caution{Code: "scale.additive", Level: caution.Advice,
-			Reason: fmt.Sprintf("%s is too little for a scale that reads %s g.", name, unit.Trim(r.Resolution, 2)), Remedy: "Use a finer scale for it."})
+			Reason: fmt.Sprintf(
+				"%s is too little for a scale that reads %s g.",
+				name,
+				unit.Trim(r.Resolution, 2),
+			), Remedy: "Use a finer scale for it."})
 	}
 	out = append(out, r.advisePots(a, pots)...)
 	if in := r.Target.Ingredient; in != nil {
 		if of, ok := r.find(in.Name); ok {
 			if left := in.Grams - float64(pots)*of(a); left > 0.005 {
-				out = append(out, caution.Caution{Code: "target.left", Level: caution.Advice, Reason: fmt.Sprintf("%s g of it stay over.", unit.Trim(left, 2)),
-					Remedy: "Equal pots on this scale take no more; a single pot, or a finer scale, uses all of it."})
+				out = append(
+					out,
+					caution.Caution{
+						Code:   "target.left",
+						Level:  caution.Advice,
+						Reason: fmt.Sprintf("%s g of it stay over.", unit.Trim(left, 2)),
+						Remedy: "Equal pots on this scale take no more; a single pot, or a finer scale, uses all of it.",
+					},
+				)
 			}
 		}
 	}

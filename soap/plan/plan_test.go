@@ -84,7 +84,10 @@ func TestTheWorkedCaseComesOutAsByHand(t *testing.T) {
 func TestMoldsAreFilledToTheirLineAdditivesAndScrapsIncluded(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		f := everyday()
-		f.Additives = []additive.Use{salt(rapid.Float64Range(0, 100).Draw(t, "salt")), {Name: "Silk", Stage: additive.InLye, Basis: additive.GramsPerBatch, Rate: 0.3, Density: 1.35}}
+		f.Additives = []additive.Use{
+			salt(rapid.Float64Range(0, 100).Draw(t, "salt")),
+			{Name: "Silk", Stage: additive.InLye, Basis: additive.GramsPerBatch, Rate: 0.3, Density: 1.35},
+		}
 		loaf := mold.Mold{Shape: mold.Box, Length: 250, Width: 80, Fill: rapid.Float64Range(30, 90).Draw(t, "fill")}
 		r := request(f, plan.Target{Molds: []plan.MoldCount{{Mold: loaf, Count: rapid.IntRange(1, 12).Draw(t, "count")}}})
 		r.PotLoss = rapid.Float64Range(0, 3).Draw(t, "loss")
@@ -100,7 +103,11 @@ func TestMoldsAreFilledToTheirLineAdditivesAndScrapsIncluded(t *testing.T) {
 		require.InEpsilon(t, p.FatsG, grams(p.Fats), 1e-12)
 		if p.PerBatch != nil {
 			require.InEpsilon(t, p.NaOH, p.PerBatch.NaOH*float64(p.Batches), 1e-12)
-			require.LessOrEqual(t, p.PerBatch.BatterG+grams(p.PerBatch.Additives)+r.Scraps.Grams/float64(p.Batches), r.PotCapacity*(1+1e-9))
+			require.LessOrEqual(
+				t,
+				p.PerBatch.BatterG+grams(p.PerBatch.Additives)+r.Scraps.Grams/float64(p.Batches),
+				r.PotCapacity*(1+1e-9),
+			)
 		}
 	})
 }
@@ -109,7 +116,10 @@ func TestARecipeScaledByKScalesAllByK(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		f := everyday()
 		f.Alkali = lye.Alkali{NaOHPercent: rapid.SampledFrom([]float64{0, 5, 40, 100}).Draw(t, "naoh"), NaOHPurity: 98, KOHPurity: 90}
-		f.Additives = []additive.Use{salt(30), {Name: "Citric acid", Stage: additive.InLiquid, Basis: additive.PercentOfBatter, Rate: 1, Density: 1.66, Lye: 0.625}}
+		f.Additives = []additive.Use{
+			salt(30),
+			{Name: "Citric acid", Stage: additive.InLiquid, Basis: additive.PercentOfBatter, Rate: 1, Density: 1.66, Lye: 0.625},
+		}
 		k := rapid.Float64Range(0.5, 40).Draw(t, "k")
 		one, err := plan.Make(request(f, plan.Target{FatsG: 1000}))
 		require.NoError(t, err)
@@ -299,7 +309,11 @@ func TestNonsenseIsRefusedWhereItStands(t *testing.T) {
 func TestTheSheetFollowsTheWork(t *testing.T) {
 	f := everyday()
 	f.Liquids = []recipe.Liquid{row("water", 60, true), row("sheep-milk", 40, false)}
-	f.Additives = []additive.Use{{Name: "Sugar", Stage: additive.InLiquid, Basis: additive.PercentOfFats, Rate: 1, Density: 1.59}, salt(25), {Name: "Petals", Stage: additive.Top, Basis: additive.GramsPerBatch, Rate: 0.4, Density: 1}}
+	f.Additives = []additive.Use{
+		{Name: "Sugar", Stage: additive.InLiquid, Basis: additive.PercentOfFats, Rate: 1, Density: 1.59},
+		salt(25),
+		{Name: "Petals", Stage: additive.Top, Basis: additive.GramsPerBatch, Rate: 0.4, Density: 1},
+	}
 	r := request(f, plan.Target{FatsG: 1000})
 	r.Resolution = 1
 	p, err := plan.Make(r)
@@ -312,8 +326,22 @@ func TestTheSheetFollowsTheWork(t *testing.T) {
 			total += i.Target
 		}
 	}
-	assert.Equal(t, []string{"liquid:water", "additive:Sugar", "alkali:naoh", "fat:coconut-oil", "fat:beef-tallow", "fat:olive-oil", "liquid:sheep-milk", "additive:Sea salt", "additive:Petals"}, order,
-		"sugar before the lye, solid fats before liquid ones, milk kept off the lye, salt at trace")
+	assert.Equal(
+		t,
+		[]string{
+			"liquid:water",
+			"additive:Sugar",
+			"alkali:naoh",
+			"fat:coconut-oil",
+			"fat:beef-tallow",
+			"fat:olive-oil",
+			"liquid:sheep-milk",
+			"additive:Sea salt",
+			"additive:Petals",
+		},
+		order,
+		"sugar before the lye, solid fats before liquid ones, milk kept off the lye, salt at trace",
+	)
 	assert.InDelta(t, p.BatterG+grams(p.Additives), total, 1e-9, "nothing is forgotten")
 	back := plan.Amounts(r, func(key string) float64 {
 		for _, s := range plan.Sheet(r, p) {
@@ -331,7 +359,10 @@ func TestTheSheetFollowsTheWork(t *testing.T) {
 func BenchmarkPlan(b *testing.B) {
 	f := everyday()
 	f.Additives = []additive.Use{salt(50)}
-	r := request(f, plan.Target{Molds: []plan.MoldCount{{Mold: mold.Mold{Shape: mold.Box, Length: 250, Width: 80, Fill: 65}, Count: 3}}})
+	r := request(
+		f,
+		plan.Target{Molds: []plan.MoldCount{{Mold: mold.Mold{Shape: mold.Box, Length: 250, Width: 80, Fill: 65}, Count: 3}}},
+	)
 	r.PotCapacity = 9000
 	b.ReportAllocs()
 	for b.Loop() {

@@ -82,12 +82,22 @@ func (r Request) advisePots(a recipe.Amounts, pots int) []caution.Caution {
 			name = "cooker"
 		}
 		out = append(out, caution.Caution{Code: "pot.cooker", Level: caution.Warn,
-			Reason: fmt.Sprintf("%s may seize, and a batch of %s ml does not fit the %s, which is filled to %s ml.", scent, unit.Trim(ml, 0), name, unit.Trim(v.ML*usable, 0)),
+			Reason: fmt.Sprintf(
+				"%s may seize, and a batch of %s ml does not fit the %s, which is filled to %s ml.",
+				scent,
+				unit.Trim(ml, 0),
+				name,
+				unit.Trim(v.ML*usable, 0),
+			),
 			Remedy: "Make smaller batches, so that a seized one can be cooked."})
 	}
 	if share := r.share(); share < 1 && (r.PotCapacity > 0 || r.Vessels.Pot.ML > 0) {
 		out = append(out, caution.Caution{Code: "pot.risky", Level: caution.Advice,
-			Reason: fmt.Sprintf("%s gets only %s %% of the pot's load.", scent, unit.Trim(share*100, 0)), Remedy: "A smaller batch is out of the pot before it sets."})
+			Reason: fmt.Sprintf(
+				"%s gets only %s %% of the pot's load.",
+				scent,
+				unit.Trim(share*100, 0),
+			), Remedy: "A smaller batch is out of the pot before it sets."})
 	}
 	return out
 }

@@ -22,7 +22,13 @@ func loaves(n int) plan.Target {
 
 func spiced() recipe.Formula {
 	f := everyday()
-	f.Scent = &additive.Perfume{Rate: 2, Stage: additive.Trace, Parts: []additive.ScentPart{{Percent: 100, Scent: additive.Scent{Name: "Clove", Density: 1, Max: 9, Observed: additive.Seizes}}}}
+	f.Scent = &additive.Perfume{
+		Rate:  2,
+		Stage: additive.Trace,
+		Parts: []additive.ScentPart{
+			{Percent: 100, Scent: additive.Scent{Name: "Clove", Density: 1, Max: 9, Observed: additive.Seizes}},
+		},
+	}
 	return f
 }
 
@@ -47,11 +53,20 @@ func TestAQuarterOfThePotStaysEmpty(t *testing.T) {
 	}
 	assert.Equal(t, 1, pots(everyday(), plan.Vessels{Pot: plan.Vessel{ML: 6000}}, 3).Batches)
 	assert.Equal(t, 3, pots(everyday(), plan.Vessels{Pot: plan.Vessel{ML: 4000}}, 3).Batches)
-	assert.Equal(t, 2, pots(everyday(), plan.Vessels{Pot: plan.Vessel{ML: 8000}, Jug: plan.Vessel{ML: 1100}}, 4).Batches, "the jug limits it too: its 825 ml are less than the lye of four loaves")
+	assert.Equal(
+		t,
+		2,
+		pots(everyday(), plan.Vessels{Pot: plan.Vessel{ML: 8000}, Jug: plan.Vessel{ML: 1100}}, 4).Batches,
+		"the jug limits it too: its 825 ml are less than the lye of four loaves",
+	)
 	p := pots(spiced(), plan.Vessels{Pot: plan.Vessel{ML: 6000}, RiskyLoad: 60}, 3)
 	assert.Equal(t, 3, p.Batches, "a scent that seizes gets 60 % of 4.5 l")
 	assert.True(t, has(p, "pot.risky"))
-	assert.True(t, has(pots(spiced(), plan.Vessels{Cooker: plan.Vessel{Name: "slow cooker", ML: 3000}}, 3), "pot.cooker"), "a seized batch would not fit the cooker")
+	assert.True(
+		t,
+		has(pots(spiced(), plan.Vessels{Cooker: plan.Vessel{Name: "slow cooker", ML: 3000}}, 3), "pot.cooker"),
+		"a seized batch would not fit the cooker",
+	)
 	assert.False(t, has(pots(everyday(), plan.Vessels{Cooker: plan.Vessel{ML: 3000}}, 3), "pot.cooker"))
 }
 

@@ -103,7 +103,11 @@ func (r Request) Rescaled(pot Plan, factor float64) (Plan, []Section, error) {
 	}
 	if room > 0 && p.VolumeML > room {
 		var problems caution.Problems
-		problems.Add("factor", "rescaled, it is %s ml, which the pot does not hold with room to stir: scoop back instead", unit.Trim(p.VolumeML, 0))
+		problems.Add(
+			"factor",
+			"rescaled, it is %s ml, which the pot does not hold with room to stir: scoop back instead",
+			unit.Trim(p.VolumeML, 0),
+		)
 		return Plan{}, nil, problems
 	}
 	return p, Sheet(r, p), nil

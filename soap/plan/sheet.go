@@ -163,13 +163,19 @@ func Sheet(r Request, pot Plan) []Section {
 		if r.Stock.Name != "" {
 			name = "Lye stock " + r.Stock.Name + ", " + unit.Trim(r.Stock.Strength, 1) + " %"
 		}
-		jug.Items = append(jug.Items, item(StockKey, name, tenth(pot.Draw.Solution), "into the liquid, through a strainer; no crystals on its bottom"))
+		jug.Items = append(
+			jug.Items,
+			item(StockKey, name, tenth(pot.Draw.Solution), "into the liquid, through a strainer; no crystals on its bottom"),
+		)
 	}
 	jug.Items = append(jug.Items, extras(additive.InLye)...)
 
 	solid, fluid := Section{Place: ToMelt, Title: "Fats to melt"}, Section{Place: Fluid, Title: "Liquid fats"}
 	if pot.FatDraw > 0 {
-		solid.Items = append(solid.Items, item(FatStockKey, "Fats from "+r.FatStock.Name, pot.FatDraw, "warmed and stirred through before any is taken"))
+		solid.Items = append(
+			solid.Items,
+			item(FatStockKey, "Fats from "+r.FatStock.Name, pot.FatDraw, "warmed and stirred through before any is taken"),
+		)
 	}
 	for i, s := range f.Fats {
 		grams := pot.Fats[i].Grams - lessFat[i]
@@ -189,7 +195,11 @@ func Sheet(r Request, pot Plan) []Section {
 		jug, solid, fluid,
 		{Place: ToStir, Title: "Stirred into the fats", Items: extras(additive.InFats)},
 		later,
-		{Place: AtHand, Title: "At hand for emulsion and trace", Items: extras(additive.Emulsion, additive.Trace, additive.Portion, additive.AfterCook)},
+		{
+			Place: AtHand,
+			Title: "At hand for emulsion and trace",
+			Items: extras(additive.Emulsion, additive.Trace, additive.Portion, additive.AfterCook),
+		},
 	}
 	for _, p := range PortionsOf(f, pot) {
 		sec := Section{Place: AtHand, Title: p.Title()}
@@ -273,7 +283,11 @@ func infusionNote(f recipe.Formula, key string, grams float64) string {
 	for _, i := range f.Infusions {
 		if i.Fat == key {
 			s := i.For(grams)
-			return "infused with " + i.Herb + ": from " + unit.Grams(s.Start) + " g with " + unit.Grams(s.Herb) + " g of herb; strained, topped up with plain oil"
+			return "infused with " + i.Herb + ": from " + unit.Grams(
+				s.Start,
+			) + " g with " + unit.Grams(
+				s.Herb,
+			) + " g of herb; strained, topped up with plain oil"
 		}
 	}
 	return ""
@@ -317,7 +331,15 @@ func (p Plan) amounts() recipe.Amounts {
 		}
 		return out
 	}
-	return recipe.Amounts{Fats: grams(p.Fats), FatsTotal: p.FatsG, NaOH: p.NaOH, KOH: p.KOH, Liquids: grams(p.Liquids), Liquid: p.LiquidG, Additives: grams(p.Additives)}
+	return recipe.Amounts{
+		Fats:      grams(p.Fats),
+		FatsTotal: p.FatsG,
+		NaOH:      p.NaOH,
+		KOH:       p.KOH,
+		Liquids:   grams(p.Liquids),
+		Liquid:    p.LiquidG,
+		Additives: grams(p.Additives),
+	}
 }
 
 // Amounts turns weights by item key back into the amounts of a formula, so

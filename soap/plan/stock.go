@@ -76,14 +76,24 @@ func (r Request) adviseDissolving(one Plan, a recipe.Amounts) []caution.Caution 
 		}
 		if most := water * known.Dissolves / 100; a.Additives[i] > most {
 			out = append(out, caution.Caution{Code: "additive.dissolve", Level: caution.Warn,
-				Reason: fmt.Sprintf("%s g of %s do not dissolve in the %s g of water that go in before the lye: at most %s g do.", unit.Grams(a.Additives[i]), u.Name, unit.Grams(water), unit.Grams(most)),
+				Reason: fmt.Sprintf(
+					"%s g of %s do not dissolve in the %s g of water that go in before the lye: at most %s g do.",
+					unit.Grams(a.Additives[i]),
+					u.Name,
+					unit.Grams(water),
+					unit.Grams(most),
+				),
 				Remedy: "Use a weaker stock or dry lye, more liquid, or less of it."})
 		}
 	}
 	for _, u := range r.Formula.Uses() {
 		if one.Draw != nil && u.Stage == additive.InLye && u.Is("silk") && one.PeakC < silkC {
 			out = append(out, caution.Caution{Code: "additive.silk", Level: caution.Warn,
-				Reason: fmt.Sprintf("%s wants the warmth of fresh lye; a draw from the stock only warms to about %s °C.", u.Name, unit.Trim(one.PeakC, 0)),
+				Reason: fmt.Sprintf(
+					"%s wants the warmth of fresh lye; a draw from the stock only warms to about %s °C.",
+					u.Name,
+					unit.Trim(one.PeakC, 0),
+				),
 				Remedy: "Dissolve the silk in a part of the lye that is weighed dry, or leave it out."})
 		}
 	}

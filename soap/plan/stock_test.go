@@ -60,7 +60,9 @@ func TestADrawWithWhatIsAddedIsTheRecipesLyeAndLiquid(t *testing.T) {
 
 func TestTheStockGoesInAfterItsWaterAndSugarIsDissolvedFirst(t *testing.T) {
 	f := everyday()
-	f.Additives = []additive.Use{{Name: "Sugar (granulated)", Stage: additive.InLiquid, Basis: additive.PercentOfFats, Rate: 1, Density: 1.59}}
+	f.Additives = []additive.Use{
+		{Name: "Sugar (granulated)", Stage: additive.InLiquid, Basis: additive.PercentOfFats, Rate: 1, Density: 1.59},
+	}
 	r := request(f, plan.Target{FatsG: 1000})
 	r.Stock = &lye.Stock{Strength: 50, C: 21, Name: "J3"}
 	p, err := plan.Make(r)
@@ -85,7 +87,10 @@ func TestTheStockGoesInAfterItsWaterAndSugarIsDissolvedFirst(t *testing.T) {
 
 func TestWhatAStockCannotDoIsSaid(t *testing.T) {
 	f := everyday()
-	f.Additives = []additive.Use{{Name: "Salt dissolved in the liquid", Stage: additive.InLiquid, Basis: additive.PercentOfFats, Rate: 8, Density: 2.16}, {Name: "Silk fibre", Stage: additive.InLye, Basis: additive.GramsPerBatch, Rate: 0.5, Density: 1.35}}
+	f.Additives = []additive.Use{
+		{Name: "Salt dissolved in the liquid", Stage: additive.InLiquid, Basis: additive.PercentOfFats, Rate: 8, Density: 2.16},
+		{Name: "Silk fibre", Stage: additive.InLye, Basis: additive.GramsPerBatch, Rate: 0.5, Density: 1.35},
+	}
 	r := request(f, plan.Target{FatsG: 1000})
 	dry, err := plan.Make(r)
 	require.NoError(t, err)

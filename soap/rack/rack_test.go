@@ -26,7 +26,14 @@ func TestALevelHoldsWhatItsWidthAndDepthAllow(t *testing.T) {
 }
 
 func room() rack.Room {
-	return rack.Room{Racks: map[string]rack.Rack{"a": {Levels: 5, WidthMM: 600, Deep: 2}, "b": {Levels: 3, WidthMM: 600, Deep: 2, For: rack.Scented}}, Standing: map[rack.Spot][]rack.Lot{}, Apart: rack.Usual()}
+	return rack.Room{
+		Racks: map[string]rack.Rack{
+			"a": {Levels: 5, WidthMM: 600, Deep: 2},
+			"b": {Levels: 3, WidthMM: 600, Deep: 2, For: rack.Scented},
+		},
+		Standing: map[rack.Spot][]rack.Lot{},
+		Apart:    rack.Usual(),
+	}
 }
 
 func TestWhatLeavesSoonStandsAtHandAndWhatStaysOutOfTheWay(t *testing.T) {
@@ -57,7 +64,12 @@ func TestTheBestPlaceAlwaysFits(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		r := room()
 		for i := range rapid.IntRange(1, 60).Draw(t, "lots") {
-			l := rack.Lot{ID: fmt.Sprint(i), Bars: rapid.IntRange(1, 40).Draw(t, "bars"), Scented: rapid.Bool().Draw(t, "scented"), Days: rapid.IntRange(1, 300).Draw(t, "days")}
+			l := rack.Lot{
+				ID:      fmt.Sprint(i),
+				Bars:    rapid.IntRange(1, 40).Draw(t, "bars"),
+				Scented: rapid.Bool().Draw(t, "scented"),
+				Days:    rapid.IntRange(1, 300).Draw(t, "days"),
+			}
 			at, _, ok := r.Best(l)
 			if !ok {
 				for id, k := range r.Racks {
@@ -78,7 +90,17 @@ func TestTheBestPlaceAlwaysFits(t *testing.T) {
 }
 
 func TestTheOwnerSaysWhatMustNotStandBesideWhat(t *testing.T) {
-	salt, young := rack.Lot{ID: "1", Code: "6-Y", Bars: 6, Groups: []rack.Group{rack.Salty}}, rack.Lot{ID: "2", Code: "9-L", Bars: 6, Groups: []rack.Group{rack.Young}}
+	salt, young := rack.Lot{
+		ID:     "1",
+		Code:   "6-Y",
+		Bars:   6,
+		Groups: []rack.Group{rack.Salty},
+	}, rack.Lot{
+		ID:     "2",
+		Code:   "9-L",
+		Bars:   6,
+		Groups: []rack.Group{rack.Young},
+	}
 	r := room()
 	low, high := rack.Spot{Rack: "a", Level: 0}, rack.Spot{Rack: "a", Level: 4}
 	r.Standing[low] = []rack.Lot{salt}
@@ -86,7 +108,11 @@ func TestTheOwnerSaysWhatMustNotStandBesideWhat(t *testing.T) {
 
 	r.Apart = []rack.Apart{{A: rack.Young, B: rack.Salty, Within: rack.OnLevel}}
 	require.NoError(t, rack.CheckRules(r.Apart).Err())
-	assert.Equal(t, "lots of the first two weeks and salt bars do not stand on one level, and lot 6-Y stands there", r.Refuses(young, low))
+	assert.Equal(
+		t,
+		"lots of the first two weeks and salt bars do not stand on one level, and lot 6-Y stands there",
+		r.Refuses(young, low),
+	)
 	assert.Empty(t, r.Refuses(young, high))
 	assert.Empty(t, r.Refuses(salt, low), "a lot is not in its own way")
 	r.Apart[0].Within = rack.OnRack

@@ -85,7 +85,11 @@ func (f Formula) adviseSuperfat(superfat float64, a Amounts) []caution.Caution {
 	}
 	if adds := f.MilkAdds(a); adds >= milkPoint && f.Superfat >= 5 && f.Fats.Sum(fat.CoconutType) < 50 {
 		out = append(out, caution.Caution{Code: "superfat.milk", Level: caution.Advice,
-			Reason: fmt.Sprintf("The milk's own fat adds %s points: the superfat comes to %s %%.", unit.Trim(adds, 1), unit.Trim(superfat, 1)),
+			Reason: fmt.Sprintf(
+				"The milk's own fat adds %s points: the superfat comes to %s %%.",
+				unit.Trim(adds, 1),
+				unit.Trim(superfat, 1),
+			),
 			Remedy: "About 3 % is usual when milk brings its own fat."})
 	}
 	return out
@@ -102,14 +106,30 @@ func (f Formula) adviseLiquid(a Amounts) []caution.Caution {
 	}
 	same := a.SaySame()
 	if v := f.Fats.Sum(fat.Olive); v >= splitOlive && same[PercentOfFats] > splitLiquid {
-		add("liquid.olive", caution.Advice, fmt.Sprintf("With %s %% olive oil and liquid at %s %% of the fats the batter may split and stays soft for long.", unit.Trim(v, 0), unit.Trim(same[PercentOfFats], 0)),
-			"About 20 to 25 % of the fats suits olive soap.")
+		add(
+			"liquid.olive",
+			caution.Advice,
+			fmt.Sprintf(
+				"With %s %% olive oil and liquid at %s %% of the fats the batter may split and stays soft for long.",
+				unit.Trim(v, 0),
+				unit.Trim(same[PercentOfFats], 0),
+			),
+			"About 20 to 25 % of the fats suits olive soap.",
+		)
 	}
 	carried := f.Alkali.NaOHPercent > 0 && f.CarryingWater(a) > 0
 	if strength := 100 * a.NaOH / (a.NaOH + f.CarryingWater(a)); carried && a.KOH == 0 {
 		if c := lye.CrystalC(strength); c >= lye.RoomC-0.01 && strength <= caution.MostDissolved+1e-9 {
-			add("lye.cooled", caution.Warn, fmt.Sprintf("This lye is %s %% in its water: it dissolves hot, but crystals fall out of it below about %s °C.", unit.Trim(strength, 1), unit.Trim(c, 0)),
-				"Use it while it is warm, stir it clear, or let more water carry the lye (50 % or less).")
+			add(
+				"lye.cooled",
+				caution.Warn,
+				fmt.Sprintf(
+					"This lye is %s %% in its water: it dissolves hot, but crystals fall out of it below about %s °C.",
+					unit.Trim(strength, 1),
+					unit.Trim(c, 0),
+				),
+				"Use it while it is warm, stir it clear, or let more water carry the lye (50 % or less).",
+			)
 		} else if f.School == Room && c+lye.CrystalStep >= lye.RoomC {
 			add("lye.cooled", caution.Advice, fmt.Sprintf("This lye is %s %% in its water and may form crystals at about %s °C, near the room's temperature.", unit.Trim(strength, 1), unit.Trim(c, 0)),
 				"Look at the bottom of the jug before you pour, and stir it clear.")
@@ -132,10 +152,20 @@ func (f Formula) adviseLiquid(a Amounts) []caution.Caution {
 				"Brine from salt and water is the safe way: 35 g of salt made up to 1000 g.")
 		}
 		if l.Liquid.Slug == liquid.HumanMilk {
-			add("liquid.custom", caution.Warn, "Soap with own milk is a personal batch: it is not for sale.", "Keep it and all that is made from it in the family.")
+			add(
+				"liquid.custom",
+				caution.Warn,
+				"Soap with own milk is a personal batch: it is not for sale.",
+				"Keep it and all that is made from it in the family.",
+			)
 		}
 		if l.Liquid.Slug == liquid.Brine {
-			add("liquid.brine", caution.Advice, "Brine of sea salt stays cloudy: clear or not says nothing about the lye.", "Feel the bottom of the jug with the spatula for grit.")
+			add(
+				"liquid.brine",
+				caution.Advice,
+				"Brine of sea salt stays cloudy: clear or not says nothing about the lye.",
+				"Feel the bottom of the jug with the spatula for grit.",
+			)
 		}
 	}
 	return out
@@ -158,20 +188,54 @@ func (f Formula) adviseAdditives(a Amounts) []caution.Caution {
 		}
 		switch {
 		case u.Is("stearic", "palmitic acid", "myristic acid", "lauric acid", "oleic acid"):
-			add("additive.fatty-acid", caution.Warn, u.Name+" takes up lye at once and is no inert additive: as one, its lye is not counted.", "Take it out here and put it into the blend of fats.")
+			add(
+				"additive.fatty-acid",
+				caution.Warn,
+				u.Name+" takes up lye at once and is no inert additive: as one, its lye is not counted.",
+				"Take it out here and put it into the blend of fats.",
+			)
 		case u.Is("epsom", "magnesium", "dead sea", "bath salt", "bath salts", "bitter salt"):
-			add("additive.salt", caution.Warn, u.Name+" holds magnesium: it turns soap to scum and weeps.", "Use plain sea salt or table salt, fine and dry.")
+			add(
+				"additive.salt",
+				caution.Warn,
+				u.Name+" holds magnesium: it turns soap to scum and weeps.",
+				"Use plain sea salt or table salt, fine and dry.",
+			)
 		case u.Is("seawater", "sea water"):
-			add("liquid.seawater", caution.Warn, "Collected sea water varies and may not be accepted by an assessor.", "Brine from salt and water is the safe way: 35 g of salt made up to 1000 g.")
+			add(
+				"liquid.seawater",
+				caution.Warn,
+				"Collected sea water varies and may not be accepted by an assessor.",
+				"Brine from salt and water is the safe way: 35 g of salt made up to 1000 g.",
+			)
 		case u.Is("sugar") && u.Stage != additive.InLiquid && u.Stage != additive.Top:
-			add("additive.sugar", caution.Warn, u.Name+" no longer dissolves once the lye is in.", "Dissolve it in the liquid before the lye.")
+			add(
+				"additive.sugar",
+				caution.Warn,
+				u.Name+" no longer dissolves once the lye is in.",
+				"Dissolve it in the liquid before the lye.",
+			)
 		case u.Is("silk") && u.Stage == additive.InLye && frozen != "":
-			add("additive.silk", caution.Warn, u.Name+" needs the warmth of fresh lye to dissolve; with "+frozen+" the lye stays cold.", "Dissolve the silk in a part of the lye made with water at room temperature, or leave it out.")
+			add(
+				"additive.silk",
+				caution.Warn,
+				u.Name+" needs the warmth of fresh lye to dissolve; with "+frozen+" the lye stays cold.",
+				"Dissolve the silk in a part of the lye made with water at room temperature, or leave it out.",
+			)
 		}
 		if i < len(f.Additives) && u.Behaviour.Fast() { // the recipe's scent speaks for itself
 			if strength := f.For(1000).SaySame()[LyeStrength]; strength >= additive.StrongLye {
-				add("scent.strong-lye", caution.Warn, fmt.Sprintf("%s %s, and the lye is strong (%s %%): there will be little time.", u.Name, u.Behaviour.Verb(), unit.Trim(strength, 1)),
-					"Use more liquid (30 % lye or less), work cooler, add the scent last and by hand, in a smaller batch.")
+				add(
+					"scent.strong-lye",
+					caution.Warn,
+					fmt.Sprintf(
+						"%s %s, and the lye is strong (%s %%): there will be little time.",
+						u.Name,
+						u.Behaviour.Verb(),
+						unit.Trim(strength, 1),
+					),
+					"Use more liquid (30 % lye or less), work cooler, add the scent last and by hand, in a smaller batch.",
+				)
 			}
 		}
 	}
@@ -195,17 +259,37 @@ func (f Formula) adviseAcid(u additive.Use, grams float64, a Amounts) []caution.
 		if d := f.Demand(a); d > 0 {
 			points = 100 * grams * u.Lye / lye.NaOHPerKOH / d
 		}
-		reason := fmt.Sprintf("%s takes up %s g of the lye, %s points of superfat; it is counted.", u.Name, unit.Trim(naoh+koh, 1), unit.Trim(points, 1))
+		reason := fmt.Sprintf(
+			"%s takes up %s g of the lye, %s points of superfat; it is counted.",
+			u.Name,
+			unit.Trim(naoh+koh, 1),
+			unit.Trim(points, 1),
+		)
 		if share := 100 * (naoh + koh) / (a.NaOH + a.KOH); share > muchAcid {
-			return one("acid-much", caution.Block, reason+fmt.Sprintf(" That is %s %% of all of it.", unit.Trim(share, 0)), "Check its amount and what a gram of it takes up; a few percent of the fats are usual.")
+			return one(
+				"acid-much",
+				caution.Block,
+				reason+fmt.Sprintf(" That is %s %% of all of it.", unit.Trim(share, 0)),
+				"Check its amount and what a gram of it takes up; a few percent of the fats are usual.",
+			)
 		}
 		return one("acid-counted", caution.Advice, reason, "It is as strong as its name or its row says: check that against the label.")
 	}
 	switch {
 	case known && takes > 0:
-		return one("acid", caution.Warn, u.Name+" takes up lye, which this recipe does not count: the superfat comes out higher.", "Say so in its row: "+unit.Trim(takes, 4)+" g of NaOH per gram.")
+		return one(
+			"acid",
+			caution.Warn,
+			u.Name+" takes up lye, which this recipe does not count: the superfat comes out higher.",
+			"Say so in its row: "+unit.Trim(takes, 4)+" g of NaOH per gram.",
+		)
 	case ask && !u.Neutral:
-		return one("acid-unknown", caution.Warn, u.Name+" may be an acid, which takes up lye; what it takes is not known here.", "Ask its supplier and write into its row how much NaOH a gram of it takes, 0 for none.")
+		return one(
+			"acid-unknown",
+			caution.Warn,
+			u.Name+" may be an acid, which takes up lye; what it takes is not known here.",
+			"Ask its supplier and write into its row how much NaOH a gram of it takes, 0 for none.",
+		)
 	}
 	return nil
 }

@@ -106,7 +106,15 @@ func TestEachHazardIsSaidWhenItIsThereAndOnlyThen(t *testing.T) {
 // Mostly coconut is meant to have a high superfat, sugar belongs in the liquid,
 // and silk in warm lye.
 func TestWhatIsDoneRightIsNotAdvisedOf(t *testing.T) {
-	salt := soap(t, 18, 32, shares{"coconut-oil": 80, "olive-oil": 20}, extra("Sea salt (fine)", additive.Trace, 33), extra("Sugar (granulated)", additive.InLiquid, 1), extra("Silk fibre", additive.InLye, 0.05))
+	salt := soap(
+		t,
+		18,
+		32,
+		shares{"coconut-oil": 80, "olive-oil": 20},
+		extra("Sea salt (fine)", additive.Trace, 33),
+		extra("Sugar (granulated)", additive.InLiquid, 1),
+		extra("Silk fibre", additive.InLye, 0.05),
+	)
 	for _, code := range []string{"fats.coconut", "superfat.high", "additive.salt", "additive.sugar", "additive.silk"} {
 		assert.NotContains(t, codes(salt), code)
 	}
@@ -129,7 +137,11 @@ func TestMilkAddsItsOwnFat(t *testing.T) {
 // needs, and a little over, rounded up to 5 % of the liquid.
 func TestTheLiquidIsSplitAsMakersLikeIt(t *testing.T) {
 	f := soap(t, 4, 31, shares{"olive-oil": 50, "coconut-oil": 22, "beef-tallow": 28})
-	f.Liquids = liquids(t, recipe.Liquid{Liquid: of("water"), Percent: 10, Carries: true}, recipe.Liquid{Liquid: of("sheep-milk"), Percent: 90})
+	f.Liquids = liquids(
+		t,
+		recipe.Liquid{Liquid: of("water"), Percent: 10, Carries: true},
+		recipe.Liquid{Liquid: of("sheep-milk"), Percent: 90},
+	)
 	percents, err := f.Split()
 	require.NoError(t, err)
 	assert.Equal(t, []float64{50, 50}, percents)
@@ -164,14 +176,22 @@ func TestMarksFollowFromTheIngredientsAndAreLostByASubstitution(t *testing.T) {
 	assert.False(t, marks(f)["vegan"].Holds)
 	f = soap(t, 5, 33, shares{"olive-oil": 95, "stearic-acid": 5})
 	assert.True(t, marks(f)["vegan"].Ask, "only the supplier knows where stearic acid comes from")
-	f.Scent = &additive.Perfume{Rate: 2, Stage: additive.Trace, Parts: []additive.ScentPart{{Scent: additive.Scent{Name: "Palmarosa", Density: 0.9}, Percent: 100}}}
+	f.Scent = &additive.Perfume{
+		Rate:  2,
+		Stage: additive.Trace,
+		Parts: []additive.ScentPart{{Scent: additive.Scent{Name: "Palmarosa", Density: 0.9}, Percent: 100}},
+	}
 	assert.False(t, marks(f)["unscented"].Holds)
 	assert.False(t, marks(f)["unscented"].Ask)
 	f = soap(t, 5, 33, shares{"olive-oil": 100})
 	f.Liquids = liquids(t, recipe.Liquid{Liquid: of("goat-milk"), Percent: 100, Carries: true, Frozen: true})
 	assert.Equal(t, []string{"Goat milk"}, marks(f)["vegan"].Why, "no oat milk")
 	f = soap(t, 5, 33, shares{"olive-oil": 100})
-	f.Scent = &additive.Perfume{Rate: 2, Stage: additive.Trace, Parts: []additive.ScentPart{{Scent: additive.Scent{Name: "Palmarosa", Density: 0.9, Mark: material.None}, Percent: 100}}}
+	f.Scent = &additive.Perfume{
+		Rate:  2,
+		Stage: additive.Trace,
+		Parts: []additive.ScentPart{{Scent: additive.Scent{Name: "Palmarosa", Density: 0.9, Mark: material.None}, Percent: 100}},
+	}
 	assert.True(t, marks(f)["palm-free"].Holds, "palmarosa is no palm")
 	f.Scent.Parts[0].Scent.Mark = material.Animal
 	assert.False(t, marks(f)["vegan"].Holds || marks(f)["vegan"].Ask)
@@ -250,7 +270,11 @@ func TestAcidsAreCountedOrCalledOut(t *testing.T) {
 	assert.NotContains(t, codes(asked), "additive.acid-unknown", "the owner has asked")
 	for _, name := range []string{"Sea salt and sage", "Placid", "Lemon verbena"} {
 		f := soap(t, 5, 33, shares{"olive-oil": 70, "coconut-oil": 30})
-		f.Scent = &additive.Perfume{Rate: 4, Stage: additive.Trace, Parts: []additive.ScentPart{{Scent: additive.Scent{Name: name, Density: 0.9}, Percent: 100}}}
+		f.Scent = &additive.Perfume{
+			Rate:  4,
+			Stage: additive.Trace,
+			Parts: []additive.ScentPart{{Scent: additive.Scent{Name: name, Density: 0.9}, Percent: 100}},
+		}
 		for code := range codes(f) {
 			assert.NotContains(t, code, "acid", name)
 		}
@@ -265,8 +289,11 @@ func TestAcidsThatLeaveNoSolutionAreRefused(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		f := soap(t, 5, 33, shares{"olive-oil": 70, "coconut-oil": 30})
 		rate := rapid.Float64Range(0, 100).Draw(t, "percent of batter")
-		f.Water = rapid.SampledFrom([]recipe.Water{{Basis: recipe.LyeStrength, Value: 33}, {Basis: recipe.LiquidToLye, Value: 2.5}, {Basis: recipe.PercentOfFats, Value: 40}}).Draw(t, "liquid")
-		f.Additives = []additive.Use{{Name: "Citric acid", Stage: additive.InLiquid, Basis: additive.PercentOfBatter, Rate: rate, Density: 1.6, Lye: 0.6246}}
+		f.Water = rapid.SampledFrom([]recipe.Water{{Basis: recipe.LyeStrength, Value: 33}, {Basis: recipe.LiquidToLye, Value: 2.5}, {Basis: recipe.PercentOfFats, Value: 40}}).
+			Draw(t, "liquid")
+		f.Additives = []additive.Use{
+			{Name: "Citric acid", Stage: additive.InLiquid, Basis: additive.PercentOfBatter, Rate: rate, Density: 1.6, Lye: 0.6246},
+		}
 		if p := f.Check(); len(p) > 0 {
 			require.Greater(t, rate, 40.0)
 			require.Contains(t, p.At("additives[0].rate.value"), "use at most")
@@ -274,10 +301,18 @@ func TestAcidsThatLeaveNoSolutionAreRefused(t *testing.T) {
 		}
 		a := f.For(1000)
 		require.InDelta(t, 5, f.SuperfatOf(a), 1e-6)
-		require.InEpsilon(t, rate/100*a.Batter()+1e-9, a.Additives[0]+1e-9, 1e-9, "the batter that it counts on is the batter that there is")
+		require.InEpsilon(
+			t,
+			rate/100*a.Batter()+1e-9,
+			a.Additives[0]+1e-9,
+			1e-9,
+			"the batter that it counts on is the batter that there is",
+		)
 	})
 	f := soap(t, 5, 33, shares{"olive-oil": 100})
-	f.Additives = []additive.Use{{Name: "Citric acid", Stage: additive.InLiquid, Basis: additive.PercentOfBatter, Rate: 60, Density: 1.6, Lye: 0.6246}}
+	f.Additives = []additive.Use{
+		{Name: "Citric acid", Stage: additive.InLiquid, Basis: additive.PercentOfBatter, Rate: 60, Density: 1.6, Lye: 0.6246},
+	}
 	assert.Error(t, f.Check().Err())
 }
 
@@ -295,15 +330,48 @@ func TestADiscountCountsFromTheRecipesOwnFullLiquid(t *testing.T) {
 
 // big is larger than any recipe of the book: 12 fats, 10 additives, 4 portions.
 func big() recipe.Formula {
-	f := recipe.Formula{Name: "Big", Superfat: 5, Alkali: lye.DefaultAlkali(), Water: recipe.Water{Basis: recipe.LyeStrength, Value: 31}, Liquids: []recipe.Liquid{{Liquid: liquid.Water(), Percent: 100, Carries: true}}}
+	f := recipe.Formula{
+		Name:     "Big",
+		Superfat: 5,
+		Alkali:   lye.DefaultAlkali(),
+		Water:    recipe.Water{Basis: recipe.LyeStrength, Value: 31},
+		Liquids:  []recipe.Liquid{{Liquid: liquid.Water(), Percent: 100, Carries: true}},
+	}
 	for _, one := range fat.Reference()[:12] {
 		f.Fats = append(f.Fats, fat.Share{Fat: one, Percent: 100.0 / 12})
 	}
 	for i := range 10 {
-		f.Additives = append(f.Additives, additive.Use{Name: "Additive " + string(rune('A'+i)), Stage: additive.Trace, Basis: additive.PercentOfBatter, Rate: 0.5, Density: 1.2, Lye: 0.01})
+		f.Additives = append(
+			f.Additives,
+			additive.Use{
+				Name:    "Additive " + string(rune('A'+i)),
+				Stage:   additive.Trace,
+				Basis:   additive.PercentOfBatter,
+				Rate:    0.5,
+				Density: 1.2,
+				Lye:     0.01,
+			},
+		)
 	}
 	for i := range 4 {
-		f.Portions = append(f.Portions, recipe.Portion{Name: string(rune('a' + i)), Percent: 25, Colorants: []additive.Use{{Name: "Colour", Stage: additive.Portion, Basis: additive.TspPerLbFats, Rate: 1, GramsPerTsp: 2, Density: 2, Disperse: &additive.Dispersal{In: f.Fats[i].Fat.Slug, Spoons: 2}}}})
+		f.Portions = append(
+			f.Portions,
+			recipe.Portion{
+				Name:    string(rune('a' + i)),
+				Percent: 25,
+				Colorants: []additive.Use{
+					{
+						Name:        "Colour",
+						Stage:       additive.Portion,
+						Basis:       additive.TspPerLbFats,
+						Rate:        1,
+						GramsPerTsp: 2,
+						Density:     2,
+						Disperse:    &additive.Dispersal{In: f.Fats[i].Fat.Slug, Spoons: 2},
+					},
+				},
+			},
+		)
 	}
 	return f
 }

@@ -99,7 +99,10 @@ func (f Formula) adviseApart(a Amounts) []caution.Caution {
 				what = f.Fats[one.Fat].Fat.Name
 			}
 			out = append(out, caution.Caution{Code: "additive.dispersal", Level: caution.Warn,
-				Reason: uses[one.For].Key() + " wants more " + what + " to be stirred smooth than the recipe holds, by " + unit.Trim(one.Short, 1) + " g.",
+				Reason: uses[one.For].Key() + " wants more " + what + " to be stirred smooth than the recipe holds, by " + unit.Trim(
+					one.Short,
+					1,
+				) + " g.",
 				Remedy: "Stir it into something the recipe has enough of, or with fewer spoons."})
 		}
 	}

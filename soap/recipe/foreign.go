@@ -119,10 +119,16 @@ func (f Foreign) Check() (Finding, error) {
 	case r.Superfat > 12:
 		r.Verdict = caution.Caution{Code: "foreign.fat", Level: caution.Warn,
 			Reason: fmt.Sprintf("Too fat: the stated %s g of lye leave a superfat of %s.", unit.Trim(f.LyeG, 1), pct),
-			Remedy: fmt.Sprintf("Right for a bar that is mostly coconut, else soft and quick to spoil. %s g of lye would leave 5 %%.", unit.Fixed(r.LyeAt5, 1))}
+			Remedy: fmt.Sprintf(
+				"Right for a bar that is mostly coconut, else soft and quick to spoil. %s g of lye would leave 5 %%.",
+				unit.Fixed(r.LyeAt5, 1),
+			)}
 	default:
 		r.Verdict = caution.Caution{Code: "foreign.right", Level: caution.Advice,
-			Reason: fmt.Sprintf("The stated lye is right: it leaves a superfat of %s.", pct), Remedy: "Weigh it all the same from your own recipe, with your own fats' figures."}
+			Reason: fmt.Sprintf(
+				"The stated lye is right: it leaves a superfat of %s.",
+				pct,
+			), Remedy: "Weigh it all the same from your own recipe, with your own fats' figures."}
 	}
 	return r, nil
 }

@@ -137,8 +137,16 @@ func (f Formula) Judge() Outlooks {
 	o.Skin = Outlook{Name: "On the skin", Figure: skin, Words: grade(skin, []float64{12, 26, 36},
 		[]string{"very mild", "mild", "cleans strongly", "may dry the skin"})}
 	keeps := (a.Linoleic + 2*a.Linolenic) * (1 + 0.06*(superfat-5))
-	o.Keeps = Outlook{Name: "Keeping", Figure: keeps, Words: grade(keeps, []float64{12, 20, 30},
-		[]string{"keeps well over a year", "keeps about a year", "may turn rancid within the year: sell it young", "turns rancid in months: a short best-before"})}
+	o.Keeps = Outlook{Name: "Keeping", Figure: keeps, Words: grade(
+		keeps,
+		[]float64{12, 20, 30},
+		[]string{
+			"keeps well over a year",
+			"keeps about a year",
+			"may turn rancid within the year: sell it young",
+			"turns rancid in months: a short best-before",
+		},
+	)}
 	o.Time = f.timeToWork(amounts, salt)
 	o.Groups = []Group{
 		{"Quick foam", quick, 12, 30}, {"Firm and creamy", firm, 15, 40}, {"Long foam (castor)", a.Ricinoleic, 0, 10},
@@ -205,8 +213,17 @@ func (f Formula) timeToWork(a Amounts, salt float64) Outlook {
 	slices.SortStableFunc(effects, func(x, y effect) int {
 		return int(math.Copysign(1, math.Abs(math.Log(y.factor))-math.Abs(math.Log(x.factor))))
 	})
-	out := Outlook{Name: "Time to work", Figure: figure, Words: grade(figure, []float64{25, 60, 130, 260},
-		[]string{"hardly any: everything at hand, one colour", "short: a simple pour", "fair: a swirl if you are ready", "plenty for pattern work", "very long: patience, blend in bouts"})}
+	out := Outlook{Name: "Time to work", Figure: figure, Words: grade(
+		figure,
+		[]float64{25, 60, 130, 260},
+		[]string{
+			"hardly any: everything at hand, one colour",
+			"short: a simple pour",
+			"fair: a swirl if you are ready",
+			"plenty for pattern work",
+			"very long: patience, blend in bouts",
+		},
+	)}
 	for _, e := range effects {
 		if len(out.Causes) == 3 || math.Abs(math.Log(e.factor)) < 0.01 && len(out.Causes) >= 2 {
 			break

@@ -16,8 +16,14 @@ import (
 type shares map[string]float64
 
 func soap(t require.TestingT, superfat, strength float64, blend shares, extras ...additive.Use) recipe.Formula {
-	f := recipe.Formula{Name: "x", Superfat: superfat, Alkali: lye.DefaultAlkali(), Water: recipe.Water{Basis: recipe.LyeStrength, Value: strength},
-		Liquids: []recipe.Liquid{{Liquid: liquid.Water(), Percent: 100, Carries: true}}, Additives: extras}
+	f := recipe.Formula{
+		Name:      "x",
+		Superfat:  superfat,
+		Alkali:    lye.DefaultAlkali(),
+		Water:     recipe.Water{Basis: recipe.LyeStrength, Value: strength},
+		Liquids:   []recipe.Liquid{{Liquid: liquid.Water(), Percent: 100, Carries: true}},
+		Additives: extras,
+	}
 	for _, one := range fat.Reference() {
 		if p, ok := blend[one.Slug]; ok {
 			f.Fats = append(f.Fats, fat.Share{Fat: one, Percent: p})
@@ -30,7 +36,14 @@ func soap(t require.TestingT, superfat, strength float64, blend shares, extras .
 // eight are made-up blends that span the field.
 func eight(t *testing.T) map[string]recipe.Outlooks {
 	salt := additive.Use{Name: "Sea salt", Stage: additive.Trace, Basis: additive.PercentOfFats, Rate: 50, Density: 2.16}
-	spice := additive.Use{Name: "Clove-like blend", Stage: additive.Trace, Basis: additive.PercentOfFats, Rate: 3, Density: 1, Behaviour: additive.Accelerates}
+	spice := additive.Use{
+		Name:      "Clove-like blend",
+		Stage:     additive.Trace,
+		Basis:     additive.PercentOfFats,
+		Rate:      3,
+		Density:   1,
+		Behaviour: additive.Accelerates,
+	}
 	out := map[string]recipe.Outlooks{}
 	for name, f := range map[string]recipe.Formula{
 		"all olive":  soap(t, 4, 33, shares{"olive-oil": 100}),
@@ -58,7 +71,15 @@ func TestBlendsAreOrderedAsMakersExpect(t *testing.T) {
 	}
 	order("foams quicker", func(o recipe.Outlooks) float64 { return o.Foam.Figure }, "salt", "everyday", "tallow", "all olive")
 	order("foams quicker", func(o recipe.Outlooks) float64 { return o.Foam.Figure }, "palm", "seed oils", "all olive")
-	order("firmer at the cut", func(o recipe.Outlooks) float64 { return o.Early.Figure }, "salt", "palm", "everyday", "seed oils", "all olive")
+	order(
+		"firmer at the cut",
+		func(o recipe.Outlooks) float64 { return o.Early.Figure },
+		"salt",
+		"palm",
+		"everyday",
+		"seed oils",
+		"all olive",
+	)
 	order("harder after cure", func(o recipe.Outlooks) float64 { return o.Cured.Figure }, "salt", "tallow", "everyday", "seed oils")
 	order("harder after cure", func(o recipe.Outlooks) float64 { return o.Cured.Figure }, "all olive", "seed oils")
 	order("spoils sooner", func(o recipe.Outlooks) float64 { return o.Keeps.Figure }, "seed oils", "everyday", "tallow")
@@ -86,7 +107,16 @@ func TestOneChangeMovesTheOutlookTheRightWay(t *testing.T) {
 	assert.Greater(t, change(func(f *recipe.Formula) { f.Superfat = 15 }).Keeps.Figure, was.Keeps.Figure)
 	spice := change(func(f *recipe.Formula) {
 		f.School = recipe.Hot
-		f.Additives = []additive.Use{{Name: "Clove-like blend", Stage: additive.Trace, Basis: additive.PercentOfFats, Rate: 3, Density: 1, Behaviour: additive.Accelerates}}
+		f.Additives = []additive.Use{
+			{
+				Name:      "Clove-like blend",
+				Stage:     additive.Trace,
+				Basis:     additive.PercentOfFats,
+				Rate:      3,
+				Density:   1,
+				Behaviour: additive.Accelerates,
+			},
+		}
 	})
 	require.GreaterOrEqual(t, len(spice.Time.Causes), 2, "the two strongest causes are named")
 	assert.Contains(t, spice.Time.Causes[0], "Clove-like blend")

@@ -17,13 +17,31 @@ func dusk(t *testing.T) recipe.Formula {
 	t.Helper()
 	f := soap(t, 5, 30, shares{"olive-oil": 60, "coconut-oil": 30, "castor-oil": 10})
 	colour := func(name, in string, spoons, rate, tsp, density float64) additive.Use {
-		return additive.Use{Name: name, Stage: additive.Portion, Basis: additive.TspPerLbFats, Rate: rate, GramsPerTsp: tsp, Density: density, Disperse: &additive.Dispersal{In: in, Spoons: spoons}}
+		return additive.Use{
+			Name:        name,
+			Stage:       additive.Portion,
+			Basis:       additive.TspPerLbFats,
+			Rate:        rate,
+			GramsPerTsp: tsp,
+			Density:     density,
+			Disperse:    &additive.Dispersal{In: in, Spoons: spoons},
+		}
 	}
 	f.Portions = []recipe.Portion{
 		{Name: "indigo", Percent: 60, Tone: "indigo", Colorants: []additive.Use{colour("Mica", "olive-oil", 2, 1, 1.7, 2.8)}},
-		{Name: "white", Percent: 40, Tone: "white", Colorants: []additive.Use{colour("Titanium dioxide", additive.InWater, 1, 1, 3.5, 4.2)}},
+		{
+			Name:      "white",
+			Percent:   40,
+			Tone:      "white",
+			Colorants: []additive.Use{colour("Titanium dioxide", additive.InWater, 1, 1, 3.5, 4.2)},
+		},
 	}
-	f.Design = []recipe.Step{{Do: recipe.Layer, Portion: "indigo", Percent: 75}, {Do: recipe.Layer, Portion: "white"}, {Do: recipe.Swirl}, {Do: recipe.Drizzle, Portion: "indigo"}}
+	f.Design = []recipe.Step{
+		{Do: recipe.Layer, Portion: "indigo", Percent: 75},
+		{Do: recipe.Layer, Portion: "white"},
+		{Do: recipe.Swirl},
+		{Do: recipe.Drizzle, Portion: "indigo"},
+	}
 	require.Empty(t, f.Check())
 	return f
 }
@@ -63,7 +81,10 @@ func TestWhatIsPouredIsTheWholeBatter(t *testing.T) {
 		for i := range n {
 			g.Portions = append(g.Portions, recipe.Portion{Name: string(rune('a' + i)), Percent: 100 / float64(n)})
 			if rapid.Bool().Draw(t, "in two") {
-				g.Design = append(g.Design, recipe.Step{Do: recipe.Layer, Portion: string(rune('a' + i)), Percent: rapid.Float64Range(1, 99).Draw(t, "share")})
+				g.Design = append(
+					g.Design,
+					recipe.Step{Do: recipe.Layer, Portion: string(rune('a' + i)), Percent: rapid.Float64Range(1, 99).Draw(t, "share")},
+				)
 			}
 			g.Design = append(g.Design, recipe.Step{Do: recipe.Layer, Portion: string(rune('a' + i))})
 		}

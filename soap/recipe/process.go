@@ -121,8 +121,10 @@ func (pr Process) check(p *caution.Problems) {
 func (pr Process) advise() []caution.Caution {
 	d := pr.LyeC - pr.FatsC
 	if pr.LyeC != 0 && pr.FatsC != 0 && math.Abs(d) > lye.MostApart {
-		return []caution.Caution{{Code: "process.apart", Level: caution.Advice, Reason: "The lye and the fats are meant to meet more than 10 °C apart.",
-			Remedy: "Within about 10 °C of each other they trace as expected, and solid fats do not set again."}}
+		return []caution.Caution{
+			{Code: "process.apart", Level: caution.Advice, Reason: "The lye and the fats are meant to meet more than 10 °C apart.",
+				Remedy: "Within about 10 °C of each other they trace as expected, and solid fats do not set again."},
+		}
 	}
 	return nil
 }

@@ -274,7 +274,13 @@ func (f Formula) checkAcids(p *caution.Problems) {
 	}
 	for i, u := range f.Additives {
 		if most := u.Rate * mostAcid / share; u.Lye > 0 && u.Grams(1, 1) > u.Grams(1, 0) {
-			p.Add(path("additives", i)+".rate.value", "%s takes up more lye than the batter can hold, however much is weighed: there is no such soap; use at most %s %s of it", u.Name, unit.Trim(math.Floor(most*10)/10, 1), u.Basis.Words())
+			p.Add(
+				path("additives", i)+".rate.value",
+				"%s takes up more lye than the batter can hold, however much is weighed: there is no such soap; use at most %s %s of it",
+				u.Name,
+				unit.Trim(math.Floor(most*10)/10, 1),
+				u.Basis.Words(),
+			)
 			return
 		}
 	}
@@ -378,7 +384,12 @@ func (f Formula) Density(a Amounts) float64 {
 // and tallow at 33 % lye), to size a mold by before a recipe is chosen. Batters
 // of common recipes lie within 2 % of it.
 func EverydayDensity() float64 {
-	f := Formula{Superfat: 5, Alkali: lye.DefaultAlkali(), Water: Water{LyeStrength, 33}, Liquids: []Liquid{{Liquid: liquid.Water(), Percent: 100, Carries: true}}}
+	f := Formula{
+		Superfat: 5,
+		Alkali:   lye.DefaultAlkali(),
+		Water:    Water{LyeStrength, 33},
+		Liquids:  []Liquid{{Liquid: liquid.Water(), Percent: 100, Carries: true}},
+	}
 	for slug, percent := range map[string]float64{"olive-oil": 50, "coconut-oil": 30, "beef-tallow": 20} {
 		one, _ := fat.BySlug(slug)
 		f.Fats = append(f.Fats, fat.Share{Fat: one, Percent: percent})
@@ -465,8 +476,19 @@ func (f Formula) UndissolvedProblem(a Amounts) caution.Problem {
 	need := l * (100 - caution.MostDissolved) / caution.MostDissolved
 	have := l * (100 - strength) / strength
 	var p caution.Problems
-	p.Add("liquids", "the liquids that carry the lye hold %s g of water for %s g of lye (%s %% lye); lye stops dissolving past %s %%, which needs at least %s g of water: %s g are missing. Let more of the liquid carry the lye, use more water, or a weaker lye",
-		unit.Trim(have, 1), unit.Trim(l, 1), unit.Trim(strength, 1), unit.Trim(caution.MostDissolved, 1), unit.Trim(need, 1), unit.Trim(need-have, 1))
+	p.Add(
+		"liquids",
+		"the liquids that carry the lye hold %s g of water for %s g of lye (%s %% lye); lye stops dissolving past %s %%, which needs at least %s g of water: %s g are missing. Let more of the liquid carry the lye, use more water, or a weaker lye",
+		unit.Trim(
+			have,
+			1,
+		),
+		unit.Trim(l, 1),
+		unit.Trim(strength, 1),
+		unit.Trim(caution.MostDissolved, 1),
+		unit.Trim(need, 1),
+		unit.Trim(need-have, 1),
+	)
 	return p[0]
 }
 

@@ -33,7 +33,10 @@ func (f Formula) Split() ([]float64, error) {
 	}
 	var p caution.Problems
 	if carrying == 0 || off == 0 {
-		p.Add("liquids", "tick which liquid carries the lye, and leave another one without the tick, then the liquid can be split between them")
+		p.Add(
+			"liquids",
+			"tick which liquid carries the lye, and leave another one without the tick, then the liquid can be split between them",
+		)
 		return nil, p
 	}
 	apart := 0.0
@@ -44,7 +47,12 @@ func (f Formula) Split() ([]float64, error) {
 	grams := need / (water / carrying)
 	share := math.Ceil(100*grams/a.Liquid/splitStep-1e-9) * splitStep
 	if share >= 100 {
-		p.Add("liquids", "the lye wants %s g of water for each kg of fats and all the liquid is only %s g: use more liquid before a part of it is kept off the lye", unit.Trim(need, 0), unit.Trim(a.Liquid, 0))
+		p.Add(
+			"liquids",
+			"the lye wants %s g of water for each kg of fats and all the liquid is only %s g: use more liquid before a part of it is kept off the lye",
+			unit.Trim(need, 0),
+			unit.Trim(a.Liquid, 0),
+		)
 		return nil, p
 	}
 	out := make([]float64, len(f.Liquids))

@@ -54,8 +54,11 @@ func StopsWeighing(o Order, s State, i plan.Item) *caution.Caution {
 		return stop("sugar-late", i.Name+" no longer dissolves: the lye is in.",
 			"Leave it out and say why, or dissolve it in its own weight of hot water kept from another step and stir that in at trace.")
 	}
-	return stop(LiquidIntoLye, "The lye is in already. Liquid poured onto lye boils up and spits.",
-		"Weigh what is missing into a second jug, and pour the cooled lye slowly into that. Tick that it is right when it stands there.")
+	return stop(
+		LiquidIntoLye,
+		"The lye is in already. Liquid poured onto lye boils up and spits.",
+		"Weigh what is missing into a second jug, and pour the cooled lye slowly into that. Tick that it is right when it stands there.",
+	)
 }
 
 func (o Order) beforeLye(key string) bool {
@@ -97,7 +100,11 @@ func StopsStep(o Order, s State, step Step, c Conditions) *caution.Caution {
 		return o.stopsLyeIn(s, items, c)
 	case Milk:
 		if c.Onto == "lye" && (c.LyeC == nil || *c.LyeC > mostMilkC) {
-			return stop("milk-scorches", "Milk on hot lye scorches and smells.", fmt.Sprintf("Stir it into the fats or the batter, or wait until the lye reads %.0f °C or less.", mostMilkC))
+			return stop(
+				"milk-scorches",
+				"Milk on hot lye scorches and smells.",
+				fmt.Sprintf("Stir it into the fats or the batter, or wait until the lye reads %.0f °C or less.", mostMilkC),
+			)
 		}
 	case Meet:
 		return o.stopsMeet(s, items, c)
@@ -111,7 +118,11 @@ func StopsStep(o Order, s State, step Step, c Conditions) *caution.Caution {
 		for _, one := range open {
 			names = append(names, one.Item.Name)
 		}
-		return ask("forgotten", "Not in yet: "+strings.Join(names, ", ")+".", "It goes in before the batter is split or poured. Stir it in first, or say why it is left out.")
+		return ask(
+			"forgotten",
+			"Not in yet: "+strings.Join(names, ", ")+".",
+			"It goes in before the batter is split or poured. Stir it in first, or say why it is left out.",
+		)
 	}
 	if (step.Kind == Do || step.Kind == Scent) && step.Item.Key != "" && !s.closed(step.Item) {
 		return ask("not-weighed", step.Item.Name+" is not weighed.", "Weigh it first, or say why not.")
@@ -124,7 +135,11 @@ func (o Order) stopsLyeIn(s State, items sheetOf, c Conditions) *caution.Caution
 		return stop("gear", "Lye is handled with goggles and gloves on.", "Tick the protective gear first.")
 	}
 	if missing := open(s, items.beforeLye...); len(missing) > 0 {
-		return stop("liquid-first", "Not in the jug yet: "+strings.Join(missing, ", ")+".", "It goes in before the lye: afterwards liquid spits and sugar or salt no longer dissolves. Weigh it, or leave it out with a reason.")
+		return stop(
+			"liquid-first",
+			"Not in the jug yet: "+strings.Join(missing, ", ")+".",
+			"It goes in before the lye: afterwards liquid spits and sugar or salt no longer dissolves. Weigh it, or leave it out with a reason.",
+		)
 	}
 	if missing := open(s, items.lye...); len(missing) > 0 {
 		return stop("lye-unweighed", "Not weighed: "+strings.Join(missing, ", ")+".", "Weigh it into a dry cup of its own first.")
@@ -134,7 +149,16 @@ func (o Order) stopsLyeIn(s State, items sheetOf, c Conditions) *caution.Caution
 	}
 	for _, l := range o.Formula.Liquids {
 		if l.Carries && l.Liquid.BoilDown > 1 && *c.LiquidC > mostBeerC {
-			return stop("liquid-hot", fmt.Sprintf("The %s is at %s °C; lye foams over in it above %.0f °C.", strings.ToLower(l.Liquid.Name), unit.Trim(*c.LiquidC, 0), mostBeerC), "Cool it first, in cold water or the fridge.")
+			return stop(
+				"liquid-hot",
+				fmt.Sprintf(
+					"The %s is at %s °C; lye foams over in it above %.0f °C.",
+					strings.ToLower(l.Liquid.Name),
+					unit.Trim(*c.LiquidC, 0),
+					mostBeerC,
+				),
+				"Cool it first, in cold water or the fridge.",
+			)
 		}
 	}
 	for _, one := range o.Jug(s.Pot, *c.LiquidC).Advise() {
@@ -165,7 +189,11 @@ func (o Order) stopsMeet(s State, items sheetOf, c Conditions) *caution.Caution 
 	all := append(append(append(items.beforeLye, items.lye...), items.inLye...), items.solid...)
 	all = append(append(all, items.fluid...), items.inFats...)
 	if missing := open(s, all...); len(missing) > 0 {
-		return ask("fats-first", "Not weighed yet: "+strings.Join(missing, ", ")+".", "A fat forgotten now leaves lye in the soap. Weigh it, or say why it is left out.")
+		return ask(
+			"fats-first",
+			"Not weighed yet: "+strings.Join(missing, ", ")+".",
+			"A fat forgotten now leaves lye in the soap. Weigh it, or say why it is left out.",
+		)
 	}
 	if len(items.lye) > 0 && !s.Done[LyeInKey] {
 		return stop("lye-not-in", "The lye is not dissolved yet.", "Put it into the liquid first; dry lye never goes into fats.")
@@ -183,19 +211,50 @@ func (o Order) stopsMeet(s State, items sheetOf, c Conditions) *caution.Caution 
 	l, f := *c.LyeC, *c.FatsC
 	switch {
 	case l > mostMeetC || f > mostMeetC:
-		return ask("too-hot", fmt.Sprintf("Lye at %s °C, fats at %s °C: together they may boil up.", unit.Trim(l, 0), unit.Trim(f, 0)), fmt.Sprintf("Wait until both are below %.0f °C, or say why not.", high))
+		return ask(
+			"too-hot",
+			fmt.Sprintf("Lye at %s °C, fats at %s °C: together they may boil up.", unit.Trim(l, 0), unit.Trim(f, 0)),
+			fmt.Sprintf("Wait until both are below %.0f °C, or say why not.", high),
+		)
 	case math.Abs(l-f) > lye.MostApart:
-		return ask("apart", fmt.Sprintf("Lye at %s °C and fats at %s °C are more than %.0f °C apart.", unit.Trim(l, 0), unit.Trim(f, 0), lye.MostApart), "Stand the warmer one in cold water, or the colder one in warm; or say why not.")
+		return ask(
+			"apart",
+			fmt.Sprintf("Lye at %s °C and fats at %s °C are more than %.0f °C apart.", unit.Trim(l, 0), unit.Trim(f, 0), lye.MostApart),
+			"Stand the warmer one in cold water, or the colder one in warm; or say why not.",
+		)
 	case math.Min(l, f) < low-coldSlack:
-		return ask("too-cold", fmt.Sprintf("Lye at %s °C, fats at %s °C: below %.0f °C hard fats set before they are soap, and it only seems to thicken.", unit.Trim(l, 0), unit.Trim(f, 0), low), fmt.Sprintf("Warm both to between %.0f and %.0f °C, or say why not.", low, high))
+		return ask(
+			"too-cold",
+			fmt.Sprintf(
+				"Lye at %s °C, fats at %s °C: below %.0f °C hard fats set before they are soap, and it only seems to thicken.",
+				unit.Trim(l, 0),
+				unit.Trim(f, 0),
+				low,
+			),
+			fmt.Sprintf("Warm both to between %.0f and %.0f °C, or say why not.", low, high),
+		)
 	case math.Max(l, f) > high+lye.MostApart:
-		return ask("off-range", fmt.Sprintf("Lye at %s °C, fats at %s °C; this recipe is worked between %.0f and %.0f °C.", unit.Trim(l, 0), unit.Trim(f, 0), low, high), "Bring them there, or say why not.")
+		return ask(
+			"off-range",
+			fmt.Sprintf(
+				"Lye at %s °C, fats at %s °C; this recipe is worked between %.0f and %.0f °C.",
+				unit.Trim(l, 0),
+				unit.Trim(f, 0),
+				low,
+				high,
+			),
+			"Bring them there, or say why not.",
+		)
 	}
 	if cold := o.Jug(s.Pot, l).Solution.AdviseCold(l); len(cold) > 0 {
 		return ask("crystals", cold[0].Reason, cold[0].Remedy+" Or say why it is poured all the same.")
 	}
 	if missing := open(s, o.atSpeed(items)...); len(missing) > 0 {
-		return ask("not-at-hand", "Not at hand: "+strings.Join(missing, ", ")+".", "Weigh it now: at trace there is no time. Or say why not.")
+		return ask(
+			"not-at-hand",
+			"Not at hand: "+strings.Join(missing, ", ")+".",
+			"Weigh it now: at trace there is no time. Or say why not.",
+		)
 	}
 	return nil
 }
@@ -222,7 +281,8 @@ func Forgotten(steps []Step, s State, at Step) []Step {
 		if step.Key == at.Key {
 			break
 		}
-		if goesIn := step.Kind == Scent || step.Kind == Do && step.Item.Key != ""; goesIn && step.Stage == Together && step.Must && !s.Done[step.Key] {
+		if goesIn := step.Kind == Scent || step.Kind == Do && step.Item.Key != ""; goesIn && step.Stage == Together && step.Must &&
+			!s.Done[step.Key] {
 			out = append(out, step)
 		}
 	}

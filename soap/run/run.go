@@ -192,16 +192,36 @@ func Judge(r plan.Request, sheet []plan.Section, p Pot) Judgement {
 	}
 	call := func(code string, level caution.Level, reason, remedy string) {
 		pct := func(v float64) string { return unit.Trim(v, 1) + " %" }
-		j.Off = &caution.Caution{Code: "run." + code, Level: level, Reason: fmt.Sprintf(reason, pct(j.Superfat), pct(j.Planned)), Remedy: remedy}
+		j.Off = &caution.Caution{
+			Code:   "run." + code,
+			Level:  level,
+			Reason: fmt.Sprintf(reason, pct(j.Superfat), pct(j.Planned)),
+			Remedy: remedy,
+		}
 	}
 	const is = "The superfat comes to %s instead of %s."
 	switch {
 	case j.Heavy:
-		call("lye-heavy", caution.Block, "Lye-heavy: what is weighed and still to come makes a superfat of %s instead of %s.", j.fatRemedy(p.Combined))
+		call(
+			"lye-heavy",
+			caution.Block,
+			"Lye-heavy: what is weighed and still to come makes a superfat of %s instead of %s.",
+			j.fatRemedy(p.Combined),
+		)
 	case half || off < -calledOut:
-		call("superfat-off", caution.Warn, is, "Check the last weights against the sheet; correct what was mistyped. "+j.fatRemedy(p.Combined))
+		call(
+			"superfat-off",
+			caution.Warn,
+			is,
+			"Check the last weights against the sheet; correct what was mistyped. "+j.fatRemedy(p.Combined),
+		)
 	case off > calledOut:
-		call("superfat-off", caution.Warn, is, "Check the last weights against the sheet; correct what was mistyped. "+j.lyeRemedy(p.Combined))
+		call(
+			"superfat-off",
+			caution.Warn,
+			is,
+			"Check the last weights against the sheet; correct what was mistyped. "+j.lyeRemedy(p.Combined),
+		)
 	case math.Abs(off) > noted:
 		call("superfat-noted", caution.Advice, is, "No harm yet; watch the weights to come.")
 	}

@@ -19,8 +19,17 @@ func bench(t *testing.T, superfat float64) (plan.Request, []plan.Section) {
 	t.Helper()
 	olive, _ := fat.BySlug("olive-oil")
 	f := recipe.Formula{Name: "Plain", Fats: fat.Blend{{Fat: olive, Percent: 100}}, Alkali: lye.DefaultAlkali(), Superfat: superfat,
-		Water: recipe.Water{Basis: recipe.LyeStrength, Value: 33}, Liquids: []recipe.Liquid{{Liquid: liquid.Water(), Percent: 100, Carries: true}}}
-	r := plan.Request{Formula: f, Rule: plan.Computed, LiquidC: 20, Target: plan.Target{FatsG: 1000}, Scales: plan.Scales{Resolution: 0.1}}
+		Water: recipe.Water{
+			Basis: recipe.LyeStrength,
+			Value: 33,
+		}, Liquids: []recipe.Liquid{{Liquid: liquid.Water(), Percent: 100, Carries: true}}}
+	r := plan.Request{
+		Formula: f,
+		Rule:    plan.Computed,
+		LiquidC: 20,
+		Target:  plan.Target{FatsG: 1000},
+		Scales:  plan.Scales{Resolution: 0.1},
+	}
 	p, err := plan.Make(r)
 	require.NoError(t, err)
 	return r, plan.Sheet(r, p)
@@ -129,5 +138,15 @@ func TestOuncesTypedForGramsAreNoticed(t *testing.T) {
 
 func TestAGramOverIsWithinTolerance(t *testing.T) {
 	i := plan.Item{Target: 500, Tolerance: 2.5}
-	assert.Equal(t, []int{-1, 0, 0, 0, 1}, []int{run.InTolerance(i, 490), run.InTolerance(i, 497.5), run.InTolerance(i, 501), run.InTolerance(i, 502.5), run.InTolerance(i, 510)})
+	assert.Equal(
+		t,
+		[]int{-1, 0, 0, 0, 1},
+		[]int{
+			run.InTolerance(i, 490),
+			run.InTolerance(i, 497.5),
+			run.InTolerance(i, 501),
+			run.InTolerance(i, 502.5),
+			run.InTolerance(i, 510),
+		},
+	)
 }

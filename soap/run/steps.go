@@ -181,14 +181,29 @@ func Steps(o Order) []Step {
 		}
 	}
 
-	do("ready:bench", "Clear and wipe the bench", "Food things, animals and children are out of the room. Running water and a towel at hand, the scale level.")
+	do(
+		"ready:bench",
+		"Clear and wipe the bench",
+		"Food things, animals and children are out of the room. Running water and a towel at hand, the scale level.",
+	)
 	add(Step{Key: GearKey, Kind: Do, Title: "Protective gear on", Must: true,
 		Text: "Goggles, gloves, long sleeves, closed shoes. Fresh air. A respirator where powders fly."})
-	add(Step{Key: ScaleKey, Kind: Check, Title: "Check the scale", Text: "Put a weight that you know on it: a coin roll, a full tin, best a check-weight. Leave it out when there is none."})
+	add(
+		Step{
+			Key:   ScaleKey,
+			Kind:  Check,
+			Title: "Check the scale",
+			Text:  "Put a weight that you know on it: a coin roll, a full tin, best a check-weight. Leave it out when there is none.",
+		},
+	)
 	for i, v := range o.Molds {
 		key := fmt.Sprintf("ready:mold:%d", i)
 		if long, wide := v.Mold.Liner(); v.lined() && long > 0 {
-			do(key, "Line and mark "+v.times(), fmt.Sprintf("Liner %.0f × %.0f mm each; mark the fill line at %.0f mm.", long, wide, v.Mold.Fill))
+			do(
+				key,
+				"Line and mark "+v.times(),
+				fmt.Sprintf("Liner %.0f × %.0f mm each; mark the fill line at %.0f mm.", long, wide, v.Mold.Fill),
+			)
 		} else {
 			do(key, "Set out "+v.times(), "Clean, dry and level.")
 		}
@@ -197,11 +212,23 @@ func Steps(o Order) []Step {
 	stage = LyeStage
 	weigh(s.beforeLye)
 	if hasAdditive(s.beforeLye) {
-		do("lye:stir", "Stir until it is clear", "What dissolves now does not dissolve once the lye is in. A brine of sea salt stays cloudy: feel the bottom for grit.")
+		do(
+			"lye:stir",
+			"Stir until it is clear",
+			"What dissolves now does not dissolve once the lye is in. A brine of sea salt stays cloudy: feel the bottom for grit.",
+		)
 	}
 	weigh(s.lye)
 	if len(s.lye) > 0 {
-		add(Step{Key: LyeInKey, Kind: LyeIn, Title: lyeInTitle(s), Must: true, Text: "Lye into liquid, never liquid into lye. Slowly, stirring, with your face away from the steam; then cover and label the jug, out of reach."})
+		add(
+			Step{
+				Key:   LyeInKey,
+				Kind:  LyeIn,
+				Title: lyeInTitle(s),
+				Must:  true,
+				Text:  "Lye into liquid, never liquid into lye. Slowly, stirring, with your face away from the steam; then cover and label the jug, out of reach.",
+			},
+		)
 	}
 	weigh(s.inLye)
 	for _, i := range s.inLye {
@@ -211,7 +238,16 @@ func Steps(o Order) []Step {
 	stage = FatStage
 	weigh(s.solid)
 	if len(s.solid) > 0 {
-		add(Step{Key: "fats:melt", Kind: Do, Title: "Melt the solid fats", Text: "In short bursts, stirred between; palm and shea are melted and stirred through before any is taken.", Must: true, Timer: &melting})
+		add(
+			Step{
+				Key:   "fats:melt",
+				Kind:  Do,
+				Title: "Melt the solid fats",
+				Text:  "In short bursts, stirred between; palm and shea are melted and stirred through before any is taken.",
+				Must:  true,
+				Timer: &melting,
+			},
+		)
 	}
 	weigh(s.fluid)
 	weigh(s.inFats)
@@ -225,7 +261,16 @@ func Steps(o Order) []Step {
 
 	stage = Together
 	for _, i := range s.later {
-		add(Step{Key: milkPrefix + i.Key, Kind: Milk, Title: i.Name + " into the fats", Text: "Never onto hot lye, where it scorches.", Item: i, Must: true})
+		add(
+			Step{
+				Key:   milkPrefix + i.Key,
+				Kind:  Milk,
+				Title: i.Name + " into the fats",
+				Text:  "Never onto hot lye, where it scorches.",
+				Item:  i,
+				Must:  true,
+			},
+		)
 	}
 	low, high := o.Formula.Working()
 	add(Step{Key: "batter:warm", Kind: Warm, Title: "Both pots at their temperature", Must: true,
@@ -249,7 +294,12 @@ func Steps(o Order) []Step {
 	}
 	after("after:tap", "Tap out the bubbles, texture the top", "Spray it with alcohol against ash, away from flames.", Do)
 	after("after:cover", capital(o.cover().Words()), "Do not poke it. The gel ring shows after about two hours.", Cover)
-	after("after:clean", "Clean up", "Gloves stay on: batter is caustic. Pots and blender wiped out with paper, then washed; jug and strainer rinsed with much water; bench, scale and floor wiped; lye capped and put away; tools never go back to food.", Do)
+	after(
+		"after:clean",
+		"Clean up",
+		"Gloves stay on: batter is caustic. Pots and blender wiped out with paper, then washed; jug and strainer rinsed with much water; bench, scale and floor wiped; lye capped and put away; tools never go back to food.",
+		Do,
+	)
 	return out
 }
 
@@ -278,7 +328,17 @@ func (o Order) batter(s *sheetOf, add func(Step)) {
 				add(Step{Key: inKey(i.Key), Stage: Together, Kind: Do, Title: i.Name + " in", Text: i.Note, Item: i, Must: true})
 			}
 			for _, i := range scents {
-				add(Step{Key: inKey(i.Key), Stage: Together, Kind: Scent, Title: i.Name + " in", Text: "By hand, last of all, and watch it.", Item: i, Must: true})
+				add(
+					Step{
+						Key:   inKey(i.Key),
+						Stage: Together,
+						Kind:  Scent,
+						Title: i.Name + " in",
+						Text:  "By hand, last of all, and watch it.",
+						Item:  i,
+						Must:  true,
+					},
+				)
 			}
 		}
 	}
@@ -290,7 +350,17 @@ func (o Order) batter(s *sheetOf, add func(Step)) {
 	}
 	add(Step{Key: TraceKey, Stage: Together, Kind: Trace, Title: "Trace", Text: text, Must: true, Timer: &motor})
 	if o.Formula.Process.Kind == recipe.Cooked || o.Formula.Process.Kind == recipe.Rebatch {
-		add(Step{Key: "batter:cook", Stage: Together, Kind: Do, Title: "Cook until translucent", Text: "Low heat, lid on, stirred when it climbs. Never left alone.", Must: true, Timer: &cooking})
+		add(
+			Step{
+				Key:   "batter:cook",
+				Stage: Together,
+				Kind:  Do,
+				Title: "Cook until translucent",
+				Text:  "Low heat, lid on, stirred when it climbs. Never left alone.",
+				Must:  true,
+				Timer: &cooking,
+			},
+		)
 	}
 	in(additive.Trace, additive.AfterCook)
 	for _, p := range plan.PortionsOf(o.Formula, o.Pot) {

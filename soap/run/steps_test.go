@@ -31,19 +31,49 @@ func milkBar(t *testing.T) run.Order {
 	use := func(name string, stage additive.Stage, rate float64) additive.Use {
 		return additive.Use{Name: name, Stage: stage, Basis: additive.PercentOfFats, Rate: rate, Density: 1}
 	}
-	f := recipe.Formula{Name: "Milk bar", Fats: fat.Blend{{Fat: olive, Percent: 70}, {Fat: coconut, Percent: 30}}, Alkali: lye.DefaultAlkali(), Superfat: 5,
-		Water:     recipe.Water{Basis: recipe.LyeStrength, Value: 30},
-		Liquids:   []recipe.Liquid{{Liquid: liquid.Water(), Percent: 60, Carries: true}, {Liquid: milk, Percent: 40}},
-		Additives: []additive.Use{use("Sugar", additive.InLiquid, 1), use("Sodium lactate", additive.InLye, 1), use("Kaolin clay", additive.InFats, 2), use("Sea salt", additive.Top, 0.5)},
-		Scent:     &additive.Perfume{Rate: 2, Stage: additive.Trace, Parts: []additive.ScentPart{{Scent: additive.Scent{Name: "Fig", Density: 0.95}, Percent: 100}}},
-		Portions:  []recipe.Portion{{Name: "plain", Percent: 60}, {Name: "green", Percent: 40, Colorants: []additive.Use{use("Spinach powder", additive.Portion, 1)}}},
-		Design:    []recipe.Step{{Do: recipe.Layer, Portion: "plain"}, {Do: recipe.Drizzle, Portion: "green"}},
+	f := recipe.Formula{
+		Name:     "Milk bar",
+		Fats:     fat.Blend{{Fat: olive, Percent: 70}, {Fat: coconut, Percent: 30}},
+		Alkali:   lye.DefaultAlkali(),
+		Superfat: 5,
+		Water:    recipe.Water{Basis: recipe.LyeStrength, Value: 30},
+		Liquids:  []recipe.Liquid{{Liquid: liquid.Water(), Percent: 60, Carries: true}, {Liquid: milk, Percent: 40}},
+		Additives: []additive.Use{
+			use("Sugar", additive.InLiquid, 1),
+			use("Sodium lactate", additive.InLye, 1),
+			use("Kaolin clay", additive.InFats, 2),
+			use("Sea salt", additive.Top, 0.5),
+		},
+		Scent: &additive.Perfume{
+			Rate:  2,
+			Stage: additive.Trace,
+			Parts: []additive.ScentPart{{Scent: additive.Scent{Name: "Fig", Density: 0.95}, Percent: 100}},
+		},
+		Portions: []recipe.Portion{
+			{Name: "plain", Percent: 60},
+			{Name: "green", Percent: 40, Colorants: []additive.Use{use("Spinach powder", additive.Portion, 1)}},
+		},
+		Design: []recipe.Step{{Do: recipe.Layer, Portion: "plain"}, {Do: recipe.Drizzle, Portion: "green"}},
 	}
 	require.NoError(t, f.Check().Err())
-	r := plan.Request{Formula: f, Rule: plan.Computed, LiquidC: 20, Target: plan.Target{FatsG: 1000}, Scales: plan.Scales{Resolution: 0.1}}
+	r := plan.Request{
+		Formula: f,
+		Rule:    plan.Computed,
+		LiquidC: 20,
+		Target:  plan.Target{FatsG: 1000},
+		Scales:  plan.Scales{Resolution: 0.1},
+	}
 	p, err := plan.Make(r)
 	require.NoError(t, err)
-	return run.Order{Request: r, Formula: f, Sheet: plan.Sheet(r, p), Pot: p, Molds: []run.Vessel{{Name: "Long loaf", Material: "lined", Count: 2, Mold: mold.Mold{Shape: mold.Box, Length: 250, Width: 80, Fill: 65}}}}
+	return run.Order{
+		Request: r,
+		Formula: f,
+		Sheet:   plan.Sheet(r, p),
+		Pot:     p,
+		Molds: []run.Vessel{
+			{Name: "Long loaf", Material: "lined", Count: 2, Mold: mold.Mold{Shape: mold.Box, Length: 250, Width: 80, Fill: 65}},
+		},
+	}
 }
 
 func keys(steps []run.Step) []string {
@@ -65,9 +95,39 @@ func step(t *testing.T, o run.Order, key string) run.Step {
 func TestTheRunGoesInTheOrderOfTheWork(t *testing.T) {
 	o := milkBar(t)
 	order := keys(run.Steps(o))
-	wanted := []string{"ready:bench", run.GearKey, run.ScaleKey, "ready:mold:0", "weigh:liquid:water", "weigh:additive:Sugar", "lye:stir", "weigh:alkali:naoh", run.LyeInKey, "weigh:additive:Sodium lactate", "in:additive:Sodium lactate",
-		"weigh:fat:coconut-oil", "fats:melt", "weigh:fat:olive-oil", "weigh:additive:Kaolin clay", "weigh:liquid:sheep-milk", "weigh:additive:Fig", "milk:liquid:sheep-milk", "batter:warm", run.MeetKey, run.TraceKey,
-		"in:additive:Fig", "portion:plain", "portion:green", "design:0", "design:1", "in:additive:Sea salt", run.PourKey, "after:tap", "after:cover", "after:clean"}
+	wanted := []string{
+		"ready:bench",
+		run.GearKey,
+		run.ScaleKey,
+		"ready:mold:0",
+		"weigh:liquid:water",
+		"weigh:additive:Sugar",
+		"lye:stir",
+		"weigh:alkali:naoh",
+		run.LyeInKey,
+		"weigh:additive:Sodium lactate",
+		"in:additive:Sodium lactate",
+		"weigh:fat:coconut-oil",
+		"fats:melt",
+		"weigh:fat:olive-oil",
+		"weigh:additive:Kaolin clay",
+		"weigh:liquid:sheep-milk",
+		"weigh:additive:Fig",
+		"milk:liquid:sheep-milk",
+		"batter:warm",
+		run.MeetKey,
+		run.TraceKey,
+		"in:additive:Fig",
+		"portion:plain",
+		"portion:green",
+		"design:0",
+		"design:1",
+		"in:additive:Sea salt",
+		run.PourKey,
+		"after:tap",
+		"after:cover",
+		"after:clean",
+	}
 	at := -1
 	for _, key := range wanted {
 		i := slices.Index(order, key)
@@ -155,7 +215,12 @@ func TestADangerousOrderIsStopped(t *testing.T) {
 	assert.Nil(t, run.StopsWeighing(o, after, step(t, o, "weigh:fat:olive-oil").Item), "fats have their time")
 	milk := step(t, o, "milk:liquid:sheep-milk")
 	assert.Equal(t, "block run.milk-scorches", code(run.StopsStep(o, after, milk, run.Conditions{Onto: "lye", LyeC: degrees(70)})))
-	assert.Equal(t, "block run.milk-scorches", code(run.StopsStep(o, after, milk, run.Conditions{Onto: "lye"})), "lye that was never read counts as hot")
+	assert.Equal(
+		t,
+		"block run.milk-scorches",
+		code(run.StopsStep(o, after, milk, run.Conditions{Onto: "lye"})),
+		"lye that was never read counts as hot",
+	)
 	assert.Nil(t, run.StopsStep(o, after, milk, run.Conditions{Onto: "lye", LyeC: degrees(30)}))
 	assert.Nil(t, run.StopsStep(o, after, milk, run.Conditions{Onto: "fats"}))
 }
@@ -220,16 +285,34 @@ func TestTheLotsThatWerePickedDecideTheSuperfat(t *testing.T) {
 	all := full(run.Part{Item: "fat:olive-oil", Grams: 1000, SAP: sap - 10})
 	assert.InDelta(t, 100*(1-(1-plain/100)*sap/(sap-10)), all, 1e-9)
 	assert.InDelta(t, 100*(1-(1-plain/100)*sap/(sap-5)), half, 1e-9, "half of it from the weaker lot")
-	assert.InDelta(t, 100*(1-(1-plain/100)*0.97), full(run.Part{Item: "alkali:naoh", Grams: 128.7, Purity: 97}), 1e-9, "weaker lye leaves more fat")
+	assert.InDelta(
+		t,
+		100*(1-(1-plain/100)*0.97),
+		full(run.Part{Item: "alkali:naoh", Grams: 128.7, Purity: 97}),
+		1e-9,
+		"weaker lye leaves more fat",
+	)
 	extra := in(map[string]float64{"fat:olive-oil": 1000, "alkali:naoh": 128.7})
 	extra.Extras = []run.Extra{{Grams: 20, SAP: sap}, {Grams: 5}}
-	assert.InDelta(t, 100*(1-(1-plain/100)/1.02), run.Judge(f, sheet, extra).Superfat, 1e-9, "a handful of fat counts, a pinch of colour does not")
+	assert.InDelta(
+		t,
+		100*(1-(1-plain/100)/1.02),
+		run.Judge(f, sheet, extra).Superfat,
+		1e-9,
+		"a handful of fat counts, a pinch of colour does not",
+	)
 }
 
 func TestWhatIsStillToComeCountsWithItsTarget(t *testing.T) {
 	f, sheet := bench(t, 5)
 	half := run.Pot{Grams: map[string]float64{"fat:olive-oil": 400}}
-	assert.InDelta(t, run.Judge(f, sheet, run.Pot{}).Superfat, run.Judge(f, sheet, half).Superfat, 1e-9, "a bottle that ran out is not the end of the oil")
+	assert.InDelta(
+		t,
+		run.Judge(f, sheet, run.Pot{}).Superfat,
+		run.Judge(f, sheet, half).Superfat,
+		1e-9,
+		"a bottle that ran out is not the end of the oil",
+	)
 	half.Closed = map[string]bool{"fat:olive-oil": true}
 	assert.Less(t, run.Judge(f, sheet, half).Superfat, 0.0, "unless the maker says so")
 }
@@ -269,7 +352,15 @@ func TestTheForecastFollowsTheReadings(t *testing.T) {
 	later := run.Forecast(o, lyeRead, fatsRead, time.Time{}, 20, 20, at(10))
 	assert.Less(t, later.LyeC, 80.0)
 	assert.InDelta(t, first.Minutes-10, later.Minutes, 1.1, "ten minutes later it is ten minutes less")
-	slow := run.Forecast(o, append(lyeRead, run.Reading{At: at(10), C: 78}, run.Reading{At: at(20), C: 76}), fatsRead, time.Time{}, 20, 20, at(20))
+	slow := run.Forecast(
+		o,
+		append(lyeRead, run.Reading{At: at(10), C: 78}, run.Reading{At: at(20), C: 76}),
+		fatsRead,
+		time.Time{},
+		20,
+		20,
+		at(20),
+	)
 	assert.Greater(t, slow.Minutes+20, first.Minutes, "a pot that holds its heat is waited for longer")
 	assert.Greater(t, run.Forecast(o, nil, fatsRead, now, 20, 20, now).LyeC, 60.0, "fresh lye counts as hot as its heat can make it")
 }

@@ -152,7 +152,15 @@ func tasks(l *lot.Lot, now time.Time) []Task {
 // Window is the unmold window of a poured lot.
 func Window(l *lot.Lot) Task {
 	w, at := l.Unmolds(), l.Pour.Occurred
-	return Task{Lot: l, Kind: Unmold, Opens: at.Add(w.Opens), Best: at.Add(w.Best), Closes: at.Add(w.Closes), Why: w.Why, Missed: "take it out now, and cut it gently: warm it a little if the wire cracks it"}
+	return Task{
+		Lot:    l,
+		Kind:   Unmold,
+		Opens:  at.Add(w.Opens),
+		Best:   at.Add(w.Best),
+		Closes: at.Add(w.Closes),
+		Why:    w.Why,
+		Missed: "take it out now, and cut it gently: warm it a little if the wire cracks it",
+	}
 }
 
 func stateOf(t Task, now time.Time) cure.State {
@@ -181,10 +189,24 @@ func watches(l *lot.Lot, zone *time.Location) []Task {
 		}
 	}
 	if !l.Done()["after:tap"] {
-		add(Texture, poured.Add(textureOpens), poured.Add(textureBest), poured.Add(textureCloses), "when the top holds a stroke", "it has set: leave it as it is, plane it after the cut if you mind")
+		add(
+			Texture,
+			poured.Add(textureOpens),
+			poured.Add(textureBest),
+			poured.Add(textureCloses),
+			"when the top holds a stroke",
+			"it has set: leave it as it is, plane it after the cut if you mind",
+		)
 	}
 	if process.Gel != "avoid" && !l.Cooked() {
-		add(Gel, poured.Add(gelOpens), poured.Add(gelBest), poured.Add(gelCloses), "a darker ring from the middle outwards; do not poke it", "look at the cut face instead, and note it when it is out")
+		add(
+			Gel,
+			poured.Add(gelOpens),
+			poured.Add(gelBest),
+			poured.Add(gelCloses),
+			"a darker ring from the middle outwards; do not poke it",
+			"look at the cut face instead, and note it when it is out",
+		)
 	}
 	if process.Cover == "oven" || process.Kind == recipe.Oven {
 		local := poured.In(zone)
@@ -192,7 +214,14 @@ func watches(l *lot.Lot, zone *time.Location) []Task {
 		if off.Sub(poured) < 2*time.Hour {
 			off = poured.Add(2 * time.Hour)
 		}
-		add(Oven, off.Add(-2*time.Hour), off, off.Add(2*time.Hour), "it stays in overnight, in the warmth that is left", "switch it off now and look for cracks; cool it if it climbs")
+		add(
+			Oven,
+			off.Add(-2*time.Hour),
+			off,
+			off.Add(2*time.Hour),
+			"it stays in overnight, in the warmth that is left",
+			"switch it off now and look for cracks; cool it if it climbs",
+		)
 	}
 	return out
 }

@@ -95,7 +95,11 @@ func TestTheFirstHoursAreWatched(t *testing.T) {
 		}
 		return out
 	}
-	assert.Equal(t, map[schedule.Kind]cure.State{schedule.Texture: cure.Open, schedule.Gel: cure.Waiting, schedule.Unmold: cure.Waiting}, now(0.5))
+	assert.Equal(
+		t,
+		map[schedule.Kind]cure.State{schedule.Texture: cure.Open, schedule.Gel: cure.Waiting, schedule.Unmold: cure.Waiting},
+		now(0.5),
+	)
 	assert.Equal(t, cure.Open, now(2)[schedule.Gel])
 	assert.Equal(t, cure.Late, now(4)[schedule.Texture])
 	assert.NotContains(t, now(15), schedule.Texture, "what is long past is not spoken of")
@@ -131,7 +135,16 @@ func TestTheCalendarIsRightAcrossAChangeOfClocks(t *testing.T) {
 		on[e.Kind] = e.Day.Format(time.DateOnly)
 		assert.Equal(t, 0, e.Day.Hour(), "a day begins at midnight")
 	}
-	assert.Equal(t, map[schedule.Kind]string{schedule.Weigh: "2026-04-05", schedule.Turn: "2026-04-05", schedule.Check: "2026-04-18", schedule.Release: "2026-04-25"}, on)
+	assert.Equal(
+		t,
+		map[schedule.Kind]string{
+			schedule.Weigh:   "2026-04-05",
+			schedule.Turn:    "2026-04-05",
+			schedule.Check:   "2026-04-18",
+			schedule.Release: "2026-04-25",
+		},
+		on,
+	)
 	assert.Equal(t, 72*time.Hour, schedule.StampUntil(cut).Sub(cut.Cut.Occurred))
 	cut.Frozen.Unmold.Closes = 24 * time.Hour
 	assert.Equal(t, 12*time.Hour, schedule.StampUntil(cut).Sub(cut.Cut.Occurred), "olive and salt harden in hours")

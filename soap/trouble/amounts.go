@@ -54,7 +54,13 @@ func (b Batch) look() *facts {
 	}
 	f := &facts{}
 	f.missing, f.coming = b.short()
-	p := run.Pot{Grams: map[string]float64{}, Closed: map[string]bool{}, Parts: b.State.Parts, Extras: b.State.Extras, Combined: b.State.Combined}
+	p := run.Pot{
+		Grams:    map[string]float64{},
+		Closed:   map[string]bool{},
+		Parts:    b.State.Parts,
+		Extras:   b.State.Extras,
+		Combined: b.State.Combined,
+	}
 	maps.Copy(p.Grams, b.State.Grams)
 	maps.Copy(p.Closed, b.State.Closed)
 	for _, m := range f.missing {

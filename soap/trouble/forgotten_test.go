@@ -26,7 +26,12 @@ var update = flag.Bool("update", false, "write the table of what is forgotten an
 // weighed dry or drawn from a stock.
 func everything(t *testing.T, superfat float64, stock bool) (plan.Request, plan.Plan) {
 	t.Helper()
-	f := recipe.Formula{Name: "Everything", Alkali: lye.DefaultAlkali(), Superfat: superfat, Water: recipe.Water{Basis: recipe.LyeStrength, Value: 28}}
+	f := recipe.Formula{
+		Name:     "Everything",
+		Alkali:   lye.DefaultAlkali(),
+		Superfat: superfat,
+		Water:    recipe.Water{Basis: recipe.LyeStrength, Value: 28},
+	}
 	for i, slug := range []string{"olive-oil", "coconut-oil", "beef-tallow"} {
 		one, _ := fat.BySlug(slug)
 		f.Fats = append(f.Fats, fat.Share{Fat: one, Percent: []float64{55, 25, 20}[i]})
@@ -34,7 +39,10 @@ func everything(t *testing.T, superfat float64, stock bool) (plan.Request, plan.
 	milk, _ := liquid.BySlug("sheep-milk")
 	f.Liquids = []recipe.Liquid{{Liquid: liquid.Water(), Percent: 70, Carries: true}, {Liquid: milk, Percent: 30}}
 	use := func(name string, stage additive.Stage, rate, takes float64) {
-		f.Additives = append(f.Additives, additive.Use{Name: name, Stage: stage, Basis: additive.PercentOfFats, Rate: rate, Density: 1, Lye: takes})
+		f.Additives = append(
+			f.Additives,
+			additive.Use{Name: name, Stage: stage, Basis: additive.PercentOfFats, Rate: rate, Density: 1, Lye: takes},
+		)
 	}
 	use("Sugar (granulated)", additive.InLiquid, 1, 0)
 	use("Salt dissolved in the liquid", additive.InLiquid, 1, 0)
@@ -43,8 +51,18 @@ func everything(t *testing.T, superfat float64, stock bool) (plan.Request, plan.
 	use("Kaolin clay", additive.InFats, 1, 0)
 	use("Coffee grounds", additive.Trace, 1, 0)
 	use("Sea salt", additive.Top, 0.5, 0)
-	f.Scent = &additive.Perfume{Rate: 2, Stage: additive.Trace, Parts: []additive.ScentPart{{Scent: additive.Scent{Name: "Fig", Density: 0.95}, Percent: 100}}}
-	r := plan.Request{Formula: f, Rule: plan.Computed, LiquidC: 20, Target: plan.Target{FatsG: 1000}, Scales: plan.Scales{Resolution: 0.1}}
+	f.Scent = &additive.Perfume{
+		Rate:  2,
+		Stage: additive.Trace,
+		Parts: []additive.ScentPart{{Scent: additive.Scent{Name: "Fig", Density: 0.95}, Percent: 100}},
+	}
+	r := plan.Request{
+		Formula: f,
+		Rule:    plan.Computed,
+		LiquidC: 20,
+		Target:  plan.Target{FatsG: 1000},
+		Scales:  plan.Scales{Resolution: 0.1},
+	}
 	if stock {
 		r.Stock = &lye.Stock{Strength: 50, C: 21}
 	}
@@ -152,7 +170,14 @@ func TestNoWayTellsAMakerToDoWhatHurts(t *testing.T) {
 									}
 									open++
 									if b.Heavy() {
-										assert.True(t, w.Mends || w.Ends.Hold != "" || w.Ends.GiveUp, "%s: %s / %s leads a lye-heavy pot to bars", what, c.Name, w.Name)
+										assert.True(
+											t,
+											w.Mends || w.Ends.Hold != "" || w.Ends.GiveUp,
+											"%s: %s / %s leads a lye-heavy pot to bars",
+											what,
+											c.Name,
+											w.Name,
+										)
 									}
 								}
 								assert.Positive(t, open, "%s: %s has a way", what, c.Name)

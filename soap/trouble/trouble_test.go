@@ -21,9 +21,24 @@ import (
 func batch(t require.TestingT, at trouble.At, own map[string]float64) trouble.Batch {
 	olive, _ := fat.BySlug("olive-oil")
 	coconut, _ := fat.BySlug("coconut-oil")
-	f := recipe.Formula{Name: "Plain", Fats: fat.Blend{{Fat: olive, Percent: 80}, {Fat: coconut, Percent: 20}}, Alkali: lye.DefaultAlkali(), Superfat: 5,
-		Water: recipe.Water{Basis: recipe.LyeStrength, Value: 33}, Liquids: []recipe.Liquid{{Liquid: liquid.Water(), Percent: 100, Carries: true}}}
-	r := plan.Request{Formula: f, Rule: plan.Computed, LiquidC: 20, Target: plan.Target{FatsG: 1000}, Scales: plan.Scales{Resolution: 0.1}}
+	f := recipe.Formula{
+		Name:     "Plain",
+		Fats:     fat.Blend{{Fat: olive, Percent: 80}, {Fat: coconut, Percent: 20}},
+		Alkali:   lye.DefaultAlkali(),
+		Superfat: 5,
+		Water: recipe.Water{
+			Basis: recipe.LyeStrength,
+			Value: 33,
+		},
+		Liquids: []recipe.Liquid{{Liquid: liquid.Water(), Percent: 100, Carries: true}},
+	}
+	r := plan.Request{
+		Formula: f,
+		Rule:    plan.Computed,
+		LiquidC: 20,
+		Target:  plan.Target{FatsG: 1000},
+		Scales:  plan.Scales{Resolution: 0.1},
+	}
 	p, err := plan.Make(r)
 	require.NoError(t, err)
 	return combined(r, p, at, own)
@@ -31,8 +46,18 @@ func batch(t require.TestingT, at trouble.At, own map[string]float64) trouble.Ba
 
 // combined is a pot of a plan in which the lye has met the fats.
 func combined(r plan.Request, p plan.Plan, at trouble.At, own map[string]float64) trouble.Batch {
-	b := trouble.Batch{At: at, Request: r, Sheet: plan.Sheet(r, p), State: run.State{Done: map[string]bool{}, Pot: run.Pot{Grams: map[string]float64{}, Closed: map[string]bool{}, Combined: true}},
-		CookerML: 3000, VolumeML: p.VolumeML, SoapG: p.Whole()}
+	b := trouble.Batch{
+		At:      at,
+		Request: r,
+		Sheet:   plan.Sheet(r, p),
+		State: run.State{
+			Done: map[string]bool{},
+			Pot:  run.Pot{Grams: map[string]float64{}, Closed: map[string]bool{}, Combined: true},
+		},
+		CookerML: 3000,
+		VolumeML: p.VolumeML,
+		SoapG:    p.Whole(),
+	}
 	for _, s := range run.Steps(run.Order{Request: r, Formula: r.Formula, Sheet: b.Sheet, Pot: p}) {
 		b.State.Done[s.Key] = true
 	}
@@ -100,7 +125,11 @@ func TestAForgottenFatIsNamedWithItsGrams(t *testing.T) {
 	w := way(t, trouble.Forgotten, b, "add:fat:olive-oil")
 	assert.Contains(t, w.Text, "100.0 g are missing")
 	assert.Empty(t, w.Not)
-	assert.NotEmpty(t, way(t, trouble.Forgotten, batch(t, trouble.InMold, map[string]float64{"fat:olive-oil": 700}), "add:fat:olive-oil").Not, "not into a mold")
+	assert.NotEmpty(
+		t,
+		way(t, trouble.Forgotten, batch(t, trouble.InMold, map[string]float64{"fat:olive-oil": 700}), "add:fat:olive-oil").Not,
+		"not into a mold",
+	)
 
 	mended := b.State.Pot
 	mended.Grams["fat:olive-oil"] += 100

@@ -275,7 +275,13 @@ func decimal(lit string) (plain, why string) {
 			return "", "ends or begins with a comma; type it like 2.5"
 		}
 		if len(after) == 3 && strings.Trim(before, "0") != "" {
-			return "", fmt.Sprintf("could mean %s.%s or %s%s; type a point for decimals and no thousands mark", before, after, before, after)
+			return "", fmt.Sprintf(
+				"could mean %s.%s or %s%s; type a point for decimals and no thousands mark",
+				before,
+				after,
+				before,
+				after,
+			)
 		}
 		return before + "." + after, ""
 	}

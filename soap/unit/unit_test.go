@@ -88,7 +88,11 @@ func TestWhatIsWrittenReadsBackTheSame(t *testing.T) {
 }
 
 func TestScalesShowTheirOwnDecimals(t *testing.T) {
-	assert.Equal(t, []int{0, 0, 1, 1, 2}, []int{unit.Decimals(1), unit.Decimals(5), unit.Decimals(0.1), unit.Decimals(0.5), unit.Decimals(0.01)})
+	assert.Equal(
+		t,
+		[]int{0, 0, 1, 1, 2},
+		[]int{unit.Decimals(1), unit.Decimals(5), unit.Decimals(0.1), unit.Decimals(0.5), unit.Decimals(0.01)},
+	)
 	assert.Equal(t, "0", unit.Trim(-0.0001, 2), "never minus nought")
 }
 
@@ -140,8 +144,16 @@ func TestSpoonsAreWrittenAsTheyAreMeasured(t *testing.T) {
 }
 
 func TestEachSystemShowsItsOwnUnits(t *testing.T) {
-	assert.Equal(t, []string{"65 mm", "1290 ml", "38 °C"}, []string{unit.FormatLength(65, unit.Metric), unit.FormatVolume(1290, unit.Metric), unit.FormatTemperature(38, unit.Metric)})
-	assert.Equal(t, []string{"2.56 in", "43.6 fl oz", "100 °F"}, []string{unit.FormatLength(65, unit.US), unit.FormatVolume(1290, unit.US), unit.FormatTemperature(37.8, unit.US)})
+	assert.Equal(
+		t,
+		[]string{"65 mm", "1290 ml", "38 °C"},
+		[]string{unit.FormatLength(65, unit.Metric), unit.FormatVolume(1290, unit.Metric), unit.FormatTemperature(38, unit.Metric)},
+	)
+	assert.Equal(
+		t,
+		[]string{"2.56 in", "43.6 fl oz", "100 °F"},
+		[]string{unit.FormatLength(65, unit.US), unit.FormatVolume(1290, unit.US), unit.FormatTemperature(37.8, unit.US)},
+	)
 	for sys, bare := range map[unit.System][3]string{unit.Metric: {"g", "mm", "c"}, unit.US: {"g", "in", "f"}} {
 		assert.Equal(t, bare, [3]string{sys.MassUnit(), sys.LengthUnit(), sys.TemperatureUnit()}, "grams at the bench in both")
 		assert.True(t, sys.Valid())

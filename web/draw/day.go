@@ -51,10 +51,16 @@ func OfDay(day time.Time, windows []schedule.Task, now time.Time) Day {
 		bar := y + 4
 		d.rect("window", x(from), bar, x(to)-x(from), dayBar)
 		if w.Opens.Before(day) {
-			d.path("ln", fmt.Sprintf("M%.1f %.1fl%.1f %.1fl%.1f %.1f", x(day)+arrowWide+3, bar+4, -arrowWide, dayBar/2-4, arrowWide, dayBar/2-4))
+			d.path(
+				"ln",
+				fmt.Sprintf("M%.1f %.1fl%.1f %.1fl%.1f %.1f", x(day)+arrowWide+3, bar+4, -arrowWide, dayBar/2-4, arrowWide, dayBar/2-4),
+			)
 		}
 		if w.Closes.After(end) {
-			d.path("ln", fmt.Sprintf("M%.1f %.1fl%.1f %.1fl%.1f %.1f", x(end)-arrowWide-3, bar+4, arrowWide, dayBar/2-4, -arrowWide, dayBar/2-4))
+			d.path(
+				"ln",
+				fmt.Sprintf("M%.1f %.1fl%.1f %.1fl%.1f %.1f", x(end)-arrowWide-3, bar+4, arrowWide, dayBar/2-4, -arrowWide, dayBar/2-4),
+			)
 		}
 		if !w.Best.Before(day) && w.Best.Before(end) {
 			d.line("ln-mark", x(w.Best), bar-4, x(w.Best), bar+dayBar+4)

@@ -19,9 +19,19 @@ func TestTheWindowsOfADayStandAtTheirHoursAlsoWhenTheClocksChange(t *testing.T) 
 	require.NoError(t, err)
 	day := time.Date(2026, 3, 29, 0, 0, 0, 0, dublin)
 	window := func(opens, closes time.Duration) schedule.Task {
-		return schedule.Task{Lot: &lot.Lot{Code: "1-H"}, Kind: schedule.Unmold, Opens: day.Add(opens), Best: day.Add((opens + closes) / 2), Closes: day.Add(closes)}
+		return schedule.Task{
+			Lot:    &lot.Lot{Code: "1-H"},
+			Kind:   schedule.Unmold,
+			Opens:  day.Add(opens),
+			Best:   day.Add((opens + closes) / 2),
+			Closes: day.Add(closes),
+		}
 	}
-	d := draw.OfDay(day, []schedule.Task{window(0, 6*time.Hour), window(17*time.Hour, 40*time.Hour), window(-30*time.Hour, 50*time.Hour)}, day.Add(5*time.Hour))
+	d := draw.OfDay(
+		day,
+		[]schedule.Task{window(0, 6*time.Hour), window(17*time.Hour, 40*time.Hour), window(-30*time.Hour, 50*time.Hour)},
+		day.Add(5*time.Hour),
+	)
 	bars := of(d.Picture, "rect", "window")
 	require.Len(t, bars, 3)
 	whole := bars[2].W

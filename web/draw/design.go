@@ -69,7 +69,10 @@ func OfDesign(f recipe.Formula) Picture {
 		if l.wavy || textured && i == len(layers)-1 {
 			amplitude = wave
 		}
-		p.path("tone tone-"+toneClass(l.tone), edge(l.top, amplitude, i)+fmt.Sprintf("L%.1f %.1fL%.1f %.1fZ", designX+soapW, floor, designX, floor))
+		p.path(
+			"tone tone-"+toneClass(l.tone),
+			edge(l.top, amplitude, i)+fmt.Sprintf("L%.1f %.1fL%.1f %.1fZ", designX+soapW, floor, designX, floor),
+		)
 	}
 	if scraps {
 		for i := range 14 {

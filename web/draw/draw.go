@@ -350,6 +350,11 @@ func OfDrying(poured cure.Facts, f *cure.Forecast) Drying {
 	}
 	d.path("ln", path)
 	last := poured.Samples[len(poured.Samples)-1]
-	d.Title = fmt.Sprintf("%d weighings of the sample bar, from %s g to %s g", len(poured.Samples), unit.Grams(first), unit.Grams(last.Grams))
+	d.Title = fmt.Sprintf(
+		"%d weighings of the sample bar, from %s g to %s g",
+		len(poured.Samples),
+		unit.Grams(first),
+		unit.Grams(last.Grams),
+	)
 	return d
 }

@@ -53,7 +53,17 @@ func TestAMoldKeepsItsProportionsAndStaysOnItsCanvas(t *testing.T) {
 			assert.InDelta(t, m.Length/m.Width, soap[1].W/soap[1].H, 1e-9, "from above")
 		}
 	}
-	loaf, slab := mold.Mold{Shape: mold.Box, Length: 250, Width: 80, Fill: 65}, mold.Mold{Shape: mold.Box, Length: 390, Width: 270, Fill: 30}
+	loaf, slab := mold.Mold{
+		Shape:  mold.Box,
+		Length: 250,
+		Width:  80,
+		Fill:   65,
+	}, mold.Mold{
+		Shape:  mold.Box,
+		Length: 390,
+		Width:  270,
+		Fill:   30,
+	}
 	scale := draw.CommonScale([]mold.Mold{loaf, slab})
 	a, b := draw.OfMold(loaf, mold.Bars{}, scale), draw.OfMold(slab, mold.Bars{}, scale)
 	assert.InDelta(t, 250.0/390, of(a.Picture, "rect", "batter")[0].W/of(b.Picture, "rect", "batter")[0].W, 1e-9, "one scale for all")
@@ -143,7 +153,11 @@ func TestTheDryingCurveFallsWithTheWeight(t *testing.T) {
 	for day, g := range map[int]float64{2: 118} {
 		f.Samples = append(f.Samples, cure.Sample{At: start.AddDate(0, 0, day), Grams: g})
 	}
-	f.Samples = append(f.Samples, cure.Sample{At: start.AddDate(0, 0, 9), Grams: 108}, cure.Sample{At: start.AddDate(0, 0, 30), Grams: 60})
+	f.Samples = append(
+		f.Samples,
+		cure.Sample{At: start.AddDate(0, 0, 9), Grams: 108},
+		cure.Sample{At: start.AddDate(0, 0, 30), Grams: 60},
+	)
 	d := draw.OfDrying(f, nil)
 	dots := of(d.Picture, "circle", "dot")
 	require.Len(t, dots, 3)
@@ -159,7 +173,15 @@ func TestTheDryingCurveFallsWithTheWeight(t *testing.T) {
 func TestPotsAreDrawnWithTheMoldsTheyFill(t *testing.T) {
 	var pots []draw.SplitPot
 	for i := range 11 {
-		pots = append(pots, draw.SplitPot{Name: fmt.Sprint("Pot ", i+1), Load: "2000 g", Full: 0.5, Molds: []draw.SplitMold{{Name: "Loaf", Count: 2.5}, {Name: "A tray with quite a long name to it", Count: 9}}})
+		pots = append(
+			pots,
+			draw.SplitPot{
+				Name:  fmt.Sprint("Pot ", i+1),
+				Load:  "2000 g",
+				Full:  0.5,
+				Molds: []draw.SplitMold{{Name: "Loaf", Count: 2.5}, {Name: "A tray with quite a long name to it", Count: 9}},
+			},
+		)
 	}
 	p := draw.OfSplit(pots)
 	text := ""

@@ -46,11 +46,39 @@ func OfJug(in JugInput) Jug {
 	if h > 0 {
 		p.rect(class, jugX+2, jugFloor-h, jugWide-4, h)
 	}
-	p.path("ln", fmt.Sprintf("M%.1f %.1fV%.1fH%.1fV%.1fL%.1f %.1fV%.1fH%.1fV%.1fZ", jugX, jugTop+14, jugFloor, jugX+jugWide, jugTop+14, jugX+64, jugTop, jugTop-16, jugX+32, jugTop))
+	p.path(
+		"ln",
+		fmt.Sprintf(
+			"M%.1f %.1fV%.1fH%.1fV%.1fL%.1f %.1fV%.1fH%.1fV%.1fZ",
+			jugX,
+			jugTop+14,
+			jugFloor,
+			jugX+jugWide,
+			jugTop+14,
+			jugX+64,
+			jugTop,
+			jugTop-16,
+			jugX+32,
+			jugTop,
+		),
+	)
 	p.rect("dot", jugX+28, jugTop-26, 40, 11)
 	p.text("", jugX+jugWide/2, math.Min(jugFloor-12, jugFloor-h+24), 15, "middle", in.Text)
 	if in.Stopped {
-		p.path("stop", fmt.Sprintf("M%.1f %.1fL%.1f %.1fM%.1f %.1fL%.1f %.1f", jugX+6, jugTop+22, jugX+jugWide-6, jugFloor-8, jugX+6, jugFloor-8, jugX+jugWide-6, jugTop+22))
+		p.path(
+			"stop",
+			fmt.Sprintf(
+				"M%.1f %.1fL%.1f %.1fM%.1f %.1fL%.1f %.1f",
+				jugX+6,
+				jugTop+22,
+				jugX+jugWide-6,
+				jugFloor-8,
+				jugX+6,
+				jugFloor-8,
+				jugX+jugWide-6,
+				jugTop+22,
+			),
+		)
 	}
 	if !in.Lye {
 		return Jug{p}

@@ -38,7 +38,14 @@ func TestAJugShowsItsLevelAndItsMarginToCrystals(t *testing.T) {
 
 func TestTheLyeComesDownTheHeatDrawing(t *testing.T) {
 	fats := lye.Cooling{StartC: 55, RoomC: 20, Tau: 36}
-	in := draw.HeatInput{Lye: lye.Cooling{StartC: 92, RoomC: 20, Tau: 60}, Fats: &fats, Low: 30, High: 43, Meet: 70, Readings: []lye.Reading{{Minutes: 0, C: 92}, {Minutes: 10, C: 80}}}
+	in := draw.HeatInput{
+		Lye:      lye.Cooling{StartC: 92, RoomC: 20, Tau: 60},
+		Fats:     &fats,
+		Low:      30,
+		High:     43,
+		Meet:     70,
+		Readings: []lye.Reading{{Minutes: 0, C: 92}, {Minutes: 10, C: 80}},
+	}
 	p := draw.OfHeat(in)
 	assert.Len(t, of(p, "path", "ln curve-lye"), 1)
 	assert.Len(t, of(p, "path", "ln-dash"), 1, "the fats beside it")
@@ -84,7 +91,13 @@ func TestAQRCodeKeepsItsQuietMargin(t *testing.T) {
 
 func TestAcidsAreDrawnWithTheirBandsAndWhatLiesOutside(t *testing.T) {
 	olive, _ := fat.BySlug("olive-oil")
-	f := recipe.Formula{Fats: fat.Blend{{Fat: olive, Percent: 100}}, Superfat: 5, Alkali: lye.DefaultAlkali(), Water: recipe.Water{Basis: recipe.LyeStrength, Value: 33}, Liquids: []recipe.Liquid{{Percent: 100, Carries: true}}}
+	f := recipe.Formula{
+		Fats:     fat.Blend{{Fat: olive, Percent: 100}},
+		Superfat: 5,
+		Alkali:   lye.DefaultAlkali(),
+		Water:    recipe.Water{Basis: recipe.LyeStrength, Value: 33},
+		Liquids:  []recipe.Liquid{{Percent: 100, Carries: true}},
+	}
 	groups := f.Judge().Groups
 	p := draw.OfAcids(groups).Picture
 	bars := append(of(p, "rect", "share-off"), of(p, "rect", "share-liquid")...)
@@ -96,8 +109,16 @@ func TestAcidsAreDrawnWithTheirBandsAndWhatLiesOutside(t *testing.T) {
 
 // Layers have the height of their share; a swirl makes waves of those before it.
 func TestADesignStandsInTheMoldAsItIsPoured(t *testing.T) {
-	f := recipe.Formula{Portions: []recipe.Portion{{Name: "indigo", Percent: 60, Tone: "indigo"}, {Name: "white", Percent: 40, Tone: "white"}},
-		Design: []recipe.Step{{Do: recipe.Layer, Portion: "indigo"}, {Do: recipe.Layer, Portion: "white", Percent: 75}, {Do: recipe.Dividers}, {Do: recipe.Drizzle, Portion: "white"}, {Do: recipe.Sprinkle}}}
+	f := recipe.Formula{
+		Portions: []recipe.Portion{{Name: "indigo", Percent: 60, Tone: "indigo"}, {Name: "white", Percent: 40, Tone: "white"}},
+		Design: []recipe.Step{
+			{Do: recipe.Layer, Portion: "indigo"},
+			{Do: recipe.Layer, Portion: "white", Percent: 75},
+			{Do: recipe.Dividers},
+			{Do: recipe.Drizzle, Portion: "white"},
+			{Do: recipe.Sprinkle},
+		},
+	}
 	p := draw.OfDesign(f)
 	assert.Len(t, of(p, "path", "tone tone-indigo"), 1)
 	assert.Len(t, of(p, "path", "drizzle drizzle-white"), 1)

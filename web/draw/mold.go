@@ -140,7 +140,10 @@ func (p *Picture) front(m mold.Mold, cut mold.Bars, scale float64) {
 	h, high := m.Fill*scale, rimOf(m)*scale
 	x0, top := (moldW-l)/2, moldEdge/2
 	base := top + high
-	p.path("wood", fmt.Sprintf("M%.1f %.1fV%.1fH%.1fV%.1fH%.1fV%.1fH%.1fV%.1fZ", x0-wall, top, base+wall, x0+l+wall, top, x0+l, base, x0, top))
+	p.path(
+		"wood",
+		fmt.Sprintf("M%.1f %.1fV%.1fH%.1fV%.1fH%.1fV%.1fH%.1fV%.1fZ", x0-wall, top, base+wall, x0+l+wall, top, x0+l, base, x0, top),
+	)
 	p.rect("batter", x0, base-h, l, h)
 	above := base + wall + moldGap
 	if m.Shape == mold.Cylinder {

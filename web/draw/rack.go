@@ -161,7 +161,10 @@ func rackLot(in RackInput, deep int, scale, x, y, w float64) RackLot {
 	sign := left + 1
 	if held {
 		state = "on hold"
-		p.path("stop", fmt.Sprintf("M%.1f %.1fL%.1f %.1fM%.1f %.1fL%.1f %.1f", left-3, top+2, end+3, floor-2, left-3, floor-2, end+3, top+2))
+		p.path(
+			"stop",
+			fmt.Sprintf("M%.1f %.1fL%.1f %.1fM%.1f %.1fL%.1f %.1f", left-3, top+2, end+3, floor-2, left-3, floor-2, end+3, top+2),
+		)
 	} else if l.Stage() == lot.Ready {
 		p.path("done", fmt.Sprintf("M%.1f %.1fv-18h15l-4 5.5l4 5.5h-13v7z", sign, top))
 		sign += 24

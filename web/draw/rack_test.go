@@ -20,7 +20,14 @@ import (
 // drying is a lot halfway through four weeks.
 func drying(code string, bars int) draw.RackInput {
 	policy, _ := cure.PolicyByCode("four")
-	l := &lot.Lot{OID: code, Code: code, Frozen: lot.Frozen{Recipe: "A name that is far too long for the tag of one lot", Policy: policy}, Balance: map[ledger.Kind]int{ledger.Of(ledger.First): bars}, Pour: &lot.Pour{}, Cut: &lot.Cut{}}
+	l := &lot.Lot{
+		OID:     code,
+		Code:    code,
+		Frozen:  lot.Frozen{Recipe: "A name that is far too long for the tag of one lot", Policy: policy},
+		Balance: map[ledger.Kind]int{ledger.Of(ledger.First): bars},
+		Pour:    &lot.Pour{},
+		Cut:     &lot.Cut{},
+	}
 	return draw.RackInput{Lot: l, Gate: &cure.Gate{DaysLeft: 14}, Stand: rack.Lot{ID: code, Bars: bars}, Tag: "day 14 of 28"}
 }
 
@@ -76,7 +83,12 @@ func TestARackIsDrawnToScaleFromItsTopLevelDown(t *testing.T) {
 	turning.Turn = true
 	wanted := drying("3-M", 10)
 	wanted.Found = true
-	r := draw.OfStand("By the window", shelf, [][]draw.RackInput{{drying("1-H", 40)}, nil, {turning, wanted, drying("4-S", 2)}}, unit.Metric)
+	r := draw.OfStand(
+		"By the window",
+		shelf,
+		[][]draw.RackInput{{drying("1-H", 40)}, nil, {turning, wanted, drying("4-S", 2)}},
+		unit.Metric,
+	)
 	require.Len(t, r.Lots, 4)
 	apart(t, r)
 	at := map[string]draw.RackLot{}
@@ -137,6 +149,11 @@ func TestADrawingIsWrittenAsSoundXMLWhateverItsWords(t *testing.T) {
 		}
 	}
 	assert.Greater(t, n, 10)
-	row := draw.Picture{Shapes: []draw.Shape{{Kind: "row", X: 1.004, Y: 2, W: 3, H: 4.5, N: 2, Pitch: 10, Class: "soap"}, {Kind: "line", X: -0.001, Y: -0.05, X2: 12.345, Y2: 5}}}.SVG()
+	row := draw.Picture{
+		Shapes: []draw.Shape{
+			{Kind: "row", X: 1.004, Y: 2, W: 3, H: 4.5, N: 2, Pitch: 10, Class: "soap"},
+			{Kind: "line", X: -0.001, Y: -0.05, X2: 12.345, Y2: 5},
+		},
+	}.SVG()
 	assert.Equal(t, `<path class="soap" d="M1 2h3v4.5h-3zm10 0h3v4.5h-3z"/><line x1="0" y1="-0.05" x2="12.35" y2="5"/>`, row)
 }

@@ -79,7 +79,13 @@ func (s *Room) lots(w http.ResponseWriter, r *http.Request) {
 			return
 		}
 	}
-	where := store.LotsWhere{Text: f.Get("q"), Recipe: f.Get("recipe"), Material: f.Get("material"), Trouble: f.Get("trouble"), Most: mostLots}
+	where := store.LotsWhere{
+		Text:     f.Get("q"),
+		Recipe:   f.Get("recipe"),
+		Material: f.Get("material"),
+		Trouble:  f.Get("trouble"),
+		Most:     mostLots,
+	}
 	if stage := lot.Stage(f.Get("stage")); stage == earlyCheck {
 		where.Unproven = true
 	} else if stage != "" {
@@ -92,7 +98,10 @@ func (s *Room) lots(w http.ResponseWriter, r *http.Request) {
 	if n, err := strconv.Atoi(f.Get("skip")); err == nil && n > 0 && n < 1e6 {
 		where.Skip = n
 	}
-	p := lotsPage{Form: f, Narrowed: where.Text+where.Recipe+where.Material+where.Trouble+f.Get("stage")+f.Get("from")+f.Get("to") != ""}
+	p := lotsPage{
+		Form:     f,
+		Narrowed: where.Text+where.Recipe+where.Material+where.Trouble+f.Get("stage")+f.Get("from")+f.Get("to") != "",
+	}
 	list, all, err := s.foundLots(r, where)
 	if err == nil && all == 0 && !p.Narrowed {
 		p.None = true
@@ -233,7 +242,16 @@ func readCut(f *page.Form) lot.Cut {
 		}
 		return out
 	}
-	c := lot.Cut{Bars: counts(""), BarG: page.IfTyped(f, "bar", f.Mass, 0), TrimmingsG: page.IfTyped(f, "trimmings", f.Mass, 0), Ends: page.IfTyped(f, "ends", f.Count, 0), EndsG: page.IfTyped(f, "ends_g", f.Mass, 0), Halves: page.IfTyped(f, "halves", f.Count, 0), Finish: f.Get("finish"), Note: f.Get("note")}
+	c := lot.Cut{
+		Bars:       counts(""),
+		BarG:       page.IfTyped(f, "bar", f.Mass, 0),
+		TrimmingsG: page.IfTyped(f, "trimmings", f.Mass, 0),
+		Ends:       page.IfTyped(f, "ends", f.Count, 0),
+		EndsG:      page.IfTyped(f, "ends_g", f.Mass, 0),
+		Halves:     page.IfTyped(f, "halves", f.Count, 0),
+		Finish:     f.Get("finish"),
+		Note:       f.Get("note"),
+	}
 	for i := range cutSizes {
 		at := fmt.Sprintf("size[%d].", i)
 		typed := false
@@ -265,7 +283,13 @@ type forecast struct {
 func forecastOf(l *lot.Lot, f cure.Forecast, now time.Time) *forecast {
 	facts := l.Facts(now)
 	first := facts.Samples[0].At
-	v := &forecast{Forecast: f, LossPct: 100 * f.Loss, Settled: cure.On(first, f.Settled), Early: cure.On(first, f.Early), Late: cure.On(first, f.Late)}
+	v := &forecast{
+		Forecast: f,
+		LossPct:  100 * f.Loss,
+		Settled:  cure.On(first, f.Settled),
+		Early:    cure.On(first, f.Early),
+		Late:     cure.On(first, f.Late),
+	}
 	v.WeeklyPct = f.Weekly(math.Max(0, now.Sub(first).Hours()/24))
 	v.Done, v.Shown = !v.Settled.After(now), cure.Dry(facts.Samples).Settled
 	v.Likely = facts.Policy.ReadyOn(facts.Poured)

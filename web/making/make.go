@@ -135,7 +135,12 @@ func (s *Room) showMake(w http.ResponseWriter, r *http.Request, status int, post
 			return
 		}
 		// An old window of the bench: say that what it sent is not on record.
-		left := &caution.Caution{Code: "web.refused", Level: caution.Warn, Reason: "This lot has left the bench.", Remedy: "Nothing was recorded."}
+		left := &caution.Caution{
+			Code:   "web.refused",
+			Level:  caution.Warn,
+			Reason: "This lot has left the bench.",
+			Remedy: "Nothing was recorded.",
+		}
 		if notice != nil {
 			left.Reason = notice.Reason
 		}
@@ -189,8 +194,21 @@ func (s *Room) benchOfLot(r *http.Request, l *lot.Lot, posted string, f *page.Fo
 	state := l.State()
 	steps := run.Steps(l.Order())
 	left := run.Undone(steps, state)
-	p = makePage{Lot: l, Forms: forms, Seen: l.LastEntry, Soap: l.Soap(), Traces: page.Words(lot.Traces()), Seens: behaviours(), AllIn: len(l.Unweighed()) == 0,
-		Ontos: []page.Option{{Value: "fats", Label: "into the fats"}, {Value: "batter", Label: "into the batter"}, {Value: "lye", Label: "into the cooled lye"}}, Left: titles(left)}
+	p = makePage{
+		Lot:    l,
+		Forms:  forms,
+		Seen:   l.LastEntry,
+		Soap:   l.Soap(),
+		Traces: page.Words(lot.Traces()),
+		Seens:  behaviours(),
+		AllIn:  len(l.Unweighed()) == 0,
+		Ontos: []page.Option{
+			{Value: "fats", Label: "into the fats"},
+			{Value: "batter", Label: "into the batter"},
+			{Value: "lye", Label: "into the cooled lye"},
+		},
+		Left: titles(left),
+	}
 	if !s.Shop.Writes(l, page.SessionOf(r).Device) {
 		p.Watching = &l.Writer
 	}
@@ -371,8 +389,16 @@ func behaviours() []page.Option {
 // weighingOf gathers what is known of the item on the scale.
 func (s *Room) weighingOf(r *http.Request, l *lot.Lot, state run.State, i plan.Item) (*weighing, error) {
 	in := state.Grams[i.Key]
-	v := &weighing{In: in, Rest: math.Max(0, i.Target-in), Closed: state.Closed[i.Key], Stand: run.InTolerance(i, in), Fill: draw.OfFill(i.Target, i.Tolerance, in), Running: i.Running,
-		Purity: strings.HasPrefix(i.Key, "alkali:"), SAP: strings.HasPrefix(i.Key, "fat:")}
+	v := &weighing{
+		In:      in,
+		Rest:    math.Max(0, i.Target-in),
+		Closed:  state.Closed[i.Key],
+		Stand:   run.InTolerance(i, in),
+		Fill:    draw.OfFill(i.Target, i.Tolerance, in),
+		Running: i.Running,
+		Purity:  strings.HasPrefix(i.Key, "alkali:"),
+		SAP:     strings.HasPrefix(i.Key, "fat:"),
+	}
 	for _, w := range l.Weighings {
 		if w.Item == i.Key {
 			v.Pours = append(v.Pours, pourLine{w, l.Corrected(w.ID)})
@@ -475,9 +501,19 @@ func (v live) By() float64 { return -v.Rest }
 // Hands are what the hand of the demo can do at a stand-in.
 func (v live) Hands() []page.Option {
 	if v.Kind == device.Probe {
-		return []page.Option{{Value: "heat 90", Label: "Hot pot"}, {Value: "heat 38", Label: "Warm pot"}, {Value: "heat 18", Label: "Cold water"}}
+		return []page.Option{
+			{Value: "heat 90", Label: "Hot pot"},
+			{Value: "heat 38", Label: "Warm pot"},
+			{Value: "heat 18", Label: "Cold water"},
+		}
 	}
-	return []page.Option{{Value: fmt.Sprintf("pour %.2f", math.Max(0, v.Rest)), Label: "Pour (simulated)"}, {Value: "pour 20", Label: "+20 g"}, {Value: "pour -10", Label: "−10 g"}, {Value: "unplug", Label: "Unplug"}, {Value: "plug", Label: "Plug in"}}
+	return []page.Option{
+		{Value: fmt.Sprintf("pour %.2f", math.Max(0, v.Rest)), Label: "Pour (simulated)"},
+		{Value: "pour 20", Label: "+20 g"},
+		{Value: "pour -10", Label: "−10 g"},
+		{Value: "unplug", Label: "Unplug"},
+		{Value: "plug", Label: "Plug in"},
+	}
 }
 
 // liveOf is what the device that serves a step shows now, nil where there is
@@ -500,8 +536,20 @@ func (s *Room) liveOf(r *http.Request, l *lot.Lot, step run.Step) *live {
 }
 
 func (s *Room) liveIs(l *lot.Lot, step run.Step, kind device.Kind, d device.State) *live {
-	v := &live{Kind: kind, Lot: l.OID, Step: step.Key, On: d.On, Why: d.Err, Simulated: s.Bench.Simulated(kind), Stable: d.Reading.Stable, Over: d.Reading.Over, Value: d.Reading.Value, Number: d.Reading.Number, Decimals: unit.Decimals(d.Info.Step),
-		Stale: d.On && !d.Reading.Fresh(time.Now())}
+	v := &live{
+		Kind:      kind,
+		Lot:       l.OID,
+		Step:      step.Key,
+		On:        d.On,
+		Why:       d.Err,
+		Simulated: s.Bench.Simulated(kind),
+		Stable:    d.Reading.Stable,
+		Over:      d.Reading.Over,
+		Value:     d.Reading.Value,
+		Number:    d.Reading.Number,
+		Decimals:  unit.Decimals(d.Info.Step),
+		Stale:     d.On && !d.Reading.Fresh(time.Now()),
+	}
 	if kind == device.Scale {
 		i := step.Item
 		v.Total = l.Actual()[i.Key] + v.Value

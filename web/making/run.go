@@ -76,14 +76,28 @@ func (s *Room) benchAct(r *http.Request, oid, name string, f *page.Form) (do fun
 // readWeighed reads a weight: what was typed, or the reading that the page
 // showed, which must have stood still.
 func (s *Room) readWeighed(r *http.Request, f *page.Form, back bool) shop.Weighed {
-	w := shop.Weighed{Item: f.Get("item"), Back: back, How: lot.Typed, Sure: f.Get("sure") == "on", Corrects: page.Entry(f, "corrects"), Reason: f.Get("reason"), From: f.Get("from")}
+	w := shop.Weighed{
+		Item:     f.Get("item"),
+		Back:     back,
+		How:      lot.Typed,
+		Sure:     f.Get("sure") == "on",
+		Corrects: page.Entry(f, "corrects"),
+		Reason:   f.Get("reason"),
+		From:     f.Get("from"),
+	}
 	if reading := page.Entry(f, "reading"); f.Get("grams") == "" && reading > 0 {
 		seen, ok := s.Reading(device.Scale, reading)
 		switch {
 		case ok && !wasLive(r, seen):
-			f.Problems.Add("grams", "that is what the scale showed some time ago, not what lies on it now; look at it and write it down again")
+			f.Problems.Add(
+				"grams",
+				"that is what the scale showed some time ago, not what lies on it now; look at it and write it down again",
+			)
 		case !ok:
-			f.Problems.Add("grams", "that reading of the scale is no longer known; look at the scale and write it down again, or type it")
+			f.Problems.Add(
+				"grams",
+				"that reading of the scale is no longer known; look at the scale and write it down again, or type it",
+			)
 		case seen.Over:
 			f.Problems.Add("grams", "there is more on the scale than it can carry")
 		case !seen.Stable:
@@ -100,7 +114,13 @@ func (s *Room) readWeighed(r *http.Request, f *page.Form, back bool) shop.Weighe
 	}
 	if w.From == "new" {
 		w.From = ""
-		w.New = &lot.Bought{Supplier: f.Get("supplier"), Code: f.Get("code"), Received: f.Get("received"), Purity: page.IfTyped(f, "purity", f.Number, 0), SAP: page.IfTyped(f, "sap", f.Number, 0)}
+		w.New = &lot.Bought{
+			Supplier: f.Get("supplier"),
+			Code:     f.Get("code"),
+			Received: f.Get("received"),
+			Purity:   page.IfTyped(f, "purity", f.Number, 0),
+			SAP:      page.IfTyped(f, "sap", f.Number, 0),
+		}
 	}
 	return w
 }
@@ -158,7 +178,16 @@ func (s *Room) temperature(r *http.Request, f *page.Form, field string) (*float6
 }
 
 func (s *Room) readTicked(r *http.Request, f *page.Form) shop.Ticked {
-	k := shop.Ticked{Step: f.Get("step"), Undo: f.Get("undo") == "on", Note: f.Get("note"), Trace: f.Get("trace"), Minutes: page.IfTyped(f, "minutes", f.Number, 0), Onto: f.Get("onto"), Behaviour: additive.Behaviour(f.Get("behaviour")), Remember: f.Get("remember") == "on"}
+	k := shop.Ticked{
+		Step:      f.Get("step"),
+		Undo:      f.Get("undo") == "on",
+		Note:      f.Get("note"),
+		Trace:     f.Get("trace"),
+		Minutes:   page.IfTyped(f, "minutes", f.Number, 0),
+		Onto:      f.Get("onto"),
+		Behaviour: additive.Behaviour(f.Get("behaviour")),
+		Remember:  f.Get("remember") == "on",
+	}
 	k.CheckG, k.ReadsG = page.IfTyped(f, "check_g", f.Mass, 0), page.IfTyped(f, "reads_g", f.Mass, 0)
 	k.LiquidC, k.How = s.temperature(r, f, "liquid_c")
 	k.LyeC, _ = s.temperature(r, f, "lye_c")
@@ -180,7 +209,16 @@ func readPour(f *page.Form) lot.Pour {
 			off[oid] = f.SignedLength(field)
 		}
 	}
-	return lot.Pour{Off: off, LyeC: temp("lye_c"), FatsC: temp("fats_c"), RoomC: temp("room_c"), Trace: f.Get("trace"), LeftG: page.IfTyped(f, "left", f.Mass, 0), Skipped: f.Get("skipped"), Note: f.Get("note")}
+	return lot.Pour{
+		Off:     off,
+		LyeC:    temp("lye_c"),
+		FatsC:   temp("fats_c"),
+		RoomC:   temp("room_c"),
+		Trace:   f.Get("trace"),
+		LeftG:   page.IfTyped(f, "left", f.Mass, 0),
+		Skipped: f.Get("skipped"),
+		Note:    f.Get("note"),
+	}
 }
 
 // paperPage fills a printed sheet in afterwards.
@@ -244,7 +282,13 @@ func (s *Room) showPaper(w http.ResponseWriter, r *http.Request, status int, pos
 }
 
 func (s *Room) readPaper(r *http.Request, f *page.Form) shop.Paper {
-	p := shop.Paper{Weights: map[string]float64{}, Sure: f.Get("sure") == "on", Left: f.Get("left_out"), Minutes: page.IfTyped(f, "minutes", f.Number, 0), Pour: readPour(f)}
+	p := shop.Paper{
+		Weights: map[string]float64{},
+		Sure:    f.Get("sure") == "on",
+		Left:    f.Get("left_out"),
+		Minutes: page.IfTyped(f, "minutes", f.Number, 0),
+		Pour:    readPour(f),
+	}
 	for field := range f.Values {
 		if key, ok := strings.CutPrefix(field, "weight."); ok && f.Get(field) != "" {
 			p.Weights[key] = f.Mass(field)

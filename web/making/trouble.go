@@ -54,7 +54,12 @@ func (s *Room) showTrouble(w http.ResponseWriter, r *http.Request, status int, p
 	if f != nil {
 		if kind = trouble.Kind(f.Get("kind")); !kind.Valid() {
 			kind = ""
-			notice = &caution.Caution{Code: "web.refused", Level: caution.Warn, Reason: "Choose what it is.", Remedy: "Nothing was recorded."}
+			notice = &caution.Caution{
+				Code:   "web.refused",
+				Level:  caution.Warn,
+				Reason: "Choose what it is.",
+				Remedy: "Nothing was recorded.",
+			}
 		}
 	}
 	if kind == "" {
@@ -133,7 +138,14 @@ func (s *Room) troubleAct(r *http.Request, oid, name string, f *page.Form) (do f
 		on, level := page.ReadPlace(f, "place")
 		return func() error { return s.Shop.PlaceLot(ctx, a, oid, on, level) }, true
 	case "wash":
-		k := lot.Wash{Volume: page.IfTyped(f, "volume", f.Count, 0), Creaminess: page.IfTyped(f, "creaminess", f.Count, 0), Slime: page.IfTyped(f, "slime", f.Count, 0), Scent: page.IfTyped(f, "scent", f.Count, 0), Against: f.Get("against"), Note: f.Get("wash_note")}
+		k := lot.Wash{
+			Volume:     page.IfTyped(f, "volume", f.Count, 0),
+			Creaminess: page.IfTyped(f, "creaminess", f.Count, 0),
+			Slime:      page.IfTyped(f, "slime", f.Count, 0),
+			Scent:      page.IfTyped(f, "scent", f.Count, 0),
+			Against:    f.Get("against"),
+			Note:       f.Get("wash_note"),
+		}
 		return func() error { return s.Shop.Wash(ctx, a, oid, k) }, true
 	case "kept":
 		n := f.Count("kept_bars")
@@ -209,7 +221,16 @@ func (s *Room) record(w http.ResponseWriter, r *http.Request) {
 		return
 	}
 	now := s.Shop.Now(page.SessionOf(r).Location)
-	p := recordPage{Lot: l, Stage: l.Stage(), Sealed: sealed, Materials: materialsOf(l), Yield: yieldOf(l), Incidents: page.IncidentsOf(l, 0), Printed: now, Trial: l.Frozen.Kind == lot.Trial}
+	p := recordPage{
+		Lot:       l,
+		Stage:     l.Stage(),
+		Sealed:    sealed,
+		Materials: materialsOf(l),
+		Yield:     yieldOf(l),
+		Incidents: page.IncidentsOf(l, 0),
+		Printed:   now,
+		Trial:     l.Frozen.Kind == lot.Trial,
+	}
 	soap := l.AsPoured()
 	p.Soap, p.Planned, p.Said = soap.Superfat, soap.Planned, soap.Said
 	for _, k := range l.Checks {
@@ -319,7 +340,13 @@ func (s *Room) recordFile(w http.ResponseWriter, r *http.Request) {
 		s.Fail(w, r, err)
 		return
 	}
-	s.Download(w, r, page.FileName("lot "+l.Code, "-record.json"), "application/json", func(w io.Writer) error { return exchange.WriteLot(w, l, sealed.Digest) })
+	s.Download(
+		w,
+		r,
+		page.FileName("lot "+l.Code, "-record.json"),
+		"application/json",
+		func(w io.Writer) error { return exchange.WriteLot(w, l, sealed.Digest) },
+	)
 }
 
 func (s *Room) recordSheet(w http.ResponseWriter, r *http.Request) {
@@ -328,5 +355,11 @@ func (s *Room) recordSheet(w http.ResponseWriter, r *http.Request) {
 		s.Fail(w, r, err)
 		return
 	}
-	s.Download(w, r, page.FileName("lot "+l.Code, "-record.csv"), "text/csv; charset=utf-8", func(w io.Writer) error { return exchange.WriteLotSheet(w, l) })
+	s.Download(
+		w,
+		r,
+		page.FileName("lot "+l.Code, "-record.csv"),
+		"text/csv; charset=utf-8",
+		func(w io.Writer) error { return exchange.WriteLotSheet(w, l) },
+	)
 }

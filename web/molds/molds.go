@@ -131,8 +131,24 @@ func (s *Room) mold(w http.ResponseWriter, r *http.Request) {
 	s.showMold(w, r, http.StatusOK, o, name, body, f.Problems, tools)
 }
 
-func (s *Room) showMold(w http.ResponseWriter, r *http.Request, status int, o page.Opened[shop.Mold], name string, body shop.MoldBody, problems caution.Problems, tools []shop.Tool) {
-	p := moldBench{Bench: o.Bench, Form: o.Form, History: o.History, Shapes: page.Options(mold.Shapes()), Cutters: page.CutterOptions(tools, "by the thickness beside"), Dirty: o.Dirty}
+func (s *Room) showMold(
+	w http.ResponseWriter,
+	r *http.Request,
+	status int,
+	o page.Opened[shop.Mold],
+	name string,
+	body shop.MoldBody,
+	problems caution.Problems,
+	tools []shop.Tool,
+) {
+	p := moldBench{
+		Bench:   o.Bench,
+		Form:    o.Form,
+		History: o.History,
+		Shapes:  page.Options(mold.Shapes()),
+		Cutters: page.CutterOptions(tools, "by the thickness beside"),
+		Dirty:   o.Dirty,
+	}
 	if len(o.History) > 0 {
 		p.Learned, p.Pours = learnedWords(o.History[0]), o.History[0].Pours
 		body.Mold.Correction = o.History[0].Mold.Correction
@@ -264,13 +280,25 @@ func readMold(f *page.Form, tools []shop.Tool) (name string, body shop.MoldBody,
 	m.Height = page.IfTyped(f, "mold.height_mm", f.Length, 0)
 	m.ByWater = f.Get("mold.by_water") == "on" && m.Shape != mold.Water
 	readWater(f, &m)
-	cut := mold.Cut{Thickness: page.IfTyped(f, "cut.thickness_mm", f.Length, 0), Loaves: page.IfTyped(f, "cut.loaves", f.Count, 0), Trim: page.IfTyped(f, "cut.trim_mm", f.Length, 0), Halves: f.Get("cut.halves") == "on"}
+	cut := mold.Cut{
+		Thickness: page.IfTyped(f, "cut.thickness_mm", f.Length, 0),
+		Loaves:    page.IfTyped(f, "cut.loaves", f.Count, 0),
+		Trim:      page.IfTyped(f, "cut.trim_mm", f.Length, 0),
+		Halves:    f.Get("cut.halves") == "on",
+	}
 	for _, t := range tools {
 		if t.OID == f.Get("cut.cutter") && t.Kind == shop.Cutter {
 			cut.Thickness, cut.Cutter = t.Spacing, t.Name
 		}
 	}
-	body = shop.MoldBody{Mold: m, Material: f.Get("material"), Bars: page.IfTyped(f, "bars", f.Count, 0), Cut: cut, Spare: f.Get("spare") == "on", Retired: f.Get("retired") == "on"}
+	body = shop.MoldBody{
+		Mold:     m,
+		Material: f.Get("material"),
+		Bars:     page.IfTyped(f, "bars", f.Count, 0),
+		Cut:      cut,
+		Spare:    f.Get("spare") == "on",
+		Retired:  f.Get("retired") == "on",
+	}
 	name, p = f.Get("name"), f.Problems
 	for _, q := range shop.CheckMold(name, body) {
 		if p.At(q.Path) == "" { // an unread number is only reported once
@@ -290,7 +318,14 @@ func readWater(f *page.Form, m *mold.Mold) {
 	one, all := page.IfTyped(f, "mold.water_g", f.Mass, 0), page.IfTyped(f, "mold.water_all_g", f.Mass, 0)
 	switch {
 	case all > 0 && one > 0 && (one*n > all*(1+mostApart/100) || one*n < all*(1-mostApart/100)):
-		f.Problems.Add("mold.water_all_g", "%s g for all, but %s × %s g = %s g: weigh again, or leave one of them empty", unit.Trim(all, 1), unit.Trim(n, 0), unit.Trim(one, 1), unit.Trim(n*one, 1))
+		f.Problems.Add(
+			"mold.water_all_g",
+			"%s g for all, but %s × %s g = %s g: weigh again, or leave one of them empty",
+			unit.Trim(all, 1),
+			unit.Trim(n, 0),
+			unit.Trim(one, 1),
+			unit.Trim(n*one, 1),
+		)
 	case all > 0:
 		m.WaterG = all / n
 	default:
@@ -407,7 +442,16 @@ func (s *Room) tool(w http.ResponseWriter, r *http.Request) {
 }
 
 func (s *Room) showTool(w http.ResponseWriter, r *http.Request, status int, o page.Opened[shop.Tool]) {
-	s.Show(w, r, status, "tool", cmp.Or(o.Form.Get("name"), "New equipment"), "Molds", o.Notice, toolBench{Bench: o.Bench, Form: o.Form, History: o.History, Kinds: page.Options(shop.ToolKinds())})
+	s.Show(
+		w,
+		r,
+		status,
+		"tool",
+		cmp.Or(o.Form.Get("name"), "New equipment"),
+		"Molds",
+		o.Notice,
+		toolBench{Bench: o.Bench, Form: o.Form, History: o.History, Kinds: page.Options(shop.ToolKinds())},
+	)
 }
 
 func (s *Room) toolLive(w http.ResponseWriter, r *http.Request) {

@@ -128,7 +128,14 @@ func OpenBench[T any](s *Kit, w http.ResponseWriter, r *http.Request, bk Book[T]
 // KeepBench runs keep for a posted bench, or throws the working copy away when
 // that is asked for, and leads on. Without either it shows the bench again. When keep refuses, what was typed is saved
 // and ok is true: the caller shows the page again, with the status.
-func KeepBench[T any](s *Kit, w http.ResponseWriter, r *http.Request, bk Book[T], f *Form, keep func(Bench) (oid string, err error)) (o Opened[T], status int, ok bool) {
+func KeepBench[T any](
+	s *Kit,
+	w http.ResponseWriter,
+	r *http.Request,
+	bk Book[T],
+	f *Form,
+	keep func(Bench) (oid string, err error),
+) (o Opened[T], status int, ok bool) {
 	o = Opened[T]{Bench: BenchOf(r, bk.Kind), Form: f, Dirty: true}
 	o.Base = PostedBase(r)
 	if r.PostFormValue("do") == "discard" {
@@ -187,9 +194,24 @@ func (s *Kit) SaveCopy(r *http.Request, b Bench, f *Form) (other bool, err error
 }
 
 var (
-	NoticeElsewhere = &caution.Caution{Code: "web.elsewhere", Level: caution.Warn, Reason: "Another window typed into this within the last two minutes.", Remedy: "The last one to type wins; close one of them."}
-	noticeCopy      = &caution.Caution{Code: "web.copy", Level: caution.Advice, Reason: "These are changes that are not kept yet.", Remedy: "Keep them as a new revision, or throw them away."}
-	noticeStale     = &caution.Caution{Code: "web.stale", Level: caution.Warn, Reason: "A newer revision was kept while this was being typed.", Remedy: "Throw these changes away to see it, or note them down first."}
+	NoticeElsewhere = &caution.Caution{
+		Code:   "web.elsewhere",
+		Level:  caution.Warn,
+		Reason: "Another window typed into this within the last two minutes.",
+		Remedy: "The last one to type wins; close one of them.",
+	}
+	noticeCopy = &caution.Caution{
+		Code:   "web.copy",
+		Level:  caution.Advice,
+		Reason: "These are changes that are not kept yet.",
+		Remedy: "Keep them as a new revision, or throw them away.",
+	}
+	noticeStale = &caution.Caution{
+		Code:   "web.stale",
+		Level:  caution.Warn,
+		Reason: "A newer revision was kept while this was being typed.",
+		Remedy: "Throw these changes away to see it, or note them down first.",
+	}
 )
 
 // Rows counts the rows of a list in a form, such as fats[0] to fats[3].

@@ -67,6 +67,10 @@ func (n names) Guard(next http.Handler) http.Handler {
 		w.Header().Set("Content-Type", "text/html; charset=utf-8")
 		w.WriteHeader(http.StatusMisdirectedRequest)
 		host := html.EscapeString(r.Host)
-		fmt.Fprintf(w, "<!doctype html><title>Ash Shelf</title><p>Ash Shelf does not answer to the name <b>%s</b>. On this machine it is at localhost; to open it by another name, start it with -name followed by that name.</p>", host)
+		fmt.Fprintf(
+			w,
+			"<!doctype html><title>Ash Shelf</title><p>Ash Shelf does not answer to the name <b>%s</b>. On this machine it is at localhost; to open it by another name, start it with -name followed by that name.</p>",
+			host,
+		)
 	})
 }

@@ -28,11 +28,20 @@ func (s *Kit) Refused(w http.ResponseWriter, r *http.Request, err error, f *Form
 		}
 		return http.StatusUnprocessableEntity, nil, true
 	case errors.As(err, &elsewhere):
-		return http.StatusConflict, warn(Capital(elsewhere.Error())+".", "What you typed is still here. Take the run over to go on here."), true
+		return http.StatusConflict, warn(
+			Capital(elsewhere.Error())+".",
+			"What you typed is still here. Take the run over to go on here.",
+		), true
 	case errors.As(err, &conflict):
-		return http.StatusConflict, warn(Capital(conflict.Error())+".", "What you typed is still here. Look at what changed, then send it again."), true
+		return http.StatusConflict, warn(
+			Capital(conflict.Error())+".",
+			"What you typed is still here. Look at what changed, then send it again.",
+		), true
 	case errors.Is(err, shop.ErrKeyReused):
-		return http.StatusConflict, warn("This page was sent before with other values, and those were recorded.", "This is how it stands now; what you typed is still here."), true
+		return http.StatusConflict, warn(
+			"This page was sent before with other values, and those were recorded.",
+			"This is how it stands now; what you typed is still here.",
+		), true
 	case errors.As(err, &not):
 		return http.StatusConflict, warn(Capital(not.Why)+".", "Nothing was recorded."), true
 	case errors.Is(err, shop.ErrNobody):
@@ -90,7 +99,11 @@ func (s *Kit) Fail(w http.ResponseWriter, r *http.Request, err error) {
 	var not *lot.NotNow
 	var conflict *shop.Conflict
 	switch {
-	case errors.As(err, &p), errors.As(err, &not), errors.As(err, &conflict), errors.Is(err, shop.ErrNobody), errors.Is(err, shop.ErrKeyReused):
+	case errors.As(err, &p),
+		errors.As(err, &not),
+		errors.As(err, &conflict),
+		errors.Is(err, shop.ErrNobody),
+		errors.Is(err, shop.ErrKeyReused):
 		// A page without a place for it says it by itself.
 		status, notice, _ := s.Refused(w, r, err, nil)
 		s.Show(w, r, status, "refused", "Nothing was recorded", "", notice, p)
@@ -110,4 +123,9 @@ func (s *Kit) NotFound(w http.ResponseWriter, r *http.Request) {
 }
 
 // nobody says that nothing was recorded because nobody is named.
-var nobody = &caution.Caution{Code: "web.nobody", Level: caution.Warn, Reason: "Nothing was recorded: choose who is at the bench first.", Remedy: "What waits on the bench is sent then."}
+var nobody = &caution.Caution{
+	Code:   "web.nobody",
+	Level:  caution.Warn,
+	Reason: "Nothing was recorded: choose who is at the bench first.",
+	Remedy: "What waits on the bench is sent then.",
+}

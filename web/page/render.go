@@ -33,14 +33,30 @@ type Page struct {
 }
 
 var rooms = []struct{ Path, Name, Icon string }{
-	{"/", "Shelf", "shelf"}, {"/recipes", "Recipes", "recipe"}, {"/molds", "Molds", "mold"}, {"/plan", "Plan", "plan"}, {"/lye", "Lye", "lye"},
+	{
+		"/",
+		"Shelf",
+		"shelf",
+	}, {"/recipes", "Recipes", "recipe"}, {"/molds", "Molds", "mold"}, {"/plan", "Plan", "plan"}, {"/lye", "Lye", "lye"},
 	{"/make", "Make", "make"}, {"/lots", "Lots", "lots"}, {"/stores", "Stores", "stores"}, {"/settings", "Settings", "settings"},
 }
 
 // Show renders a page. Templates run into a buffer first, so a fault never
 // leaves half a page.
 func (s *Kit) Show(w http.ResponseWriter, r *http.Request, status int, name, title, room string, notice *caution.Caution, data any) {
-	p := Page{Session: SessionOf(r), Title: title, Room: room, Path: r.URL.Path, Notice: notice, Key: keyMark, Tab: tabMark, Version: s.Version, Moved: s.Shop.Moved(), Disk: diskNotice(s.Shop.DiskTrouble()), Data: data}
+	p := Page{
+		Session: SessionOf(r),
+		Title:   title,
+		Room:    room,
+		Path:    r.URL.Path,
+		Notice:  notice,
+		Key:     keyMark,
+		Tab:     tabMark,
+		Version: s.Version,
+		Moved:   s.Shop.Moved(),
+		Disk:    diskNotice(s.Shop.DiskTrouble()),
+		Data:    data,
+	}
 	if p.Session != nil {
 		p.Now = s.Shop.Now(p.Location)
 		var err error

@@ -36,7 +36,10 @@ const (
 )
 
 func SetCookie(w http.ResponseWriter, name, value string) {
-	http.SetCookie(w, &http.Cookie{Name: name, Value: value, Path: "/", HttpOnly: true, SameSite: http.SameSiteLaxMode, MaxAge: cookieAge})
+	http.SetCookie(
+		w,
+		&http.Cookie{Name: name, Value: value, Path: "/", HttpOnly: true, SameSite: http.SameSiteLaxMode, MaxAge: cookieAge},
+	)
 }
 
 // DeviceOf knows a browser again by a cookie, giving it one when it is new.

@@ -92,7 +92,12 @@ type way struct {
 }
 
 func wayOf(f *Form, basis, label, unit string) way {
-	return way{basis, label, f.Get("water.basis") == basis, Field{Form: f, Name: "water." + basis, Label: label, Unit: unit, Attr: Attr{Bare: true, Picks: "way-" + basis}}}
+	return way{
+		basis,
+		label,
+		f.Get("water.basis") == basis,
+		Field{Form: f, Name: "water." + basis, Label: label, Unit: unit, Attr: Attr{Bare: true, Picks: "way-" + basis}},
+	}
 }
 
 // State is a state with its shape, class and word.

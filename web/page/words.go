@@ -97,11 +97,23 @@ func ProcessFacts(b shop.RecipeBody, sys unit.System) []Fact {
 	add("Afterwards", pr.Cover.Words(), pr.Cover != "")
 	add("Mold", MaterialWords(pr.Material), pr.Material != "")
 	w := cure.Unmold(b.Formula, MaterialOf(b.Formula))
-	add("Unmold", fmt.Sprintf("%s to %s h after the pour: %s", unit.Trim(w.Opens.Hours(), 1), unit.Trim(w.Closes.Hours(), 1), w.Why), true)
+	add(
+		"Unmold",
+		fmt.Sprintf("%s to %s h after the pour: %s", unit.Trim(w.Opens.Hours(), 1), unit.Trim(w.Closes.Hours(), 1), w.Why),
+		true,
+	)
 	c := b.Cure()
 	add("Cure", fmt.Sprintf("%s, at least %d days", c.Name, c.Days), true)
 	return out
 }
 
 // Weekdays by the short names that days off are kept under.
-var Weekdays = []Option{{"mon", "Monday"}, {"tue", "Tuesday"}, {"wed", "Wednesday"}, {"thu", "Thursday"}, {"fri", "Friday"}, {"sat", "Saturday"}, {"sun", "Sunday"}}
+var Weekdays = []Option{
+	{"mon", "Monday"},
+	{"tue", "Tuesday"},
+	{"wed", "Wednesday"},
+	{"thu", "Thursday"},
+	{"fri", "Friday"},
+	{"sat", "Saturday"},
+	{"sun", "Sunday"},
+}

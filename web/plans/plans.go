@@ -150,7 +150,8 @@ func (s *Room) sameAgain(r *http.Request, f *page.Form, oid, times string) error
 		}
 	}
 	for name := range f.Values {
-		if strings.HasPrefix(name, "count.") || strings.HasPrefix(name, "fill.") || strings.HasPrefix(name, "cut.") || strings.HasPrefix(name, "thick.") {
+		if strings.HasPrefix(name, "count.") || strings.HasPrefix(name, "fill.") || strings.HasPrefix(name, "cut.") ||
+			strings.HasPrefix(name, "thick.") {
 			f.Values.Del(name)
 		}
 	}
@@ -189,7 +190,12 @@ func orderForm(o shop.Order, sys unit.System) *page.Form {
 }
 
 func (s *Room) showPlan(w http.ResponseWriter, r *http.Request, status int, f *page.Form, notice *caution.Caution) {
-	b := planBench{Form: f, Bys: page.Options(shop.Bys()), Rules: page.Options(plan.FillRules()), Waters: append([]page.Option{{Value: "", Label: "as the recipe says"}}, page.Options(recipe.Bases())...)}
+	b := planBench{
+		Form:   f,
+		Bys:    page.Options(shop.Bys()),
+		Rules:  page.Options(plan.FillRules()),
+		Waters: append([]page.Option{{Value: "", Label: "as the recipe says"}}, page.Options(recipe.Bases())...),
+	}
 	recipes, err := s.Shop.Recipes(r.Context())
 	if err == nil {
 		most := page.MostPlans
@@ -220,7 +226,19 @@ func (s *Room) showPlan(w http.ResponseWriter, r *http.Request, status int, f *p
 		}
 	}
 	b.Ready = len(b.Recipes) > 1
-	b.Pots, b.Jugs, b.Cookers = page.ToolOptions(tools, shop.Pot, "by the weight beside"), page.ToolOptions(tools, shop.Jug, "any"), page.ToolOptions(tools, shop.Cooker, "none")
+	b.Pots, b.Jugs, b.Cookers = page.ToolOptions(
+		tools,
+		shop.Pot,
+		"by the weight beside",
+	), page.ToolOptions(
+		tools,
+		shop.Jug,
+		"any",
+	), page.ToolOptions(
+		tools,
+		shop.Cooker,
+		"none",
+	)
 	b.Molds = planMolds(molds, tools, f)
 	stocks, err := s.Shop.Stocks(r.Context(), false)
 	if err != nil {
@@ -259,7 +277,13 @@ func planMolds(molds []shop.Mold, tools []shop.Tool, f *page.Form) []planMold {
 		bars := m.Cuts()
 		one := planMold{Mold: m, Draw: draw.OfMold(m.Mold, bars, scale), Holds: m.Mold.Volume(), Bars: bars.Count}
 		if !m.Mold.Single() && m.Mold.Shape != mold.Water {
-			one.Cuts = append([]page.Option{{Value: "", Label: "as usual"}, {Value: "label", Label: "as the label wants it"}, {Value: "thickness", Label: "at a thickness"}}, page.CutterOptions(tools, "")[1:]...)
+			one.Cuts = append(
+				[]page.Option{
+					{Value: "", Label: "as usual"},
+					{Value: "label", Label: "as the label wants it"},
+					{Value: "thickness", Label: "at a thickness"},
+				},
+				page.CutterOptions(tools, "")[1:]...)
 		}
 		out = append(out, one)
 	}
@@ -274,11 +298,23 @@ func readOrder(f *page.Form) (o shop.Order) {
 	o.RiskyLoad = page.IfTyped(f, "risky_load_percent", f.Number, 0)
 	o.Stock, o.StockShare, o.FatStock = f.Get("stock"), page.IfTyped(f, "stock_share", f.Number, 0), f.Get("fat_stock")
 	o.Pot, o.Jug, o.Cooker = f.Get("pot"), f.Get("jug"), f.Get("cooker")
-	o.Scales = plan.Scales{Resolution: f.Mass("resolution_g"), FineStep: page.IfTyped(f, "fine_step_g", f.Mass, 0), FineMax: page.IfTyped(f, "fine_max_g", f.Mass, 0)}
+	o.Scales = plan.Scales{
+		Resolution: f.Mass("resolution_g"),
+		FineStep:   page.IfTyped(f, "fine_step_g", f.Mass, 0),
+		FineMax:    page.IfTyped(f, "fine_max_g", f.Mass, 0),
+	}
 	o.LiquidC = f.Temperature("liquid_temperature_c")
-	o.Label = mold.Label{Grams: page.IfTyped(f, "label.grams", f.Mass, 0), Loss: page.IfTyped(f, "label.loss", f.Number, 0), Margin: page.IfTyped(f, "label.margin", f.Number, 0)}
+	o.Label = mold.Label{
+		Grams:  page.IfTyped(f, "label.grams", f.Mass, 0),
+		Loss:   page.IfTyped(f, "label.loss", f.Number, 0),
+		Margin: page.IfTyped(f, "label.margin", f.Number, 0),
+	}
 	if f.Get("scraps.grams") != "" {
-		o.Scraps = &plan.Scraps{Grams: f.Mass("scraps.grams"), FatsPercent: page.IfTyped(f, "scraps.fats_percent", f.Number, usualScrapFats), Density: page.IfTyped(f, "scraps.density_g_per_ml", f.Number, 1)}
+		o.Scraps = &plan.Scraps{
+			Grams:       f.Mass("scraps.grams"),
+			FatsPercent: page.IfTyped(f, "scraps.fats_percent", f.Number, usualScrapFats),
+			Density:     page.IfTyped(f, "scraps.density_g_per_ml", f.Number, 1),
+		}
 	}
 	if basis := recipe.Basis(f.Get("water.basis")); basis != "" {
 		o.Water = &recipe.Water{Basis: basis, Value: f.Number("water.value")}
@@ -439,7 +475,14 @@ func detailOf(b shop.PlanBody, recipeOID string) (d planDetail, err error) {
 	d.Trial = "/plan?by=trial&recipe=" + recipeOID
 	for i, c := range b.Cuts {
 		m := b.Molds[i]
-		line := cutLine{Mold: m.Name, Count: c.Count * m.Count, RawG: c.RawG, CuredG: c.CuredG, Ends: c.Ends * m.Count, How: cutWords(c)}
+		line := cutLine{
+			Mold:   m.Name,
+			Count:  c.Count * m.Count,
+			RawG:   c.RawG,
+			CuredG: c.CuredG,
+			Ends:   c.Ends * m.Count,
+			How:    cutWords(c),
+		}
 		if c.Ends > 0 {
 			line.EndG = c.EndG / float64(c.Ends)
 		}
@@ -591,7 +634,15 @@ func (s *Room) showKeptPlan(w http.ResponseWriter, r *http.Request, status int, 
 		s.Fail(w, r, err)
 		return
 	}
-	shown := planPage{Plan: p, Form: f, Pot: p.PlanBody.Plan.Pot(), Blocks: caution.Blocks(p.PlanBody.Plan.Cautions), NextPot: p.NextPot(), Volume: p.Request.Target.Volume(), Running: plan.Running(p.Sheet)}
+	shown := planPage{
+		Plan:    p,
+		Form:    f,
+		Pot:     p.PlanBody.Plan.Pot(),
+		Blocks:  caution.Blocks(p.PlanBody.Plan.Cautions),
+		NextPot: p.NextPot(),
+		Volume:  p.Request.Target.Volume(),
+		Running: plan.Running(p.Sheet),
+	}
 	if shown.Detail, err = detailOf(p.PlanBody, p.Plan.Recipe); err != nil {
 		s.Fail(w, r, err)
 		return

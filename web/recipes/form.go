@@ -216,7 +216,12 @@ func recipeForm(b shop.RecipeBody, k stores) *page.Form {
 // compositions are the figures of a liquid that can be typed over, beside those
 // of the table.
 func compositions(l, ref liquid.Liquid) map[string][2]float64 {
-	return map[string][2]float64{"water_percent": {l.Water, ref.Water}, "fat_percent": {l.Fat, ref.Fat}, "fat_sap_koh_mg_per_g": {l.FatSAP, ref.FatSAP}, "boil_down": {l.BoilDown, ref.BoilDown}}
+	return map[string][2]float64{
+		"water_percent":        {l.Water, ref.Water},
+		"fat_percent":          {l.Fat, ref.Fat},
+		"fat_sap_koh_mg_per_g": {l.FatSAP, ref.FatSAP},
+		"boil_down":            {l.BoilDown, ref.BoilDown},
+	}
 }
 
 // setUse writes an additive. What the table and the stores know of it is looked up
@@ -338,11 +343,23 @@ func readRecipe(f *page.Form, k stores) (shop.RecipeBody, caution.Problems) {
 		}
 		pl.Row("infusions", "infusions", i, len(fm.Infusions))
 		fm.Infusions = append(fm.Infusions, liquid.Infusion{Fat: f.Get(at + "fat"), Herb: f.Get(at + "herb"),
-			HerbPct: page.IfTyped(f, at+"herb_percent_of_oil", f.Number, liquid.UsualHerb), Loss: page.IfTyped(f, at+"loss_g_per_g", f.Number, liquid.UsualLoss),
-			Overage: page.IfTyped(f, at+"overage_percent", f.Number, liquid.UsualOverage), Hours: page.IfTyped(f, at+"hours", f.Number, liquid.UsualHours), Standing: f.Get(at+"standing") == "on"})
+			HerbPct: page.IfTyped(
+				f,
+				at+"herb_percent_of_oil",
+				f.Number,
+				liquid.UsualHerb,
+			), Loss: page.IfTyped(f, at+"loss_g_per_g", f.Number, liquid.UsualLoss),
+			Overage: page.IfTyped(
+				f,
+				at+"overage_percent",
+				f.Number,
+				liquid.UsualOverage,
+			), Hours: page.IfTyped(f, at+"hours", f.Number, liquid.UsualHours), Standing: f.Get(at+"standing") == "on"})
 	}
 	fm.Process = recipe.Process{
-		Kind: recipe.Kind(f.Get("process.kind")), Trace: recipe.Trace(f.Get("process.trace")), Gel: recipe.Gel(f.Get("process.gel")), Cover: recipe.Cover(f.Get("process.cover")), Material: f.Get("process.mold"),
+		Kind: recipe.Kind(
+			f.Get("process.kind"),
+		), Trace: recipe.Trace(f.Get("process.trace")), Gel: recipe.Gel(f.Get("process.gel")), Cover: recipe.Cover(f.Get("process.cover")), Material: f.Get("process.mold"),
 		LyeC: page.IfTyped(f, "process.lye_c", f.Temperature, 0), FatsC: page.IfTyped(f, "process.fats_c", f.Temperature, 0),
 		Opens: page.IfTyped(f, "process.unmold_from_h", f.Number, 0), Closes: page.IfTyped(f, "process.unmold_until_h", f.Number, 0),
 	}
@@ -438,7 +455,12 @@ func fromGrams(f *page.Form, b fat.Blend, weighed int) {
 	case weighed == 0:
 		return
 	case weighed < len(b):
-		f.Problems.Add("fats", "%d of the fats have a weight and %d a percentage; type all of them the same way", weighed, len(b)-weighed)
+		f.Problems.Add(
+			"fats",
+			"%d of the fats have a weight and %d a percentage; type all of them the same way",
+			weighed,
+			len(b)-weighed,
+		)
 		return
 	}
 	total := b.Sum(func(fat.Fat) bool { return true })
@@ -465,14 +487,28 @@ func readLiquids(f *page.Form, pl page.Places, fm *recipe.Formula) {
 		one.FatSAP = page.IfTyped(f, at+"fat_sap_koh_mg_per_g", f.Number, one.FatSAP)
 		one.BoilDown = page.IfTyped(f, at+"boil_down", f.Number, one.BoilDown)
 		pl.Row("liquids", "liquids", i, len(fm.Liquids))
-		fm.Liquids = append(fm.Liquids, recipe.Liquid{Liquid: one, Percent: f.Number(at + "percent"), Carries: f.Get(at+"carries_lye") == "on", Frozen: f.Get(at+"frozen") == "on"})
+		fm.Liquids = append(
+			fm.Liquids,
+			recipe.Liquid{
+				Liquid:  one,
+				Percent: f.Number(at + "percent"),
+				Carries: f.Get(at+"carries_lye") == "on",
+				Frozen:  f.Get(at+"frozen") == "on",
+			},
+		)
 	}
 }
 
 // readUse reads an additive or a colorant, which share most of their fields.
 func readUse(f *page.Form, at string, k stores) additive.Use {
 	stillOf(f, at, "name", strings.EqualFold)
-	u := additive.Use{Name: f.Get(at + "name"), Basis: additive.Basis(f.Get(at + "rate.basis")), Rate: f.Number(at + "rate.value"), Mark: material.Mark(f.Get(at + "mark")), Behaviour: additive.Behaviour(f.Get(at + "behaviour"))}
+	u := additive.Use{
+		Name:      f.Get(at + "name"),
+		Basis:     additive.Basis(f.Get(at + "rate.basis")),
+		Rate:      f.Number(at + "rate.value"),
+		Mark:      material.Mark(f.Get(at + "mark")),
+		Behaviour: additive.Behaviour(f.Get(at + "behaviour")),
+	}
 	u.Density = page.IfTyped(f, at+"density_g_per_ml", f.Number, densityOf(u.Name))
 	var said *float64
 	if f.Get(at+"lye_g_per_g") != "" {
@@ -509,8 +545,21 @@ func readScent(f *page.Form, pl page.Places, fm *recipe.Formula, k stores) {
 		one, known := k.scent(f.Get(at + "name"))
 		if !known {
 			stillOf(f, at, "name", strings.EqualFold)
-			one = additive.Scent{Mark: material.Mark(f.Get(at + "mark")), Name: f.Get(at + "name"), Supplier: f.Get(at + "supplier"), Max: page.IfTyped(f, at+"max_percent", f.Number, 0), MaxOf: additive.MaxOf(f.Get(at + "max_of")),
-				Density: page.IfTyped(f, at+"density_g_per_ml", f.Number, additive.ScentDensity), Stated: additive.Behaviour(f.Get(at + "stated")), Observed: additive.Behaviour(f.Get(at + "observed"))}
+			one = additive.Scent{
+				Mark:     material.Mark(f.Get(at + "mark")),
+				Name:     f.Get(at + "name"),
+				Supplier: f.Get(at + "supplier"),
+				Max:      page.IfTyped(f, at+"max_percent", f.Number, 0),
+				MaxOf:    additive.MaxOf(f.Get(at + "max_of")),
+				Density: page.IfTyped(
+					f,
+					at+"density_g_per_ml",
+					f.Number,
+					additive.ScentDensity,
+				),
+				Stated:   additive.Behaviour(f.Get(at + "stated")),
+				Observed: additive.Behaviour(f.Get(at + "observed")),
+			}
 		}
 		pl.Row("scent.parts", "scent.parts", i, len(s.Parts))
 		s.Parts = append(s.Parts, additive.ScentPart{Scent: one, Percent: page.IfTyped(f, at+"percent", f.Number, alone(f))})
@@ -518,7 +567,14 @@ func readScent(f *page.Form, pl page.Places, fm *recipe.Formula, k stores) {
 	if len(s.Parts) == 0 {
 		return
 	}
-	s.Rate, s.Stage, s.OverMax = f.Number("scent.rate_percent_of_fats"), cmp.Or(additive.Stage(f.Get("scent.stage")), additive.Trace), f.Get("scent.over_maximum_because")
+	s.Rate, s.Stage, s.OverMax = f.Number(
+		"scent.rate_percent_of_fats",
+	), cmp.Or(
+		additive.Stage(f.Get("scent.stage")),
+		additive.Trace,
+	), f.Get(
+		"scent.over_maximum_because",
+	)
 	fm.Scent = &s
 }
 
@@ -544,7 +600,12 @@ func readLook(f *page.Form, pl page.Places, fm *recipe.Formula, k stores) {
 			continue
 		}
 		in, core := pl.Row("portions", "portions", i, len(fm.Portions))
-		p := recipe.Portion{Name: f.Get(at + "name"), Percent: f.Number(at + "percent"), Tone: recipe.Tone(f.Get(at + "tone")), Scraps: f.Get(at+"scraps") == "on"}
+		p := recipe.Portion{
+			Name:    f.Get(at + "name"),
+			Percent: f.Number(at + "percent"),
+			Tone:    recipe.Tone(f.Get(at + "tone")),
+			Scraps:  f.Get(at+"scraps") == "on",
+		}
 		for j := range page.Rows(f.Values, in+"colorants") {
 			to := fmt.Sprintf("%scolorants[%d].", at, j)
 			if page.Blank(f, to, "name", "rate.value") {
@@ -561,7 +622,11 @@ func readLook(f *page.Form, pl page.Places, fm *recipe.Formula, k stores) {
 			continue
 		}
 		pl.Row("design", "design", i, len(fm.Design))
-		st := recipe.Step{Do: recipe.Act(f.Get(at + "do")), Percent: page.IfTyped(f, at+"percent", f.Number, 0), Note: f.Get(at + "note")}
+		st := recipe.Step{
+			Do:      recipe.Act(f.Get(at + "do")),
+			Percent: page.IfTyped(f, at+"percent", f.Number, 0),
+			Note:    f.Get(at + "note"),
+		}
 		if st.Do.Pours() {
 			st.Portion = f.Get(at + "portion")
 		}

@@ -104,7 +104,13 @@ const cardStep = 0.1
 // sheetFor is the order of the work for a weight of fats; it is empty for what
 // cannot be made.
 func sheetFor(f recipe.Formula, size float64) []plan.Section {
-	r := plan.Request{Formula: f, Rule: plan.Computed, LiquidC: lye.RoomC, Scales: plan.Scales{Resolution: cardStep}, Target: plan.Target{FatsG: size}}
+	r := plan.Request{
+		Formula: f,
+		Rule:    plan.Computed,
+		LiquidC: lye.RoomC,
+		Scales:  plan.Scales{Resolution: cardStep},
+		Target:  plan.Target{FatsG: size},
+	}
 	p, err := plan.Make(r)
 	if err != nil {
 		return nil
@@ -118,7 +124,13 @@ func asFile(one shop.Recipe) exchange.Recipe {
 
 func (s *Room) recipeFile(w http.ResponseWriter, r *http.Request) {
 	if one, _, ok := s.kept(w, r); ok {
-		s.Download(w, r, page.FileName(one.Name, ".json"), "application/json", func(w io.Writer) error { return exchange.WriteRecipe(w, asFile(one)) })
+		s.Download(
+			w,
+			r,
+			page.FileName(one.Name, ".json"),
+			"application/json",
+			func(w io.Writer) error { return exchange.WriteRecipe(w, asFile(one)) },
+		)
 	}
 }
 
@@ -126,10 +138,25 @@ func (s *Room) blendFile(w http.ResponseWriter, r *http.Request) {
 	if one, _, ok := s.kept(w, r); ok {
 		size, problem := sizeOf(r)
 		if problem != "" { // the card says what is wrong with it
-			page.SeeOther(w, r, fmt.Sprintf("/recipes/%s/revisions/%d?%s", one.OID, one.Number, url.Values{"size": {r.URL.Query().Get("size")}}.Encode()))
+			page.SeeOther(
+				w,
+				r,
+				fmt.Sprintf(
+					"/recipes/%s/revisions/%d?%s",
+					one.OID,
+					one.Number,
+					url.Values{"size": {r.URL.Query().Get("size")}}.Encode(),
+				),
+			)
 			return
 		}
-		s.Download(w, r, page.FileName(one.Name, ".csv"), "text/csv; charset=utf-8", func(w io.Writer) error { return exchange.WriteBlend(w, one.Formula, size) })
+		s.Download(
+			w,
+			r,
+			page.FileName(one.Name, ".csv"),
+			"text/csv; charset=utf-8",
+			func(w io.Writer) error { return exchange.WriteBlend(w, one.Formula, size) },
+		)
 	}
 }
 
@@ -166,7 +193,14 @@ func (s *Room) importRecipes(w http.ResponseWriter, r *http.Request) {
 	s.showImport(w, r, http.StatusOK, &page.Form{Values: url.Values{}}, nil, nil)
 }
 
-func (s *Room) showImport(w http.ResponseWriter, r *http.Request, status int, f *page.Form, list []exchange.Recipe, notice *caution.Caution) {
+func (s *Room) showImport(
+	w http.ResponseWriter,
+	r *http.Request,
+	status int,
+	f *page.Form,
+	list []exchange.Recipe,
+	notice *caution.Caution,
+) {
 	p := importPage{Form: f, Same: page.Options(shop.Sames())}
 	have, err := s.Shop.Recipes(r.Context())
 	if err != nil {
@@ -264,7 +298,12 @@ func (s *Room) checkForeign(w http.ResponseWriter, r *http.Request) {
 func readForeign(f *page.Form) recipe.Foreign {
 	usual := lye.DefaultAlkali()
 	out := recipe.Foreign{Alkali: lye.Alkali{NaOHPercent: page.IfTyped(f, "naoh_percent", f.Number, usual.NaOHPercent),
-		NaOHPurity: page.IfTyped(f, "naoh_purity_percent", f.Number, usual.NaOHPurity), KOHPurity: page.IfTyped(f, "koh_purity_percent", f.Number, usual.KOHPurity)}}
+		NaOHPurity: page.IfTyped(
+			f,
+			"naoh_purity_percent",
+			f.Number,
+			usual.NaOHPurity,
+		), KOHPurity: page.IfTyped(f, "koh_purity_percent", f.Number, usual.KOHPurity)}}
 	fats, problems := recipe.ReadFats(f.Get("fats"))
 	out.Fats = fats
 	f.Problems = append(f.Problems, problems...)
@@ -330,7 +369,10 @@ func (s *Room) compare(w http.ResponseWriter, r *http.Request) {
 		s.Fail(w, r, err)
 		return
 	}
-	p := comparePage{Form: &page.Form{Values: r.URL.Query(), System: page.SessionOf(r).System}, Path: "/recipes/" + one.OID + "/compare"}
+	p := comparePage{
+		Form: &page.Form{Values: r.URL.Query(), System: page.SessionOf(r).System},
+		Path: "/recipes/" + one.OID + "/compare",
+	}
 	byKey := map[string]shop.Recipe{}
 	pick := func(rec shop.Recipe, label string) {
 		key := fmt.Sprintf("%s.%d", rec.OID, rec.Number)

@@ -47,7 +47,13 @@ func (s *Room) recipes(w http.ResponseWriter, r *http.Request) {
 		s.Fail(w, r, err)
 		return
 	}
-	p := recipeList{Form: &page.Form{Values: r.URL.Query()}, Lives: append([]page.Option{{Value: "", Label: "in use"}, {Value: "all", Label: "all, also retired"}}, page.Options(recipe.Lives())...), All: len(list)}
+	p := recipeList{
+		Form: &page.Form{Values: r.URL.Query()},
+		Lives: append(
+			[]page.Option{{Value: "", Label: "in use"}, {Value: "all", Label: "all, also retired"}},
+			page.Options(recipe.Lives())...),
+		All: len(list),
+	}
 	q := shop.RecipeQuery{Text: p.Form.Get("q"), Life: p.Form.Get("life")}
 	for _, one := range list {
 		for _, t := range one.Tags {
@@ -152,7 +158,10 @@ func liquidRows(f *page.Form) []liquidRow {
 	var out []liquidRow
 	for _, at := range page.Prefixes(f, "liquids", 1) {
 		ref, _ := liquid.BySlug(f.Get(at + ".liquid"))
-		out = append(out, liquidRow{at, ref, !page.Blank(f, at+".", "water_percent", "fat_percent", "fat_sap_koh_mg_per_g", "boil_down")})
+		out = append(
+			out,
+			liquidRow{at, ref, !page.Blank(f, at+".", "water_percent", "fat_percent", "fat_sap_koh_mg_per_g", "boil_down")},
+		)
 	}
 	return out
 }
@@ -173,7 +182,16 @@ func useRows(f *page.Form, list string, least int, k stores, c *recipeChoices) [
 	var out []useRow
 	for _, at := range page.Prefixes(f, list, least) {
 		name := f.Get(at + ".name")
-		row := useRow{At: at, SpoonText: "weigh it", DensityText: "1", Form: f, Choices: c, Portion: strings.HasPrefix(list, "portions"), Figures: !page.Blank(f, at+".", ownUse...), LyeText: "none"}
+		row := useRow{
+			At:          at,
+			SpoonText:   "weigh it",
+			DensityText: "1",
+			Form:        f,
+			Choices:     c,
+			Portion:     strings.HasPrefix(list, "portions"),
+			Figures:     !page.Blank(f, at+".", ownUse...),
+			LyeText:     "none",
+		}
 		ownedBy(f, at, "name", row.Figures)
 		row.Own = row.Figures || !page.Blank(f, at+".", "disperse.in") || f.Err(at+".rate.grams_per_tsp") != ""
 		if takes, _, ask := additive.Acid(name); takes > 0 {
@@ -249,10 +267,33 @@ func choicesOfRecipe(k stores) recipeChoices {
 	open := func(word string, o []page.Option) []page.Option {
 		return append([]page.Option{{Value: "", Label: word}}, o...)
 	}
-	c := recipeChoices{Likes: []page.Option{{Value: "", Label: "nothing of the table"}}, Stages: append([]page.Option{{Value: "", Label: "when it usually does"}}, page.Options(additive.Stages())...), Bases: page.Options(additive.Bases()), Behaviours: page.Options(additive.Behaviours()), Schools: page.Options(recipe.Schools()),
-		Policies: []page.Option{{Value: "", Label: "recommended from the blend"}}, Known: additive.Reference(), Liquids: []page.Option{{Value: "", Label: "choose a liquid"}},
-		ScentStages: page.Options(additive.ScentStages()), MaxOfs: page.Options(additive.MaxOfs()), Tones: page.Options(recipe.Tones()), Acts: open("choose a step", page.Options(recipe.Acts())),
-		Kinds: open("not said", page.Options(recipe.Kinds())), Traces: open("not said", page.Options(recipe.Traces())), Gels: open("not said", page.Options(recipe.Gels())), Covers: open("not said", page.Options(recipe.Covers())), Materials: []page.Option{{Value: "", Label: "not said"}}, Marks: page.Options(material.Marks())}
+	c := recipeChoices{
+		Likes:      []page.Option{{Value: "", Label: "nothing of the table"}},
+		Stages:     append([]page.Option{{Value: "", Label: "when it usually does"}}, page.Options(additive.Stages())...),
+		Bases:      page.Options(additive.Bases()),
+		Behaviours: page.Options(additive.Behaviours()),
+		Schools:    page.Options(recipe.Schools()),
+		Policies: []page.Option{
+			{Value: "", Label: "recommended from the blend"},
+		},
+		Known:   additive.Reference(),
+		Liquids: []page.Option{{Value: "", Label: "choose a liquid"}},
+		ScentStages: page.Options(
+			additive.ScentStages(),
+		),
+		MaxOfs: page.Options(additive.MaxOfs()),
+		Tones:  page.Options(recipe.Tones()),
+		Acts:   open("choose a step", page.Options(recipe.Acts())),
+		Kinds: open(
+			"not said",
+			page.Options(recipe.Kinds()),
+		),
+		Traces:    open("not said", page.Options(recipe.Traces())),
+		Gels:      open("not said", page.Options(recipe.Gels())),
+		Covers:    open("not said", page.Options(recipe.Covers())),
+		Materials: []page.Option{{Value: "", Label: "not said"}},
+		Marks:     page.Options(material.Marks()),
+	}
 	for _, f := range fat.Reference() {
 		c.Likes = append(c.Likes, page.Option{Value: f.Slug, Label: f.Name})
 		c.Names = append(c.Names, page.Option{Value: f.Name, Label: strings.Join(fat.Names(f.Slug).Synonyms, ", ")})
@@ -277,9 +318,13 @@ func choicesOfRecipe(k stores) recipeChoices {
 }
 
 func (s *Room) recipeBook(k stores) page.Book[shop.Recipe] {
-	return page.Book[shop.Recipe]{Kind: store.Recipes, History: s.Shop.RecipeHistory, Number: func(r shop.Recipe) int { return r.Number },
-		Form:  func(r shop.Recipe, _ unit.System) *page.Form { return recipeForm(r.RecipeBody, k) },
-		Fresh: func(r *http.Request) (*page.Form, error) { return s.freshRecipe(r, k) }}
+	return page.Book[shop.Recipe]{
+		Kind:    store.Recipes,
+		History: s.Shop.RecipeHistory,
+		Number:  func(r shop.Recipe) int { return r.Number },
+		Form:    func(r shop.Recipe, _ unit.System) *page.Form { return recipeForm(r.RecipeBody, k) },
+		Fresh:   func(r *http.Request) (*page.Form, error) { return s.freshRecipe(r, k) },
+	}
 }
 
 func (s *Room) recipe(w http.ResponseWriter, r *http.Request) {
@@ -303,7 +348,14 @@ func (s *Room) recipe(w http.ResponseWriter, r *http.Request) {
 	s.showRecipe(w, r, http.StatusOK, o, body, k)
 }
 
-func (s *Room) showRecipe(w http.ResponseWriter, r *http.Request, status int, o page.Opened[shop.Recipe], body shop.RecipeBody, k stores) {
+func (s *Room) showRecipe(
+	w http.ResponseWriter,
+	r *http.Request,
+	status int,
+	o page.Opened[shop.Recipe],
+	body shop.RecipeBody,
+	k stores,
+) {
 	f := o.Form
 	title := f.Get("name")
 	if title == "" {
@@ -318,11 +370,15 @@ func (s *Room) showRecipe(w http.ResponseWriter, r *http.Request, status int, o 
 	c := choicesOfRecipe(k)
 	p := recipeBench{
 		Bench: o.Bench, Form: f, Answers: answers, History: o.History, Choices: c, Dirty: o.Dirty, Dual: body.Formula.Alkali.NaOHPercent < 100,
-		Fats: fatRows(f), Liquids: liquidRows(f), Parts: partRows(f, k), Additives: useRows(f, "additives", 1, k, &c), Portions: portionRows(f, k, &c),
+		Fats: fatRows(
+			f,
+		), Liquids: liquidRows(f), Parts: partRows(f, k), Additives: useRows(f, "additives", 1, k, &c), Portions: portionRows(f, k, &c),
 		Design: page.Prefixes(f, "design", 0), Infusions: page.Prefixes(f, "infusions", 0), Lives: page.Options(recipe.Lives()),
 		Blend: blendOptions(body), PortionsOf: []page.Option{{Value: "", Label: "the batter"}},
 	}
-	c.Carriers = append([]page.Option{{Value: "", Label: "nothing: dry, or as it is"}, {Value: additive.InWater, Label: "water"}}, p.Blend[1:]...)
+	c.Carriers = append(
+		[]page.Option{{Value: "", Label: "nothing: dry, or as it is"}, {Value: additive.InWater, Label: "water"}},
+		p.Blend[1:]...)
 	if len(body.Formula.Portions) > 0 {
 		p.PortionsOf = nil
 	}
@@ -527,7 +583,12 @@ func (s *Room) reckon(w http.ResponseWriter, r *http.Request, f *page.Form, k st
 		page.SeeOther(w, r, b.Path+"#"+section)
 		return
 	}
-	o := page.Opened[shop.Recipe]{Bench: b, Form: f, Dirty: true, Notice: &caution.Caution{Level: caution.Warn, Reason: page.Capital(err.Error()) + "."}}
+	o := page.Opened[shop.Recipe]{
+		Bench:  b,
+		Form:   f,
+		Dirty:  true,
+		Notice: &caution.Caution{Level: caution.Warn, Reason: page.Capital(err.Error()) + "."},
+	}
 	o.Base = page.PostedBase(r)
 	if o.OID != "" {
 		var fault error

@@ -33,11 +33,23 @@ type shopForm struct {
 }
 
 func shopFormOf(f *page.Form) shopForm {
-	return shopForm{f, []page.Option{{Value: "metric", Label: "grams, millimetres, °C"}, {Value: "us", Label: "ounces and pounds, inches, °F"}}, zones, page.Options(plan.FillRules())}
+	return shopForm{
+		f,
+		[]page.Option{{Value: "metric", Label: "grams, millimetres, °C"}, {Value: "us", Label: "ounces and pounds, inches, °F"}},
+		zones,
+		page.Options(plan.FillRules()),
+	}
 }
 
 func readShop(f *page.Form) store.Shop {
-	v := store.Shop{Name: f.Get("name"), Zone: f.Get("zone"), Units: f.Get("units"), Currency: strings.ToUpper(f.Get("currency")), Emergency: f.Get("emergency"), ScaleStep: 1}
+	v := store.Shop{
+		Name:      f.Get("name"),
+		Zone:      f.Get("zone"),
+		Units:     f.Get("units"),
+		Currency:  strings.ToUpper(f.Get("currency")),
+		Emergency: f.Get("emergency"),
+		ScaleStep: 1,
+	}
 	if f.Get("scale_step") != "" {
 		v.ScaleStep = f.Mass("scale_step")
 	}
@@ -78,7 +90,15 @@ func (s *Room) welcome(w http.ResponseWriter, r *http.Request) {
 		page.SeeOther(w, r, "/")
 		return
 	}
-	f := &page.Form{Values: url.Values{"units": {"metric"}, "scale_step": {"1 g"}, "fill_rule": {string(plan.Computed)}, "pot_loss": {"1"}, "risky_load": {"60"}}}
+	f := &page.Form{
+		Values: url.Values{
+			"units":      {"metric"},
+			"scale_step": {"1 g"},
+			"fill_rule":  {string(plan.Computed)},
+			"pot_loss":   {"1"},
+			"risky_load": {"60"},
+		},
+	}
 	s.Show(w, r, http.StatusOK, "welcome", "Open the shop", "", nil, shopFormOf(f))
 }
 
@@ -91,7 +111,13 @@ func (s *Room) found(w http.ResponseWriter, r *http.Request) {
 	err := f.Problems.Err()
 	if err == nil {
 		token, label := page.DeviceOf(w, r)
-		a := shop.Act{Device: token, DeviceLabel: label, Key: r.PostFormValue("key"), Fingerprint: page.Fingerprint(r.URL.Path, r.PostForm), Unread: page.Unread(r)}
+		a := shop.Act{
+			Device:      token,
+			DeviceLabel: label,
+			Key:         r.PostFormValue("key"),
+			Fingerprint: page.Fingerprint(r.URL.Path, r.PostForm),
+			Unread:      page.Unread(r),
+		}
 		var first int64
 		if first, err = s.Shop.Found(r.Context(), a, v, strings.Split(f.Values.Get("people"), "\n")); err == nil {
 			if first != 0 {
@@ -212,12 +238,38 @@ func (s *Room) setPerson(w http.ResponseWriter, r *http.Request) {
 func (s *Room) look(w http.ResponseWriter, r *http.Request) {
 	f := &page.Form{System: page.SessionOf(r).System, Values: url.Values{"good": {"350 g"}, "bad": {"1,250 g"}, "stage": {"trace"}}}
 	f.Problems.Add("bad", "“1,250 g” could mean 1.250 or 1250; type a point for decimals and no thousands mark")
-	s.Show(w, r, http.StatusOK, "look", "Look", "", nil, lookPage{Form: f, Colours: lookColours, States: []page.State{page.StateOf(cure.Late), page.StateOf(cure.Open), page.StateOf(cure.Waiting), {Icon: "st-good", Class: "state-good", Word: "met"}},
-		Cautions: []caution.Caution{
-			{Level: caution.Block, Reason: "A bar with 1 % superfat is lye-heavy: it can burn the skin.", Remedy: "Keep a bar at 2 % or more; 5 % is usual."},
-			{Level: caution.Warn, Reason: "The stock is at 15 °C; a 50 % solution forms crystals from about 12 °C.", Remedy: "Warm it above 17 °C and stir it clear."},
-			{Level: caution.Advice, Reason: "Butters are 22 % of the blend.", Remedy: "10–15 % is usual."},
-		}})
+	s.Show(
+		w,
+		r,
+		http.StatusOK,
+		"look",
+		"Look",
+		"",
+		nil,
+		lookPage{
+			Form:    f,
+			Colours: lookColours,
+			States: []page.State{
+				page.StateOf(cure.Late),
+				page.StateOf(cure.Open),
+				page.StateOf(cure.Waiting),
+				{Icon: "st-good", Class: "state-good", Word: "met"},
+			},
+			Cautions: []caution.Caution{
+				{
+					Level:  caution.Block,
+					Reason: "A bar with 1 % superfat is lye-heavy: it can burn the skin.",
+					Remedy: "Keep a bar at 2 % or more; 5 % is usual.",
+				},
+				{
+					Level:  caution.Warn,
+					Reason: "The stock is at 15 °C; a 50 % solution forms crystals from about 12 °C.",
+					Remedy: "Warm it above 17 °C and stir it clear.",
+				},
+				{Level: caution.Advice, Reason: "Butters are 22 % of the blend.", Remedy: "10–15 % is usual."},
+			},
+		},
+	)
 }
 
 type lookPage struct {
@@ -232,10 +284,26 @@ type lookPage struct {
 type lookColour struct{ Name, Class, Use string }
 
 var lookColours = []lookColour{
-	{"chalk", "bg-chalk", "the page"}, {"slab", "bg-slab", "what lies on it: forms, tables"}, {"charcoal", "bg-charcoal", "text and lines of drawings"},
-	{"smoke", "bg-smoke", "second text"}, {"seam", "bg-seam", "rules and borders"}, {"ash", "bg-ash", "wood, units, hover"}, {"grain", "bg-grain", "edges of wood, solid fats"},
-	{"lamp", "bg-lamp", "the one signal: act here, the mark, now"}, {"glow", "bg-glow", "batter; behind a warning"}, {"dusk", "bg-dusk", "wet: lye, liquids, damp bars"}, {"haze", "bg-haze", "behind advice"},
-	{"moss", "bg-moss", "met, ready"}, {"fern", "bg-fern", "behind what is met"}, {"madder", "bg-madder", "stop, late, wrong"}, {"blush", "bg-blush", "behind a stop"},
+	{
+		"chalk",
+		"bg-chalk",
+		"the page",
+	}, {"slab", "bg-slab", "what lies on it: forms, tables"}, {"charcoal", "bg-charcoal", "text and lines of drawings"},
+	{
+		"smoke",
+		"bg-smoke",
+		"second text",
+	}, {"seam", "bg-seam", "rules and borders"}, {"ash", "bg-ash", "wood, units, hover"}, {"grain", "bg-grain", "edges of wood, solid fats"},
+	{
+		"lamp",
+		"bg-lamp",
+		"the one signal: act here, the mark, now",
+	}, {"glow", "bg-glow", "batter; behind a warning"}, {"dusk", "bg-dusk", "wet: lye, liquids, damp bars"}, {"haze", "bg-haze", "behind advice"},
+	{
+		"moss",
+		"bg-moss",
+		"met, ready",
+	}, {"fern", "bg-fern", "behind what is met"}, {"madder", "bg-madder", "stop, late, wrong"}, {"blush", "bg-blush", "behind a stop"},
 }
 
 // FoundingRoutes are the addresses of a shop that is not founded yet.

@@ -96,8 +96,13 @@ func (s *Room) calendarDay(w http.ResponseWriter, r *http.Request, date time.Tim
 		s.Fail(w, r, err)
 		return
 	}
-	p := duePage{Before: date.AddDate(0, 0, -1).Format(time.DateOnly), After: date.AddDate(0, 0, 1).Format(time.DateOnly), Month: date.Format("2006-01"), Drawn: draw.OfDay(on, windows, now),
-		Off: slices.Contains(strings.Fields(v.DaysOff), strings.ToLower(date.Weekday().String()[:3]))}
+	p := duePage{
+		Before: date.AddDate(0, 0, -1).Format(time.DateOnly),
+		After:  date.AddDate(0, 0, 1).Format(time.DateOnly),
+		Month:  date.Format("2006-01"),
+		Drawn:  draw.OfDay(on, windows, now),
+		Off:    slices.Contains(strings.Fields(v.DaysOff), strings.ToLower(date.Weekday().String()[:3])),
+	}
 	clock := func(t time.Time) string {
 		if t = t.In(v.Location); t.Format(time.DateOnly) == date.Format(time.DateOnly) {
 			return t.Format("15:04")
@@ -105,7 +110,10 @@ func (s *Room) calendarDay(w http.ResponseWriter, r *http.Request, date time.Tim
 		return t.Format("Mon 15:04")
 	}
 	for _, t := range windows {
-		p.Windows = append(p.Windows, windowLine{t, fmt.Sprintf("opens %s, best at %s, closes %s", clock(t.Opens), clock(t.Best), clock(t.Closes))})
+		p.Windows = append(
+			p.Windows,
+			windowLine{t, fmt.Sprintf("opens %s, best at %s, closes %s", clock(t.Opens), clock(t.Best), clock(t.Closes))},
+		)
 	}
 	where := whereOf(racks)
 	for _, kind := range schedule.Kinds() {
@@ -153,7 +161,12 @@ func (s *Room) month(w http.ResponseWriter, r *http.Request) {
 		s.Fail(w, r, err)
 		return
 	}
-	p := monthPage{Title: first.Format("January 2006"), Before: first.AddDate(0, -1, 0).Format("2006-01"), After: first.AddDate(0, 1, 0).Format("2006-01"), Events: len(events)}
+	p := monthPage{
+		Title:  first.Format("January 2006"),
+		Before: first.AddDate(0, -1, 0).Format("2006-01"),
+		After:  first.AddDate(0, 1, 0).Format("2006-01"),
+		Events: len(events),
+	}
 	if feed != "" {
 		p.Feed = page.AddressOf(r, "/calendar/"+feed+".ics")
 	}

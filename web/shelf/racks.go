@@ -55,7 +55,13 @@ func (s *Room) showRacks(w http.ResponseWriter, r *http.Request, status int, pos
 	if f != nil && posted == "" {
 		p.New = f
 	}
-	p.Groups, p.Withins, p.Broken = append([]page.Option{{Value: "", Label: "–"}}, page.Options(rack.Groups())...), page.Options(rack.Withins()), brokenWords(room)
+	p.Groups, p.Withins, p.Broken = append(
+		[]page.Option{{Value: "", Label: "–"}},
+		page.Options(rack.Groups())...), page.Options(
+		rack.Withins(),
+	), brokenWords(
+		room,
+	)
 	if p.Apart = f; f == nil || posted != rulesForm {
 		p.Apart = &page.Form{Values: url.Values{}, System: sys}
 		typeRules(p.Apart, room.Apart)
@@ -66,7 +72,16 @@ func (s *Room) showRacks(w http.ResponseWriter, r *http.Request, status int, pos
 	for _, one := range list {
 		v := rackForm{Rack: one, Form: f, Holds: one.Holds()}
 		if f == nil || posted != one.OID {
-			v.Form = &page.Form{System: sys, Values: url.Values{"name": {one.Name}, "levels": {strconv.Itoa(one.Levels)}, "width_mm": {unit.FormatLength(one.WidthMM, sys)}, "deep": {strconv.Itoa(one.Deep)}, "for": {string(one.For)}}}
+			v.Form = &page.Form{
+				System: sys,
+				Values: url.Values{
+					"name":     {one.Name},
+					"levels":   {strconv.Itoa(one.Levels)},
+					"width_mm": {unit.FormatLength(one.WidthMM, sys)},
+					"deep":     {strconv.Itoa(one.Deep)},
+					"for":      {string(one.For)},
+				},
+			}
 			if one.Retired {
 				v.Form.Set("retired", "on")
 			}
@@ -150,7 +165,13 @@ func (s *Room) keepRack(w http.ResponseWriter, r *http.Request) {
 	if oid != "" {
 		base = max(1, int(page.Entry(f, "number")))
 	}
-	body := rack.Rack{Levels: f.Count("levels"), WidthMM: f.Length("width_mm"), Deep: f.Count("deep"), For: rack.For(f.Get("for")), Retired: f.Get("retired") == "on"}
+	body := rack.Rack{
+		Levels:  f.Count("levels"),
+		WidthMM: f.Length("width_mm"),
+		Deep:    f.Count("deep"),
+		For:     rack.For(f.Get("for")),
+		Retired: f.Get("retired") == "on",
+	}
 	err := f.Problems.Err()
 	if err == nil {
 		if _, err = s.Shop.KeepRack(r.Context(), page.Act(r), oid, base, f.Get("name"), body); err == nil {

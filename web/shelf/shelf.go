@@ -81,7 +81,15 @@ type todos struct {
 func todosOf(tasks []schedule.Task, v *page.Session, now time.Time, where func(*lot.Lot) string, whole schedule.Kind) []todos {
 	var out []todos
 	for _, t := range tasks {
-		one := todo{Task: t, Code: t.Lot.Code, Name: t.Lot.Frozen.Recipe, Href: "/lots/" + t.Lot.OID, When: whenOf(t, v, now), Where: where(t.Lot), Press: t.Care() && t.State != cure.Waiting}
+		one := todo{
+			Task:  t,
+			Code:  t.Lot.Code,
+			Name:  t.Lot.Frozen.Recipe,
+			Href:  "/lots/" + t.Lot.OID,
+			When:  whenOf(t, v, now),
+			Where: where(t.Lot),
+			Press: t.Care() && t.State != cure.Waiting,
+		}
 		if t.Kind == schedule.Finish {
 			one.Href = "/make/" + t.Lot.OID
 		}
@@ -282,7 +290,12 @@ func (s *Room) onShelf(w http.ResponseWriter, r *http.Request, do func(*page.For
 		return
 	}
 	if notice == nil {
-		notice = &caution.Caution{Code: "web.refused", Level: caution.Warn, Reason: page.Capital(f.Problems[0].Text) + ".", Remedy: "Nothing was recorded."}
+		notice = &caution.Caution{
+			Code:   "web.refused",
+			Level:  caution.Warn,
+			Reason: page.Capital(f.Problems[0].Text) + ".",
+			Remedy: "Nothing was recorded.",
+		}
 	}
 	s.showShelf(w, r, status, notice)
 }

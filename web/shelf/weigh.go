@@ -138,7 +138,12 @@ func (s *Room) recordRound(w http.ResponseWriter, r *http.Request) {
 	}
 	if status, notice, ok := s.Refused(w, r, err, f); ok {
 		if text := f.Err("round"); text != "" {
-			notice = &caution.Caution{Code: "web.refused", Level: caution.Advice, Reason: page.Capital(text) + ".", Remedy: "Lay a bar on the scale and type what it reads."}
+			notice = &caution.Caution{
+				Code:   "web.refused",
+				Level:  caution.Advice,
+				Reason: page.Capital(text) + ".",
+				Remedy: "Lay a bar on the scale and type what it reads.",
+			}
 		}
 		s.showRound(w, r, status, f, notice)
 	}

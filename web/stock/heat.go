@@ -70,8 +70,16 @@ type heatInput struct {
 }
 
 func freshHeat(roomC float64, sys unit.System) url.Values {
-	return url.Values{"naoh_g": {"143 g"}, "liquid_g": {"290 g"}, "liquid_c": {unit.FormatTemperature(roomC, sys)}, "room_c": {unit.FormatTemperature(roomC, sys)},
-		"stands": {"open"}, "school": {string(recipe.Warm)}, "fats_g": {"1000 g"}, "fats_c": {unit.FormatTemperature(55, sys)}}
+	return url.Values{
+		"naoh_g":   {"143 g"},
+		"liquid_g": {"290 g"},
+		"liquid_c": {unit.FormatTemperature(roomC, sys)},
+		"room_c":   {unit.FormatTemperature(roomC, sys)},
+		"stands":   {"open"},
+		"school":   {string(recipe.Warm)},
+		"fats_g":   {"1000 g"},
+		"fats_c":   {unit.FormatTemperature(55, sys)},
+	}
 }
 
 func (s *Room) heat(w http.ResponseWriter, r *http.Request) {
@@ -152,16 +160,46 @@ func (s *Room) showHeat(w http.ResponseWriter, r *http.Request, status int, f *p
 	if !ok {
 		return
 	}
-	s.Show(w, r, status, "heat", "Heat and ice", "Lye", notice, heatPage{Form: f, Answers: a, Schools: page.Options(recipe.Schools()), Stands: page.Options(lye.Vessels()),
-		Jugs: page.ToolOptions(tools, shop.Jug, "do not count the jug"), Alkalis: []page.Option{{Value: shop.NaOH, Label: "sodium hydroxide"}, {Value: shop.KOH, Label: "potassium hydroxide"}}})
+	s.Show(
+		w,
+		r,
+		status,
+		"heat",
+		"Heat and ice",
+		"Lye",
+		notice,
+		heatPage{Form: f, Answers: a, Schools: page.Options(recipe.Schools()), Stands: page.Options(lye.Vessels()),
+			Jugs: page.ToolOptions(
+				tools,
+				shop.Jug,
+				"do not count the jug",
+			), Alkalis: []page.Option{{Value: shop.NaOH, Label: "sodium hydroxide"}, {Value: shop.KOH, Label: "potassium hydroxide"}}},
+	)
 }
 
 func readHeat(f *page.Form) heatInput {
 	usual := lye.DefaultAlkali()
-	in := heatInput{liquid: page.IfTyped(f, "liquid_g", f.Mass, 0), roomC: f.Temperature("room_c"), stands: lye.Vessel(f.Get("stands")), tool: f.Get("jug"), school: recipe.School(f.Get("school")),
-		limit: page.IfTyped(f, "limit_c", f.Temperature, 0), fats: page.IfTyped(f, "fats_g", f.Mass, 0), fatsC: page.IfTyped(f, "fats_c", f.Temperature, 0), waterShare: page.IfTyped(f, "frozen_water_percent", f.Number, 100) / 100}
+	in := heatInput{
+		liquid: page.IfTyped(f, "liquid_g", f.Mass, 0),
+		roomC:  f.Temperature("room_c"),
+		stands: lye.Vessel(f.Get("stands")),
+		tool:   f.Get("jug"),
+		school: recipe.School(f.Get("school")),
+		limit: page.IfTyped(
+			f,
+			"limit_c",
+			f.Temperature,
+			0,
+		),
+		fats:       page.IfTyped(f, "fats_g", f.Mass, 0),
+		fatsC:      page.IfTyped(f, "fats_c", f.Temperature, 0),
+		waterShare: page.IfTyped(f, "frozen_water_percent", f.Number, 100) / 100,
+	}
 	naoh, koh := page.IfTyped(f, "naoh_g", f.Mass, 0), page.IfTyped(f, "koh_g", f.Mass, 0)
-	al := lye.Alkali{NaOHPurity: page.IfTyped(f, "naoh_purity", f.Number, usual.NaOHPurity), KOHPurity: page.IfTyped(f, "koh_purity", f.Number, usual.KOHPurity)}
+	al := lye.Alkali{
+		NaOHPurity: page.IfTyped(f, "naoh_purity", f.Number, usual.NaOHPurity),
+		KOHPurity:  page.IfTyped(f, "koh_purity", f.Number, usual.KOHPurity),
+	}
 	frozen := page.IfTyped(f, "frozen_g", f.Mass, 0)
 	in.jug = lye.Jug{LiquidC: f.Temperature("liquid_c"), Frozen: lye.Frozen{Grams: frozen, Water: frozen * in.waterShare}}
 	stock := page.IfTyped(f, "stock_g", f.Mass, 0)
@@ -301,7 +339,12 @@ func (s *Room) workOutHeat(r *http.Request, f *page.Form, tools []shop.Tool) (a 
 		}
 		if m, ok := lye.Meet(cool, fats, a.Low, a.High, lye.MostApart); ok {
 			picture.Meet = m
-			a.Meet = fmt.Sprintf("Ready to combine in %s: lye at %s, fats at %s.", page.MinutesWords(math.Max(0, m-now)), unit.FormatTemperature(cool.At(m), f.System), unit.FormatTemperature(math.Max(fats.At(m), a.Low), f.System))
+			a.Meet = fmt.Sprintf(
+				"Ready to combine in %s: lye at %s, fats at %s.",
+				page.MinutesWords(math.Max(0, m-now)),
+				unit.FormatTemperature(cool.At(m), f.System),
+				unit.FormatTemperature(math.Max(fats.At(m), a.Low), f.System),
+			)
 			if fats.At(m) < a.Low {
 				a.Meet += " Keep the fats from falling below that until then, so that solid ones do not set."
 			}
@@ -326,11 +369,20 @@ func (a *heatAnswers) iceFor(in heatInput, sys unit.System) {
 	case g == 0:
 		a.Ice = "It stays under " + limit + " without ice."
 	case ok:
-		a.Ice = fmt.Sprintf("Freeze %s g of the %s g (%s %%) to stay under %s.", unit.Trim(math.Ceil(g), 0), unit.Trim(in.liquid, 0), unit.Trim(math.Ceil(100*g/in.liquid), 0), limit)
+		a.Ice = fmt.Sprintf(
+			"Freeze %s g of the %s g (%s %%) to stay under %s.",
+			unit.Trim(math.Ceil(g), 0),
+			unit.Trim(in.liquid, 0),
+			unit.Trim(math.Ceil(100*g/in.liquid), 0),
+			limit,
+		)
 	default:
 		all := in.jug
 		all.Frozen = lye.Frozen{Grams: in.liquid, Water: in.liquid * in.waterShare}
-		a.Ice = fmt.Sprintf("Even with all of it frozen it reaches %s. Stand the jug in ice and water and add the lye in portions, or use more liquid.", unit.FormatTemperature(all.PeakC(), sys))
+		a.Ice = fmt.Sprintf(
+			"Even with all of it frozen it reaches %s. Stand the jug in ice and water and add the lye in portions, or use more liquid.",
+			unit.FormatTemperature(all.PeakC(), sys),
+		)
 	}
 }
 

@@ -30,7 +30,12 @@ type stockCard struct {
 
 func (s *Room) cardOf(one shop.Stock, now time.Time) stockCard {
 	c := stockCard{Stock: one, Days: max(0, int(now.Sub(one.Made).Hours()/24))}
-	in := draw.JugInput{Text: unit.FormatMass(one.Balance, unit.Metric), C: one.C, Lye: one.Kind != shop.Fats, Stopped: one.Status != store.InUse}
+	in := draw.JugInput{
+		Text:    unit.FormatMass(one.Balance, unit.Metric),
+		C:       one.C,
+		Lye:     one.Kind != shop.Fats,
+		Stopped: one.Status != store.InUse,
+	}
 	if one.ML > 0 {
 		ml := one.Balance
 		if in.Lye {
@@ -146,7 +151,13 @@ type fillingAnswers struct {
 }
 
 func freshFilling(roomC float64, sys unit.System) url.Values {
-	return url.Values{"kind": {shop.NaOH}, "stock.strength": {"50"}, "stock.purity": {"100"}, "material": {"hdpe"}, "water_c": {unit.FormatTemperature(roomC, sys)}}
+	return url.Values{
+		"kind":           {shop.NaOH},
+		"stock.strength": {"50"},
+		"stock.purity":   {"100"},
+		"material":       {"hdpe"},
+		"water_c":        {unit.FormatTemperature(roomC, sys)},
+	}
 }
 
 func (s *Room) newStock(w http.ResponseWriter, r *http.Request) {
@@ -193,8 +204,15 @@ func readFilling(f *page.Form) (shop.Filling, caution.Problems) {
 	had := f.Problems
 	f.Problems = nil
 	x := shop.Filling{Kind: f.Get("kind"), Gear: f.Get("gear") == "on", Clear: f.Get("clear") == "on", StockBody: shop.StockBody{
-		Target: f.Number("stock.strength"), Purity: page.IfTyped(f, "stock.purity", f.Number, 100), Lot: f.Get("lot"), Container: f.Get("container"),
-		ML: page.IfTyped(f, "ml", f.Volume, 0), Material: lye.Material(f.Get("material")), Tare: page.IfTyped(f, "tare", f.Mass, 0), Note: f.Get("note"),
+		Target: f.Number(
+			"stock.strength",
+		), Purity: page.IfTyped(f, "stock.purity", f.Number, 100), Lot: f.Get("lot"), Container: f.Get("container"),
+		ML: page.IfTyped(
+			f,
+			"ml",
+			f.Volume,
+			0,
+		), Material: lye.Material(f.Get("material")), Tare: page.IfTyped(f, "tare", f.Mass, 0), Note: f.Get("note"),
 		AlkaliG: page.IfTyped(f, "alkali_g", f.Mass, 0), WaterG: page.IfTyped(f, "water_g", f.Mass, 0),
 	}}
 	f.Mass("grams")
@@ -256,7 +274,11 @@ func (s *Room) fillingLive(w http.ResponseWriter, r *http.Request) {
 		return
 	}
 	x, problems := readFilling(f)
-	live := page.LiveAnswer{Form: f, Names: append(page.FieldNames(f.Values), "gear", "clear"), Answers: answersForFilling(f, x, problems, page.SessionOf(r).RoomC)}
+	live := page.LiveAnswer{
+		Form:    f,
+		Names:   append(page.FieldNames(f.Values), "gear", "clear"),
+		Answers: answersForFilling(f, x, problems, page.SessionOf(r).RoomC),
+	}
 	f.Problems = problems
 	if other {
 		live.Notice = page.NoticeElsewhere
@@ -327,7 +349,12 @@ func (s *Room) blendLive(w http.ResponseWriter, r *http.Request) {
 
 func readBlend(f *page.Form) (shop.StockBody, page.Places) {
 	f.Problems = nil
-	b := shop.StockBody{Container: f.Get("container"), ML: page.IfTyped(f, "ml", f.Volume, 0), Tare: page.IfTyped(f, "tare", f.Mass, 0), Note: f.Get("note")}
+	b := shop.StockBody{
+		Container: f.Get("container"),
+		ML:        page.IfTyped(f, "ml", f.Volume, 0),
+		Tare:      page.IfTyped(f, "tare", f.Mass, 0),
+		Note:      f.Get("note"),
+	}
 	pl := page.Places{}
 	for i := range page.Rows(f.Values, "fats") {
 		at := fmt.Sprintf("fats[%d].", i)
@@ -426,7 +453,12 @@ func (s *Room) showStock(w http.ResponseWriter, r *http.Request, status int, f *
 		s.Fail(w, r, err)
 		return
 	}
-	p := stockPage{stockCard: s.cardOf(one, s.Shop.Now(page.SessionOf(r).Location)), Form: f, Usable: one.Status == store.InUse, IsLye: one.Kind != shop.Fats}
+	p := stockPage{
+		stockCard: s.cardOf(one, s.Shop.Now(page.SessionOf(r).Location)),
+		Form:      f,
+		Usable:    one.Status == store.InUse,
+		IsLye:     one.Kind != shop.Fats,
+	}
 	if p.IsLye {
 		p.Crystal = one.Lye().Crystal()
 		p.Margin = one.C - p.Crystal

@@ -88,8 +88,13 @@ type scentBench struct {
 }
 
 func (s *Room) scentBook() page.Book[shop.Scent] {
-	return page.Book[shop.Scent]{Kind: store.Scents, History: s.Shop.ScentHistory, Number: func(one shop.Scent) int { return one.Number },
-		Form: func(one shop.Scent, sys unit.System) *page.Form { return scentForm(one.ScentBody, sys) }, Fresh: freshScent}
+	return page.Book[shop.Scent]{
+		Kind:    store.Scents,
+		History: s.Shop.ScentHistory,
+		Number:  func(one shop.Scent) int { return one.Number },
+		Form:    func(one shop.Scent, sys unit.System) *page.Form { return scentForm(one.ScentBody, sys) },
+		Fresh:   freshScent,
+	}
 }
 
 func scentForm(b shop.ScentBody, sys unit.System) *page.Form {
@@ -112,9 +117,13 @@ func scentForm(b shop.ScentBody, sys unit.System) *page.Form {
 func readScentBody(f *page.Form) (shop.ScentBody, caution.Problems) {
 	f.Problems = nil
 	b := shop.ScentBody{Notes: f.Get("notes"), Scent: additive.Scent{
-		Name: f.Get("name"), Supplier: f.Get("scent.supplier"), Max: page.IfTyped(f, "scent.max_percent", f.Number, 0), MaxOf: additive.MaxOf(f.Get("scent.max_of")),
+		Name: f.Get(
+			"name",
+		), Supplier: f.Get("scent.supplier"), Max: page.IfTyped(f, "scent.max_percent", f.Number, 0), MaxOf: additive.MaxOf(f.Get("scent.max_of")),
 		Density: page.IfTyped(f, "scent.density_g_per_ml", f.Number, additive.ScentDensity), Tint: f.Get("scent.tint"),
-		Mark: material.Mark(f.Get("scent.mark")), Stated: additive.Behaviour(f.Get("scent.stated")), Observed: additive.Behaviour(f.Get("scent.observed")),
+		Mark: material.Mark(
+			f.Get("scent.mark"),
+		), Stated: additive.Behaviour(f.Get("scent.stated")), Observed: additive.Behaviour(f.Get("scent.observed")),
 	}}
 	if problems := f.Problems; len(problems) > 0 {
 		return b, problems
@@ -142,7 +151,24 @@ func (s *Room) showScent(w http.ResponseWriter, r *http.Request, status int, o p
 	if title == "" {
 		title = "A new scent"
 	}
-	s.Show(w, r, status, "scent", title, "Stores", o.Notice, scentBench{Bench: o.Bench, Form: o.Form, History: o.History, Behaviours: behaviourOptions(), MaxOfs: page.Options(additive.MaxOfs()), Marks: page.Options(material.Marks()), Dirty: o.Dirty})
+	s.Show(
+		w,
+		r,
+		status,
+		"scent",
+		title,
+		"Stores",
+		o.Notice,
+		scentBench{
+			Bench:      o.Bench,
+			Form:       o.Form,
+			History:    o.History,
+			Behaviours: behaviourOptions(),
+			MaxOfs:     page.Options(additive.MaxOfs()),
+			Marks:      page.Options(material.Marks()),
+			Dirty:      o.Dirty,
+		},
+	)
 }
 
 // behaviourOptions are the behaviours of what is known to be a scent.
