@@ -136,7 +136,8 @@ func balance(dir, lot string) (n int, err error) {
 		return 0, err
 	}
 	defer f.Close()
-	err = f.QueryRow(`SELECT coalesce(sum(bars), 0) FROM bar_balance WHERE lot_id = (SELECT id FROM lot WHERE oid = ?)`, strings.TrimPrefix(lot, "/lots/")).
+	err = f.QueryRow(`SELECT coalesce(sum(bars), 0) FROM bar_balance WHERE lot_id = (SELECT id FROM lot WHERE oid = ?)`,
+		strings.TrimPrefix(lot, "/lots/")).
 		Scan(&n)
 	return n, err
 }

@@ -220,7 +220,8 @@ func (r *record) send(ctx context.Context, v *visitor, slowly time.Duration) err
 	switch {
 	case answer.StatusCode == http.StatusSeeOther || answer.StatusCode == http.StatusNoContent:
 		r.acknowledged = true
-	case answer.StatusCode >= 500 && answer.StatusCode != http.StatusInsufficientStorage && answer.StatusCode != http.StatusServiceUnavailable:
+	case answer.StatusCode >= 500 && answer.StatusCode != http.StatusInsufficientStorage &&
+		answer.StatusCode != http.StatusServiceUnavailable:
 		text, err := io.ReadAll(answer.Body)
 		return errors.Join(fmt.Errorf("%w: %s answers %d: %.300s", errFault, r, answer.StatusCode, text), err)
 	default:

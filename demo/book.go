@@ -73,13 +73,22 @@ func (d *seeder) perfume(rate float64, stage additive.Stage, parts ...share) *ad
 func (d *seeder) materials() {
 	d.ago(199 * 24)
 	for key, s := range map[string]shop.ScentBody{
-		"fig": {Scent: additive.Scent{Name: "Fig leaf and black tea", Mark: material.None, Supplier: "Wendle & Tarr", Max: 5.2, MaxOf: additive.OfSoap, Density: 0.97, Stated: additive.Accelerates, Observed: additive.Behaves, Tint: "a light tan"},
+		"fig": {Scent: additive.Scent{Name: "Fig leaf and black tea", Mark: material.None, Supplier: "Wendle & Tarr", Max: 5.2,
+			MaxOf: additive.OfSoap, Density: 0.97, Stated: additive.Accelerates, Observed: additive.Behaves, Tint: "a light tan"},
 			Notes: "Their paper warns of it. Two slabs at 2.5 % and 33 % lye, 38 °C: fluid for a quarter of an hour."},
-		"samphire": {Scent: additive.Scent{Name: "Samphire and grapefruit", Supplier: "Wendle & Tarr", Max: 3.1, MaxOf: additive.OfSoap, Density: 0.93, Stated: additive.Behaves, Observed: additive.Fades}, Notes: "Gone after three months unless it is kept boxed."},
-		"hay":      {Scent: additive.Scent{Name: "Hay and vetiver", Supplier: "Carrick Row Oils", Max: 2.8, MaxOf: additive.OfSoap, Density: 0.96, Stated: additive.Behaves, Observed: additive.Seizes}, Notes: "Called well-behaved. Set like plaster in tallow at 40 °C: hold it back to the end, by hand, cool."},
-		"tomato":   {Scent: additive.Scent{Name: "Tomato leaf and basil", Supplier: "Carrick Row Oils", Max: 2.6, MaxOf: additive.OfSoap, Density: 0.94}},
-		"laurel":   {Scent: additive.Scent{Name: "Bay laurel oil", Mark: material.None, Supplier: "Wendle & Tarr", Max: 6, MaxOf: additive.OfSoap, Density: 0.885, Stated: additive.Behaves, Observed: additive.Behaves}},
-		"clove":    {Scent: additive.Scent{Name: "Clove bud oil", Mark: material.None, Supplier: "Wendle & Tarr", Max: 0.6, MaxOf: additive.OfSoap, Density: 1.05, Stated: additive.Accelerates, Observed: additive.Accelerates}, Notes: "Never more than a twentieth of a blend."},
+		"samphire": {Scent: additive.Scent{Name: "Samphire and grapefruit", Supplier: "Wendle & Tarr", Max: 3.1,
+			MaxOf: additive.OfSoap, Density: 0.93, Stated: additive.Behaves, Observed: additive.Fades},
+			Notes: "Gone after three months unless it is kept boxed."},
+		"hay": {Scent: additive.Scent{Name: "Hay and vetiver", Supplier: "Carrick Row Oils", Max: 2.8, MaxOf: additive.OfSoap,
+			Density: 0.96, Stated: additive.Behaves, Observed: additive.Seizes},
+			Notes: "Called well-behaved. Set like plaster in tallow at 40 °C: hold it back to the end, by hand, cool."},
+		"tomato": {Scent: additive.Scent{Name: "Tomato leaf and basil", Supplier: "Carrick Row Oils", Max: 2.6,
+			MaxOf: additive.OfSoap, Density: 0.94}},
+		"laurel": {Scent: additive.Scent{Name: "Bay laurel oil", Mark: material.None, Supplier: "Wendle & Tarr", Max: 6,
+			MaxOf: additive.OfSoap, Density: 0.885, Stated: additive.Behaves, Observed: additive.Behaves}},
+		"clove": {Scent: additive.Scent{Name: "Clove bud oil", Mark: material.None, Supplier: "Wendle & Tarr", Max: 0.6,
+			MaxOf: additive.OfSoap, Density: 1.05, Stated: additive.Accelerates, Observed: additive.Accelerates},
+			Notes: "Never more than a twentieth of a blend."},
 	} {
 		d.scents[key] = s.Scent
 		_, err := d.shop.KeepScent(d.ctx, d.act(odile), "", 0, s)
@@ -93,7 +102,8 @@ func (d *seeder) book() {
 	d.materials()
 	d.ago(198 * 24)
 	water := []recipe.Liquid{pour("water", 100, true, false)}
-	f := func(name string, superfat float64, w recipe.Water, liquids []recipe.Liquid, fats fat.Blend, extras ...additive.Use) recipe.Formula {
+	f := func(name string, superfat float64, w recipe.Water, liquids []recipe.Liquid, fats fat.Blend,
+		extras ...additive.Use) recipe.Formula {
 		return recipe.Formula{
 			Name:      name,
 			Fats:      fats,
@@ -362,9 +372,13 @@ func (d *seeder) book() {
 		key, name string
 		body      shop.ToolBody
 	}{
-		{"pot", "Big steel pot", shop.ToolBody{Kind: shop.Pot, ML: 7500, Tare: 2140}}, {"small", "Small steel pot", shop.ToolBody{Kind: shop.Pot, ML: 3500, Tare: 960}},
-		{"jug", "Blue lye jug", shop.ToolBody{Kind: shop.Jug, ML: 3000, Tare: 310, Notes: "Polypropylene. Nothing else ever goes in."}}, {"cooker", "Slow cooker", shop.ToolBody{Kind: shop.Cooker, ML: 4500, Tare: 3900}},
-		{"wires", "Five-wire cutter", shop.ToolBody{Kind: shop.Cutter, Wires: 5, Spacing: 25}}, {"wide", "Wide cutter", shop.ToolBody{Kind: shop.Cutter, Wires: 3, Spacing: 31}},
+		{"pot", "Big steel pot", shop.ToolBody{Kind: shop.Pot, ML: 7500, Tare: 2140}}, {"small", "Small steel pot",
+			shop.ToolBody{Kind: shop.Pot, ML: 3500, Tare: 960}},
+		{"jug", "Blue lye jug", shop.ToolBody{Kind: shop.Jug, ML: 3000, Tare: 310,
+			Notes: "Polypropylene. Nothing else ever goes in."}},
+		{"cooker", "Slow cooker", shop.ToolBody{Kind: shop.Cooker, ML: 4500, Tare: 3900}},
+		{"wires", "Five-wire cutter", shop.ToolBody{Kind: shop.Cutter, Wires: 5, Spacing: 25}}, {"wide", "Wide cutter",
+			shop.ToolBody{Kind: shop.Cutter, Wires: 3, Spacing: 31}},
 	} {
 		oid, err := d.shop.KeepTool(d.ctx, d.act(bastian), "", 0, t.name, t.body)
 		d.check("equipment "+t.key, err)

@@ -38,7 +38,8 @@ func TestAnyRecipeGoesIntoAnyMolds(t *testing.T) {
 		o := settings.DefaultOrder()
 		r := rapid.SampledFrom(recipes).Draw(t, "recipe")
 		o.Recipe = r.OID
-		for _, m := range rapid.SliceOfNDistinct(rapid.SampledFrom(molds), 1, 3, func(m shop.Mold) string { return m.OID }).Draw(t, "molds") {
+		for _, m := range rapid.SliceOfNDistinct(rapid.SampledFrom(molds), 1, 3, func(m shop.Mold) string { return m.OID }).Draw(t,
+			"molds") {
 			o.Molds = append(o.Molds, shop.OrderMold{OID: m.OID, Count: rapid.IntRange(1, 4).Draw(t, "count")})
 		}
 		w, err := s.WorkOut(ctx, o)

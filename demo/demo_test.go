@@ -47,7 +47,8 @@ func TestWheneverItIsSomethingIsOpeningDryingAndReady(t *testing.T) {
 		for _, task := range schedule.Today(lots, now.In(zone)) {
 			kinds[task.Kind] = task.State
 		}
-		for _, k := range []schedule.Kind{schedule.Finish, schedule.Unmold, schedule.Weigh, schedule.Check, schedule.Release, schedule.Held} {
+		for _, k := range []schedule.Kind{schedule.Finish, schedule.Unmold, schedule.Weigh, schedule.Check, schedule.Release,
+			schedule.Held} {
 			assert.Contains(t, kinds, k, "%s", now)
 		}
 		require.NoError(t, s.Close())

@@ -18,7 +18,8 @@ import (
 )
 
 func FuzzALineOfADeviceIsReadOrRefused(f *testing.F) {
-	for _, text := range []string{"R 1041 stable 152.4 g", "R 1042 moving -0.1 g", "R 3 over", "R 9 stable 38.4 C", "R x stable 1 g", "R 1 stable NaN g", "", "R 1 stable 1e300 g", "R 1 stable 5 lb"} {
+	for _, text := range []string{"R 1041 stable 152.4 g", "R 1042 moving -0.1 g", "R 3 over", "R 9 stable 38.4 C",
+		"R x stable 1 g", "R 1 stable NaN g", "", "R 1 stable 1e300 g", "R 1 stable 5 lb"} {
 		f.Add(text)
 	}
 	f.Fuzz(func(t *testing.T, text string) {
@@ -75,9 +76,12 @@ func TestAThermometerIsNoScale(t *testing.T) {
 		says  string
 		got   int
 	}{
-		"a thermometer on the scale's port":      {device.Scale, []string{probe, "R 1 stable 38.4 C"}, "that is a thermometer; a scale is wanted", 0},
-		"a scale on the thermometer's port":      {device.Probe, []string{scale, "R 1 stable 38.4 g"}, "that is a scale; a thermometer is wanted", 0},
-		"a scale that sends degrees":             {device.Scale, []string{scale, "R 1 stable 38.4 C"}, "sends what a thermometer measures", 0},
+		"a thermometer on the scale's port": {device.Scale, []string{probe, "R 1 stable 38.4 C"},
+			"that is a thermometer; a scale is wanted", 0},
+		"a scale on the thermometer's port": {device.Probe, []string{scale, "R 1 stable 38.4 g"},
+			"that is a scale; a thermometer is wanted", 0},
+		"a scale that sends degrees": {device.Scale, []string{scale, "R 1 stable 38.4 C"},
+			"sends what a thermometer measures", 0},
 		"a scale that is one, until it hangs up": {device.Scale, []string{scale, "R 1 stable 38.4 g", "R 2 over"}, "hung up", 2},
 	} {
 		line := &device.Line{Addr: serveLines(t, c.lines...), Kind: c.wants}
@@ -100,7 +104,9 @@ func TestAGreetingSaysWhatADeviceIs(t *testing.T) {
 	got, err := device.ParseHello(want.String())
 	require.NoError(t, err)
 	assert.Equal(t, want, got)
-	for _, text := range []string{"", "HTTP/1.1 200 OK", device.Version + " toaster name=x", device.Version + " scale step=none", device.Version + " scale step=-1", device.Version + " scale name=\x1b[31mred", device.Version + " scale name=" + strings.Repeat("x", 61)} {
+	for _, text := range []string{"", "HTTP/1.1 200 OK", device.Version + " toaster name=x", device.Version + " scale step=none",
+		device.Version + " scale step=-1", device.Version + " scale name=\x1b[31mred",
+		device.Version + " scale name=" + strings.Repeat("x", 61)} {
 		_, err := device.ParseHello(text)
 		assert.Error(t, err, text)
 	}
@@ -138,7 +144,9 @@ func TestWhatIsNoDeviceIsNeitherQuotedNorSpokenTo(t *testing.T) {
 }
 
 func FuzzAGreetingIsReadOrRefused(f *testing.F) {
-	for _, text := range []string{device.Version + " scale step=0.1 most=10000 name=Bench scale", device.Version + " probe name=p", device.Version + " scale step=NaN", device.Version + " scale step=1e309 most=0", "", device.Version, device.Version + " scale name=\x00"} {
+	for _, text := range []string{device.Version + " scale step=0.1 most=10000 name=Bench scale", device.Version + " probe name=p",
+		device.Version + " scale step=NaN", device.Version + " scale step=1e309 most=0", "", device.Version,
+		device.Version + " scale name=\x00"} {
 		f.Add(text)
 	}
 	f.Fuzz(func(t *testing.T, text string) {

@@ -85,7 +85,8 @@ func atBrowser(t *testing.T, width, height int) *user {
 			expected := strings.Contains(m.Text, "422") || strings.Contains(m.Text, "409") // an answer to bad input
 			u.mu.Lock()
 			if u.cut {
-				for _, lost := range []string{"ERR_CONNECTION", "ERR_INCOMPLETE", "ERR_EMPTY_RESPONSE", "ERR_SOCKET", "Failed to fetch", "network error"} {
+				for _, lost := range []string{"ERR_CONNECTION", "ERR_INCOMPLETE", "ERR_EMPTY_RESPONSE", "ERR_SOCKET",
+					"Failed to fetch", "network error"} {
 					expected = expected || strings.Contains(m.Text, lost)
 				}
 			}
@@ -519,7 +520,9 @@ func TestAnEmptyShopIsOpenedInTheBrowser(t *testing.T) {
 	u.press("Open the shop")
 	u.reads("main", "Nothing on the shelf yet")
 	u.crash()
-	for _, room := range []string{"/", "/recipes", "/recipes/check", "/recipes/import", "/recipes/new", "/molds", "/molds/new", "/equipment", "/plan", "/plan/day/2026-04-01", "/lye", "/lye/new", "/lye/heat", "/lye/fats", "/make", "/lots", "/calendar", "/racks", "/stores", "/settings", "/look", "/nowhere"} {
+	for _, room := range []string{"/", "/recipes", "/recipes/check", "/recipes/import", "/recipes/new", "/molds", "/molds/new",
+		"/equipment", "/plan", "/plan/day/2026-04-01", "/lye", "/lye/new", "/lye/heat", "/lye/fats", "/make", "/lots", "/calendar",
+		"/racks", "/stores", "/settings", "/look", "/nowhere"} {
 		u.open(room)
 		u.accessible(room)
 		wide := eval[bool](u, `document.documentElement.scrollWidth > innerWidth + 1`)
@@ -560,7 +563,8 @@ func TestPagesReadInTheDarkAndWithoutScript(t *testing.T) {
 	require.NoError(t, err)
 	u.open("/")
 	u.press("Bastian Thrupp")
-	for _, room := range []string{"/", "/recipes", "/molds", "/plan", "/plan/day/2026-03-15", "/lye", "/lye/heat", "/stores", "/equipment", "/lots", "/calendar", "/look"} {
+	for _, room := range []string{"/", "/recipes", "/molds", "/plan", "/plan/day/2026-03-15", "/lye", "/lye/heat", "/stores",
+		"/equipment", "/lots", "/calendar", "/look"} {
 		u.open(room)
 		u.accessible("the dark " + room)
 	}

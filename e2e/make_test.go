@@ -47,7 +47,8 @@ func (u *user) asAsked(at benchStep) {
 		u.press("Write it down")
 		return
 	}
-	for field, value := range map[string]string{"liquid_c": "8", "lye_c": "38", "fats_c": "40", "minutes": "7", "check_g": "500", "reads_g": "500"} {
+	for field, value := range map[string]string{"liquid_c": "8", "lye_c": "38", "fats_c": "40", "minutes": "7", "check_g": "500",
+		"reads_g": "500"} {
 		if eval[bool](u, fmt.Sprintf(`!!document.querySelector('.now [name="%s"]:not([type=hidden])')`, field)) {
 			u.fill(field, value)
 		}
@@ -63,7 +64,9 @@ func (u *user) fromPaper(more ...string) {
 	u.t.Helper()
 	u.press("Fill in from paper")
 	pairs := append([]string{"day", "2026-03-13", "time", "16:20", "lye_c", "38", "fats_c", "41", "minutes", "35"}, more...)
-	for _, row := range strings.Split(eval[string](u, `[...document.querySelectorAll("main [name^='weight.']")].map(i => i.name + "=" + i.closest(".field").querySelector(".hint").textContent.replace(/[^0-9.]/g, "")).join("|")`), "|") {
+	for _, row := range strings.Split(eval[string](u,
+		`[...document.querySelectorAll("main [name^='weight.']")].map(i => i.name + "=" + i.closest(".field").querySelector(".hint").textContent.replace(/[^0-9.]/g, "")).join("|")`),
+		"|") {
 		name, grams, _ := strings.Cut(row, "=")
 		pairs = append(pairs, name, grams)
 	}
@@ -229,7 +232,8 @@ func (u *user) keys(what, keys string) {
 	u.rested()
 	u.do(what, chromedp.KeyEvent(keys))
 	for range 80 {
-		if got := eval[string](u, `document.readyState === "complete" && document.querySelector("input[name=key]")?.value || ""`); got != "" &&
+		if got := eval[string](u,
+			`document.readyState === "complete" && document.querySelector("input[name=key]")?.value || ""`); got != "" &&
 			got != before {
 			time.Sleep(50 * time.Millisecond)
 			return

@@ -134,7 +134,8 @@ func TestRecipesAreWrittenFromScratchPrintAndComeBackFromAFile(t *testing.T) {
 		}, []string{"g of salt made up with", "stays cloudy", "Coconut-type fats are 60 %"}},
 		{"Third salt bar", func() {
 			u.blend("coconut", "80", "olive", "20")
-			u.fill("superfat_percent", "18", "additives[0].name", "Sea salt (fine)", "additives[0].stage", "trace", "additives[0].rate.value", "33,3", "additives[0].rate.basis", "percent-of-fats")
+			u.fill("superfat_percent", "18", "additives[0].name", "Sea salt (fine)", "additives[0].stage", "trace",
+				"additives[0].rate.value", "33,3", "additives[0].rate.basis", "percent-of-fats")
 		}, []string{"Sea salt (fine) at trace333.0 g", "a salt loaf crumbles under the wire"}},
 		{"All olive", func() {
 			u.blend("evoo", "100")
@@ -144,11 +145,15 @@ func TestRecipesAreWrittenFromScratchPrintAndComeBackFromAFile(t *testing.T) {
 		{"Two colours", func() {
 			u.blend("olive", "60", "coconut", "30", "castor", "10")
 			u.rows("portions", 2)
-			u.fill("portions[0].name", "blue", "portions[0].percent", "60", "portions[0].tone", "sky", "portions[1].name", "white", "portions[1].percent", "40", "portions[1].tone", "white")
-			u.fill("portions[0].colorants[0].name", "Mica", "portions[0].colorants[0].rate.basis", "tsp-per-lb-fats", "portions[0].colorants[0].rate.value", "1", "portions[0].colorants[0].disperse.in", "olive-oil")
-			u.fill("portions[1].colorants[0].name", "Titanium dioxide (water-dispersible)", "portions[1].colorants[0].rate.basis", "tsp-per-lb-fats", "portions[1].colorants[0].rate.value", "1", "portions[1].colorants[0].disperse.in", "water")
+			u.fill("portions[0].name", "blue", "portions[0].percent", "60", "portions[0].tone", "sky", "portions[1].name", "white",
+				"portions[1].percent", "40", "portions[1].tone", "white")
+			u.fill("portions[0].colorants[0].name", "Mica", "portions[0].colorants[0].rate.basis", "tsp-per-lb-fats",
+				"portions[0].colorants[0].rate.value", "1", "portions[0].colorants[0].disperse.in", "olive-oil")
+			u.fill("portions[1].colorants[0].name", "Titanium dioxide (water-dispersible)", "portions[1].colorants[0].rate.basis",
+				"tsp-per-lb-fats", "portions[1].colorants[0].rate.value", "1", "portions[1].colorants[0].disperse.in", "water")
 			u.rows("design", 3)
-			u.fill("design[0].do", "pour", "design[0].portion", "blue", "design[0].percent", "80", "design[1].do", "pour", "design[1].portion", "white", "design[2].do", "drizzle", "design[2].portion", "blue", "design[2].note", "thin")
+			u.fill("design[0].do", "pour", "design[0].portion", "blue", "design[0].percent", "80", "design[1].do", "pour",
+				"design[1].portion", "white", "design[2].do", "drizzle", "design[2].portion", "blue", "design[2].note", "thin")
 		}, []string{"stirred into 11.8 g of the batch's own Olive oil", "stirred into 4.3 g of the batch's own Water", "Drizzle over it “blue”: thin"}},
 		{"Shave soap", func() {
 			u.blend("stearic", "50", "coconut", "25", "castor", "15", "tallow", "10")

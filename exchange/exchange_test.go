@@ -93,7 +93,8 @@ func TestATypingErrorNeverPassesSilently(t *testing.T) {
 		assert.Contains(t, p.At(c.path), c.why, "%s: %v", c.new, p)
 		assert.NotEmpty(t, p.At(c.path), "%s: %v", c.new, p)
 	}
-	for _, broken := range []string{"", "{", hedgerow + "{}", "[]", "null", `{"format":"ashshelf.plan-request/2"}`, strings.Repeat(" ", 2<<20)} {
+	for _, broken := range []string{"", "{", hedgerow + "{}", "[]", "null", `{"format":"ashshelf.plan-request/2"}`,
+		strings.Repeat(" ", 2<<20)} {
 		_, err := exchange.ReadRequest(strings.NewReader(broken))
 		var p caution.Problems
 		assert.True(t, errors.As(err, &p), "%.20q: %v", broken, err)
@@ -194,7 +195,9 @@ func TestARecipeComesBackAsItWent(t *testing.T) {
 	assert.Contains(t, sheet.String(), "Olive oil,fat,50.00,500.00,")
 	assert.Contains(t, sheet.String(), "'=HYPERLINK()")
 
-	for _, bad := range []string{`{"format":"ashshelf.recipe/9"}`, `{"format":"ashshelf.book/1","recipes":[{"name":"x"}]}`, `{"format":"ashshelf.recipe/1","fats":[{"fat":"lard","percent":100}],"superfat_percent":5,"water":{"basis":"liquid-to-lye","value":2}}`, `[1]`} {
+	for _, bad := range []string{`{"format":"ashshelf.recipe/9"}`, `{"format":"ashshelf.book/1","recipes":[{"name":"x"}]}`,
+		`{"format":"ashshelf.recipe/1","fats":[{"fat":"lard","percent":100}],"superfat_percent":5,"water":{"basis":"liquid-to-lye","value":2}}`,
+		`[1]`} {
 		_, err := exchange.ReadRecipes(strings.NewReader(bad))
 		var p caution.Problems
 		assert.True(t, errors.As(err, &p), "%s: %v", bad, err)
@@ -284,14 +287,18 @@ func TestAFileOfRecipesSaysWhereItIsWrong(t *testing.T) {
 		return `{"format":"ashshelf.book/1","recipes":[` + good + `,` + second + `]}`
 	}
 	for at, text := range map[string]string{
-		"recipes[1].fats[0].fat":       book(strings.Replace(good, `"fat":"lard"`, `"fat":"moon"`, 1)),
-		"recipes[1].superfat_percent":  book(strings.Replace(good, `:5,`, `:55,`, 1)),
-		"recipes[1].name":              book(strings.Replace(good, `"name":"Bar",`, ``, 1)),
-		"recipes[1].liquids[0].liquid": book(strings.Replace(good, `"superfat`, `"liquids":[{"liquid":"ink","percent":100}],"superfat`, 1)),
-		"recipes[1].scent.parts":       book(strings.Replace(good, `"superfat`, `"scent":{"rate_percent_of_fats":2,"parts":[{"name":"Fennel","percent":90}]},"superfat`, 1)),
-		"recipes[1].portions":          book(strings.Replace(good, `"superfat`, `"portions":[{"name":"a","percent":50}],"superfat`, 1)),
-		"recipes[1].infusions[0].fat":  book(strings.Replace(good, `"superfat`, `"infusions":[{"fat":"olive-oil","herb":"Mint"}],"superfat`, 1)),
-		"recipes[1].fats[0].acids":     book(strings.Replace(good, `"percent":100`, `"percent":100,"fatty_acids_percent":{"oleic":80,"stearic":60}`, 1)),
+		"recipes[1].fats[0].fat":      book(strings.Replace(good, `"fat":"lard"`, `"fat":"moon"`, 1)),
+		"recipes[1].superfat_percent": book(strings.Replace(good, `:5,`, `:55,`, 1)),
+		"recipes[1].name":             book(strings.Replace(good, `"name":"Bar",`, ``, 1)),
+		"recipes[1].liquids[0].liquid": book(strings.Replace(good, `"superfat`,
+			`"liquids":[{"liquid":"ink","percent":100}],"superfat`, 1)),
+		"recipes[1].scent.parts": book(strings.Replace(good, `"superfat`,
+			`"scent":{"rate_percent_of_fats":2,"parts":[{"name":"Fennel","percent":90}]},"superfat`, 1)),
+		"recipes[1].portions": book(strings.Replace(good, `"superfat`, `"portions":[{"name":"a","percent":50}],"superfat`, 1)),
+		"recipes[1].infusions[0].fat": book(strings.Replace(good, `"superfat`,
+			`"infusions":[{"fat":"olive-oil","herb":"Mint"}],"superfat`, 1)),
+		"recipes[1].fats[0].acids": book(strings.Replace(good, `"percent":100`,
+			`"percent":100,"fatty_acids_percent":{"oleic":80,"stearic":60}`, 1)),
 	} {
 		_, err := exchange.ReadRecipes(strings.NewReader(text))
 		var p caution.Problems

@@ -88,7 +88,8 @@ func (d recipeDoc) more(f *recipe.Formula) {
 		f.Scent = &additive.Perfume{Rate: s.Rate, Stage: cmp.Or(s.Stage, additive.Trace), OverMax: s.OverMax}
 		for _, p := range s.Parts {
 			f.Scent.Parts = append(f.Scent.Parts, additive.ScentPart{Percent: p.Percent, Scent: additive.Scent{
-				Name: p.Name, Supplier: p.Supplier, Max: p.Max, MaxOf: p.MaxOf, Density: or(p.Density, additive.ScentDensity), Stated: p.Stated, Observed: p.Observed, Tint: p.Tint, Mark: p.Mark}})
+				Name: p.Name, Supplier: p.Supplier, Max: p.Max, MaxOf: p.MaxOf, Density: or(p.Density,
+					additive.ScentDensity), Stated: p.Stated, Observed: p.Observed, Tint: p.Tint, Mark: p.Mark}})
 		}
 	}
 	for _, p := range d.Portions {

@@ -195,7 +195,8 @@ func (o order) weigh(t *testing.T) map[string]float64 {
 		}
 		pureNaOH, pureKOH := naoh*o.naohPure/100, koh*o.kohPure/100
 		w := 100 * (pureNaOH + pureKOH) / (naoh + koh + liquid)
-		density := (curve(naohTable, "weight_pct", "density_g_ml", w)*pureNaOH+curve(kohTable, "weight_pct", "density_g_ml", w)*pureKOH)/(pureNaOH+pureKOH) - 15*curve(
+		density := (curve(naohTable, "weight_pct", "density_g_ml", w)*pureNaOH+curve(kohTable, "weight_pct", "density_g_ml",
+			w)*pureKOH)/(pureNaOH+pureKOH) - 15*curve(
 			naohTable,
 			"weight_pct",
 			"density_fall_per_c",
@@ -270,7 +271,8 @@ func mixed(rng *rand.Rand) order {
 	default:
 		o.water = between(36, 60)
 	}
-	for i, b := range []string{"percent-of-fats", "g-per-kg-fats", "percent-of-batter", "tsp-per-lb-fats", "tsp-per-lb-batter", "grams-per-batch"} {
+	for i, b := range []string{"percent-of-fats", "g-per-kg-fats", "percent-of-batter", "tsp-per-lb-fats", "tsp-per-lb-batter",
+		"grams-per-batch"} {
 		if rng.IntN(2) == 0 {
 			continue
 		}

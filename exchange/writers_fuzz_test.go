@@ -15,7 +15,8 @@ import (
 // Whatever a cell says, it comes back as one cell, and no spreadsheet takes it for a
 // formula.
 func FuzzNoCellIsAFormula(f *testing.F) {
-	for _, s := range []string{"=1+1", "-3.5", "+44 1234", "@SUM(A1)", "\t=1", "a,b\"c\nd", "\r=x", "＝1", "1e9", "", "'=x", "\u00a0=1", "\ufeff=1"} {
+	for _, s := range []string{"=1+1", "-3.5", "+44 1234", "@SUM(A1)", "\t=1", "a,b\"c\nd", "\r=x", "＝1", "1e9", "", "'=x",
+		"\u00a0=1", "\ufeff=1"} {
 		f.Add(s, "plain")
 	}
 	f.Fuzz(func(t *testing.T, one, two string) {
@@ -42,7 +43,8 @@ func FuzzNoCellIsAFormula(f *testing.F) {
 // Whatever a recipe or a shop is called, a calendar is lines of at most 75 bytes, each a
 // property or the rest of one, with as many events as were foreseen.
 func FuzzACalendarStaysACalendar(f *testing.F) {
-	for _, s := range []string{"Slow olive", "x\r\nBEGIN:VEVENT", "x\nATTACH:http://x", "a;b,c\\d", strings.Repeat("é", 200), "\u2028DESCRIPTION:x", "\x85X", "\x00"} {
+	for _, s := range []string{"Slow olive", "x\r\nBEGIN:VEVENT", "x\nATTACH:http://x", "a;b,c\\d", strings.Repeat("é", 200),
+		"\u2028DESCRIPTION:x", "\x85X", "\x00"} {
 		f.Add(s, s)
 	}
 	day := time.Date(2026, 3, 14, 0, 0, 0, 0, time.UTC)

@@ -201,9 +201,15 @@ func TestATeaspoonIsWeighedOnce(t *testing.T) {
 func TestMoldsRecipesAndToolsAreCheckedBeforeTheyAreKept(t *testing.T) {
 	b := open(t)
 	for path, spoil := range map[string]func(*shop.RecipeBody){
-		"name": func(r *shop.RecipeBody) { r.Formula.Name = "" }, "policy": func(r *shop.RecipeBody) { r.Policy = "forever" }, "tags": func(r *shop.RecipeBody) { r.Tags = []string{string(make([]byte, 60))} },
+		"name": func(r *shop.RecipeBody) { r.Formula.Name = "" }, "policy": func(r *shop.RecipeBody) { r.Policy = "forever" }, "tags": func(r *shop.RecipeBody) {
+			r.Tags = []string{string(make([]byte,
+				60))}
+		},
 		"process.mold": func(r *shop.RecipeBody) { r.Formula.Process.Material = "paper" }, "process.trace": func(r *shop.RecipeBody) { r.Formula.Process.Trace = "soup" },
-		"process.unmold_until_h": func(r *shop.RecipeBody) { r.Formula.Process.Opens, r.Formula.Process.Closes = 20, 10 }, "temperature": func(r *shop.RecipeBody) { r.Formula.School = "boiling" },
+		"process.unmold_until_h": func(r *shop.RecipeBody) {
+			r.Formula.Process.Opens, r.Formula.Process.Closes = 20,
+				10
+		}, "temperature": func(r *shop.RecipeBody) { r.Formula.School = "boiling" },
 		"full_liquid_percent_of_fats": func(r *shop.RecipeBody) { r.Formula.FullLiquid = 400 },
 	} {
 		bad := named("Bar")
@@ -212,7 +218,8 @@ func TestMoldsRecipesAndToolsAreCheckedBeforeTheyAreKept(t *testing.T) {
 		problem(t, err, path)
 	}
 	for path, tool := range map[string]shop.ToolBody{
-		"kind": {Kind: "spoon"}, "ml": {Kind: shop.Pot}, "spacing": {Kind: shop.Cutter, Wires: 5}, "wires": {Kind: shop.Cutter, Spacing: 25, Wires: 0}, "tare": {Kind: shop.Jug, ML: 1000, Tare: -2},
+		"kind": {Kind: "spoon"}, "ml": {Kind: shop.Pot}, "spacing": {Kind: shop.Cutter, Wires: 5}, "wires": {Kind: shop.Cutter,
+			Spacing: 25, Wires: 0}, "tare": {Kind: shop.Jug, ML: 1000, Tare: -2},
 	} {
 		_, err := b.KeepTool(ctx, b.act(), "", 0, "Thing", tool)
 		problem(t, err, path)

@@ -60,7 +60,8 @@ func TestADraftEndsWithTheRecordItBecomes(t *testing.T) {
 func TestADraftOfWhatIsNotThereIsRefused(t *testing.T) {
 	b := open(t)
 	for _, d := range []shop.Draft{
-		shop.OfLot("note", "nowhere"), shop.OfLot("", b.started()), shop.OfLot("a note", b.started()), shop.OfBook(store.Recipes, "nowhere"), shop.OfBook(store.Molds, "new-"),
+		shop.OfLot("note", "nowhere"), shop.OfLot("", b.started()), shop.OfLot("a note", b.started()), shop.OfBook(store.Recipes,
+			"nowhere"), shop.OfBook(store.Molds, "new-"),
 		shop.OfNew(store.Scents, "short"), shop.OnBench("nonsense"), {Kind: "plan", Ref: "elsewhere"}, {},
 	} {
 		_, err := b.SaveDraft(ctx, b.act(), d, "tab", 0, map[string][]string{"a": {"b"}})

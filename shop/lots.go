@@ -408,7 +408,8 @@ func (c *change) teach(l *lot.Lot, p lot.Pour) error {
 		if used == 0 {
 			used = 1
 		}
-		if err := c.AddMoldPour(entry, store.MoldPour{Mold: m.OID, LotID: l.ID, Correction: used, OffMM: off, LeftShare: left}); err != nil {
+		if err := c.AddMoldPour(entry, store.MoldPour{Mold: m.OID, LotID: l.ID, Correction: used, OffMM: off,
+			LeftShare: left}); err != nil {
 			return err
 		}
 	}

@@ -468,7 +468,8 @@ func (c *change) tick(l *lot.Lot, k Ticked) error {
 		return err
 	}
 	step, _ := stepOf(l, k.Step)
-	if err := c.AddTick(entry, l.ID, lot.Tick{Step: k.Step, Title: step.Title, Done: !k.Undo, Note: k.Note, Trace: k.Trace, Minutes: k.Minutes}); err != nil {
+	if err := c.AddTick(entry, l.ID, lot.Tick{Step: k.Step, Title: step.Title, Done: !k.Undo, Note: k.Note, Trace: k.Trace,
+		Minutes: k.Minutes}); err != nil {
 		return err
 	}
 	if step.Kind == run.Scent && k.Behaviour != additive.Unknown {
@@ -679,7 +680,8 @@ func (s *Shop) paper(c *change, l *lot.Lot, p Paper) error {
 			if err != nil {
 				return err
 			}
-			if err := c.AddWeighing(entry, l.ID, lot.Weighing{Item: step.Item.Key, Target: step.Item.Target, Actual: g, How: lot.OnPaper}); err != nil {
+			if err := c.AddWeighing(entry, l.ID, lot.Weighing{Item: step.Item.Key, Target: step.Item.Target, Actual: g,
+				How: lot.OnPaper}); err != nil {
 				return err
 			}
 		case step.Item.Key != "" && !weighed && !l.State().Closed[step.Item.Key]: // left out

@@ -469,7 +469,8 @@ func TestTheDatabaseItselfKeepsTheRecords(t *testing.T) {
 	raw, err := sql.Open("sqlite", "file:"+filepath.Join(b.dir, store.File))
 	require.NoError(t, err)
 	defer raw.Close()
-	for _, table := range []string{"entry", "weighing", "pour", "unmolding", "cut", "recipe_revision", "mold_revision", "plan", "lot", "shop", "request_key"} {
+	for _, table := range []string{"entry", "weighing", "pour", "unmolding", "cut", "recipe_revision", "mold_revision", "plan",
+		"lot", "shop", "request_key"} {
 		var n int
 		require.NoError(t, raw.QueryRow("SELECT count(*) FROM "+table).Scan(&n))
 		require.Positive(t, n, table)
@@ -536,7 +537,8 @@ func TestBarsOfAnotherSizeAreCountedByThemselves(t *testing.T) {
 		return lot.Size{Name: name, BarG: g, Bars: map[ledger.Grade]int{ledger.First: n}}
 	}
 	for path, sizes := range map[string][]lot.Size{
-		"size[0].name": {guest(" ", 40, 2)}, "size[1].name": {guest("guest bar", 40, 2), guest("guest bar ", 30, 2)}, "size[0].first": {guest("guest bar", 40, 0)}, "size[0].bar": {guest("guest bar", -1, 1)},
+		"size[0].name": {guest(" ", 40, 2)}, "size[1].name": {guest("guest bar", 40, 2),
+			guest("guest bar ", 30, 2)}, "size[0].first": {guest("guest bar", 40, 0)}, "size[0].bar": {guest("guest bar", -1, 1)},
 		"bar": {guest("guest bar", 400, 12)}, // more than went into the mold
 	} {
 		problem(t, b.RecordCut(ctx, b.on(oid), oid, lot.Cut{Bars: usual, BarG: 118, Sizes: sizes}, ""), path)

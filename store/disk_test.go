@@ -94,7 +94,8 @@ func TestAWriterDoesNotWaitForEver(t *testing.T) {
 
 func TestAFolderThatIsCopiedWhileItIsUsedIsWarnedOf(t *testing.T) {
 	base := t.TempDir()
-	for name, risky := range map[string]bool{"soap": false, "Dropbox": true, "OneDrive - Quay Soap": true, "boxes": false, "mega-batch": false, "one drive": false} {
+	for name, risky := range map[string]bool{"soap": false, "Dropbox": true, "OneDrive - Quay Soap": true, "boxes": false,
+		"mega-batch": false, "one drive": false} {
 		dir := filepath.Join(base, name, "records")
 		require.NoError(t, os.MkdirAll(dir, 0o700))
 		if said := Risky(dir); risky {

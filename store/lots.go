@@ -57,7 +57,8 @@ func (t *Tx) AddLot(entry int64, oid string, number int, code, plan, recipe stri
 	if err != nil {
 		return err
 	}
-	if err := t.exec("set plan state", `UPDATE plan_state SET open = 0 WHERE plan_id = (SELECT id FROM plan WHERE oid = ?)`, plan); err != nil {
+	if err := t.exec("set plan state", `UPDATE plan_state SET open = 0 WHERE plan_id = (SELECT id FROM plan WHERE oid = ?)`,
+		plan); err != nil {
 		return err
 	}
 	return t.exec("add lot state", `INSERT INTO lot_state (lot_id, stage, last_entry) VALUES (?,?,?)`, id, stage, entry)
@@ -391,7 +392,8 @@ func (t *Tx) LotsOf(heads []LotHead, bench bool) ([]*Lot, error) {
 			var id int64
 			var row Lot
 			var h head
-			if err := rows.Scan(append([]any{&id, &row.OID, &row.Number, &row.Code, &row.Pot, &row.PlanOID, &row.Recipe, &row.FrozenJSON, &row.LastEntry, &row.Odd}, h.into()...)...); err != nil {
+			if err := rows.Scan(append([]any{&id, &row.OID, &row.Number, &row.Code, &row.Pot, &row.PlanOID, &row.Recipe,
+				&row.FrozenJSON, &row.LastEntry, &row.Odd}, h.into()...)...); err != nil {
 				return err
 			}
 			l := c.byID[id]

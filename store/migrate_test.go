@@ -129,7 +129,8 @@ func TestEveryRecordIsOnlyAddedTo(t *testing.T) {
 		var n int
 		require.NoError(
 			t,
-			db.QueryRow(`SELECT count(*) FROM sqlite_master WHERE type = 'trigger' AND tbl_name = ? AND sql LIKE '%only added to%'`, table).
+			db.QueryRow(`SELECT count(*) FROM sqlite_master WHERE type = 'trigger' AND tbl_name = ? AND sql LIKE '%only added to%'`,
+				table).
 				Scan(&n),
 		)
 		assert.Equal(t, 2, n, "%s keeps its rows", table)

@@ -123,7 +123,9 @@ func (t *Tx) Days(from string) (days []string, plans []int, err error) {
 
 // SetPlanDay says which day a plan is meant for and its turn in it.
 func (t *Tx) SetPlanDay(entry int64, oid, day string, turn int) error {
-	if err := t.exec("set plan day", `INSERT INTO plan_day (entry_id, plan_id, day, turn) VALUES (?, (SELECT id FROM plan WHERE oid = ?), ?, ?)`, entry, oid, day, turn); err != nil {
+	if err := t.exec("set plan day",
+		`INSERT INTO plan_day (entry_id, plan_id, day, turn) VALUES (?, (SELECT id FROM plan WHERE oid = ?), ?, ?)`, entry, oid,
+		day, turn); err != nil {
 		return err
 	}
 	return t.exec(

@@ -51,7 +51,8 @@ func (t *Tx) NextStockNumber() (n int, err error) {
 
 // AddStock writes a new container with nothing in it.
 func (t *Tx) AddStock(entry int64, oid string, number int, code, kind string, body []byte) (id int64, err error) {
-	if id, err = t.insert("add stock", `INSERT INTO stock (oid, entry_id, number, code, kind, body) VALUES (?,?,?,?,?,?)`, oid, entry, number, code, kind, string(body)); err != nil {
+	if id, err = t.insert("add stock", `INSERT INTO stock (oid, entry_id, number, code, kind, body) VALUES (?,?,?,?,?,?)`, oid,
+		entry, number, code, kind, string(body)); err != nil {
 		return 0, err
 	}
 	return id, t.exec("open stock", `INSERT INTO stock_balance (stock_id, mg) VALUES (?, 0)`, id)

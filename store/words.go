@@ -17,7 +17,8 @@ const (
 
 // Words says the reason.
 func (k MoveKind) Words() string {
-	return map[MoveKind]string{Made: "Made", Drawn: "Drawn", Counted: "Set to the scale", Watered: "Water added", Disposed: "Disposed of"}[k]
+	return map[MoveKind]string{Made: "Made", Drawn: "Drawn", Counted: "Set to the scale", Watered: "Water added",
+		Disposed: "Disposed of"}[k]
 }
 
 // Status is whether a container may be used.

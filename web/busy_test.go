@@ -265,7 +265,8 @@ func BenchmarkPagesOfABusyShop(b *testing.B) {
 	_, home := v.get("/?find=" + lot.Code(7))
 	path := first(b, home, `href="(/lots/[a-z0-9]+)" id="at-`+lot.Code(7))
 	recipes := first(b, mustGet(v, "/recipes"), `href="(/recipes/[a-z0-9]{26})"`)
-	for _, page := range []string{"/", "/lots", "/lots?q=fig", "/lots?trouble=any", path, path + "/record", recipes, "/calendar", "/calendar/2026-03-14", "/make", "/plan", "/plan/day/2026-03-16", "/lye", "/settings", "/recipes", "/stores", "/racks"} {
+	for _, page := range []string{"/", "/lots", "/lots?q=fig", "/lots?trouble=any", path, path + "/record", recipes, "/calendar",
+		"/calendar/2026-03-14", "/make", "/plan", "/plan/day/2026-03-16", "/lye", "/settings", "/recipes", "/stores", "/racks"} {
 		b.Run(strings.NewReplacer("/", "_", "?", "_").Replace(page), func(b *testing.B) {
 			var fresh []time.Duration
 			sep := "?"

@@ -217,7 +217,8 @@ func TestALotIsFoundWhereItStands(t *testing.T) {
 	has(t, page, "Lot 12-W is not on a rack yet: in the mold")
 	_, page = v.get("/?find=1-H")
 	matches(t, page, `Lot 1-H is not on the shelf any more`)
-	for typed, says := range map[string]string{"9-K": "the letter does not go with the number", "thyme": "a lot code looks like", lot.Code(4711): "there is no lot " + lot.Code(4711)} {
+	for typed, says := range map[string]string{"9-K": "the letter does not go with the number", "thyme": "a lot code looks like",
+		lot.Code(4711): "there is no lot " + lot.Code(4711)} {
 		_, page = v.get("/?find=" + typed)
 		has(t, page, says, `value="`+typed+`"`)
 	}
@@ -264,7 +265,9 @@ func TestTheMonthEndsWhateverItsClocksDo(t *testing.T) {
 	v := visit(t)
 	days := regexp.MustCompile(`class="day" href="/calendar/([0-9-]+)"`)
 	for zone, months := range map[string][]string{
-		"America/Havana": {"2026-03", "2026-11"}, "America/Santiago": {"2026-04", "2026-09"}, "Pacific/Apia": {"2011-12"}, "Africa/Cairo": {"2026-04"}, "Pacific/Kiritimati": {"2026-01"}, "Europe/Dublin": {"2026-03", "2026-10"},
+		"America/Havana": {"2026-03", "2026-11"}, "America/Santiago": {"2026-04",
+			"2026-09"}, "Pacific/Apia": {"2011-12"}, "Africa/Cairo": {"2026-04"}, "Pacific/Kiritimati": {"2026-01"},
+		"Europe/Dublin": {"2026-03", "2026-10"},
 	} {
 		v.does("/settings", "/settings", "zone", zone)
 		for _, month := range months {

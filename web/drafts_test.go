@@ -48,7 +48,8 @@ func TestLookingWritesNothing(t *testing.T) {
 func TestTheHeadOfAPageIsAnswered(t *testing.T) {
 	t.Parallel()
 	v := visit(t)
-	for path, want := range map[string]int{"/": http.StatusOK, "/recipes": http.StatusOK, "/static/app.js": http.StatusOK, "/nowhere": http.StatusNotFound} {
+	for path, want := range map[string]int{"/": http.StatusOK, "/recipes": http.StatusOK, "/static/app.js": http.StatusOK,
+		"/nowhere": http.StatusNotFound} {
 		r, err := v.http.Head(v.base + path)
 		require.NoError(t, err)
 		require.NoError(t, r.Body.Close())

@@ -30,7 +30,8 @@ func fields(page string) []string {
 
 // nonsense is what keyboards, sleeves and strangers type.
 var nonsense = []string{
-	"", "0", "-1", "1e308", "-0", "NaN", "Inf", "1,000", "1.000,5", "١٢", "½", "1/0", "12 lb 400", "999999999999", "on", "yes", "olive-oil", "coconut", "💧", strings.Repeat("x", 5000),
+	"", "0", "-1", "1e308", "-0", "NaN", "Inf", "1,000", "1.000,5", "١٢", "½", "1/0", "12 lb 400", "999999999999", "on", "yes", "olive-oil", "coconut", "💧", strings.Repeat("x",
+		5000),
 	"<script>alert(1)</script>", "'; DROP TABLE lot; --", "%s%n", "../../etc", "\x00", "\n\n", "2026-02-31", "50", "33", "1 kg", "70 °F", "-300 °C",
 }
 
@@ -77,7 +78,9 @@ func TestNonsenseIsAnsweredAndNeverBreaksAPage(t *testing.T) {
 		posts []string
 		does  []string
 	}{
-		{recipe, []string{recipe, recipe + "/live", recipe + "/life"}, []string{"keep", "balance", "swap", "split", "add fats", "remove fats[0]", "up design[0]", "add x[y", "remove portions[9].colorants[-1]"}},
+		{recipe, []string{recipe, recipe + "/live", recipe + "/life"},
+			[]string{"keep", "balance", "swap", "split", "add fats", "remove fats[0]", "up design[0]", "add x[y",
+				"remove portions[9].colorants[-1]"}},
 		{mold, []string{mold, mold + "/live"}, []string{"keep", ""}},
 		{tool, []string{tool, tool + "/live"}, []string{"keep", ""}},
 		{scent, []string{scent, scent + "/live"}, []string{"keep"}},
@@ -86,17 +89,24 @@ func TestNonsenseIsAnsweredAndNeverBreaksAPage(t *testing.T) {
 		{"/lye/new", []string{"/lye/new", "/lye/new/live"}, []string{"keep", ""}},
 		{"/lye/fats", []string{"/lye/fats", "/lye/fats/live"}, []string{"keep", "add fats", "remove fats[1]"}},
 		{"/lye/heat", []string{"/lye/heat", "/lye/heat/live"}, []string{"note", ""}},
-		{stock, []string{stock + "/draw", stock + "/count", stock + "/verify", stock + "/read", stock + "/dilute", stock + "/status"}, []string{""}},
+		{stock, []string{stock + "/draw", stock + "/count", stock + "/verify", stock + "/read", stock + "/dilute",
+			stock + "/status"}, []string{""}},
 		{"/stores", []string{"/stores/spoons"}, []string{""}},
 		{"/settings", []string{"/settings", "/settings/people"}, []string{""}},
 		{"/recipes/import", []string{"/recipes/import"}, []string{"look", "take"}},
 		{"/recipes/check", []string{"/recipes/check"}, []string{""}},
-		{"/lots/" + lot, []string{"/lots/" + lot + "/note", "/lots/" + lot + "/move", "/lots/" + lot + "/sample", "/lots/" + lot + "/release", "/lots/" + lot + "/check", "/lots/" + lot + "/hold", "/lots/" + lot + "/lift", "/lots/" + lot + "/cut", "/lots/" + lot + "/unmold"}, []string{""}},
-		{bench, []string{"/lots/" + making + "/weigh", "/lots/" + making + "/back", "/lots/" + making + "/extra", "/lots/" + making + "/temp", "/lots/" + making + "/tick", "/lots/" + making + "/rescale"}, []string{""}},
+		{"/lots/" + lot, []string{"/lots/" + lot + "/note", "/lots/" + lot + "/move", "/lots/" + lot + "/sample",
+			"/lots/" + lot + "/release", "/lots/" + lot + "/check", "/lots/" + lot + "/hold", "/lots/" + lot + "/lift",
+			"/lots/" + lot + "/cut", "/lots/" + lot + "/unmold"}, []string{""}},
+		{bench, []string{"/lots/" + making + "/weigh", "/lots/" + making + "/back", "/lots/" + making + "/extra",
+			"/lots/" + making + "/temp", "/lots/" + making + "/tick", "/lots/" + making + "/rescale"}, []string{""}},
 		{bench + "?step=lye:in", []string{"/lots/" + making + "/tick"}, []string{""}},
 		{bench + "?step=batter:trace", []string{"/lots/" + making + "/tick"}, []string{""}},
-		{"/lots/" + lot, []string{"/lots/" + lot + "/mark", "/lots/" + lot + "/next", "/lots/" + lot + "/kept", "/lots/" + lot + "/place", "/lots/" + lot + "/wash", "/lots/" + lot + "/care", "/lots/" + lot + "/carry", "/lots/" + lot + "/way", "/lots/" + lot + "/outcome", "/lots/" + lot + "/blame", "/lots/" + lot + "/rescue"}, []string{""}},
-		{"/lots/" + making + "/trouble/seized", []string{"/lots/" + making + "/trouble", "/lots/" + making + "/typed/trouble"}, []string{""}},
+		{"/lots/" + lot, []string{"/lots/" + lot + "/mark", "/lots/" + lot + "/next", "/lots/" + lot + "/kept",
+			"/lots/" + lot + "/place", "/lots/" + lot + "/wash", "/lots/" + lot + "/care", "/lots/" + lot + "/carry",
+			"/lots/" + lot + "/way", "/lots/" + lot + "/outcome", "/lots/" + lot + "/blame", "/lots/" + lot + "/rescue"}, []string{""}},
+		{"/lots/" + making + "/trouble/seized", []string{"/lots/" + making + "/trouble", "/lots/" + making + "/typed/trouble"},
+			[]string{""}},
 		{"/calendar", []string{"/calendar/feed"}, []string{""}},
 		{"/racks", []string{"/racks", link("/racks", `action="(/racks/[a-z0-9]{26})"`)}, []string{""}},
 		{"/racks", []string{"/racks/apart"}, []string{""}},
@@ -146,7 +156,8 @@ func TestAddressesOfNothingAreNotThere(t *testing.T) {
 		status, _ := v.get(path)
 		assert.Equal(t, http.StatusNotFound, status, path)
 	}
-	for _, path := range []string{"/lye/" + gone + "/draw", "/lye/" + gone + "/fly", "/molds/" + gone + "/forget", "/recipes/" + gone + "/life", "/plans/" + gone + "/day"} {
+	for _, path := range []string{"/lye/" + gone + "/draw", "/lye/" + gone + "/fly", "/molds/" + gone + "/forget",
+		"/recipes/" + gone + "/life", "/plans/" + gone + "/day"} {
 		status, _ := v.post(path, url.Values{"grams": {"1"}, "note": {"x"}, "life": {"tested"}, "base": {"1"}})
 		assert.Equal(t, http.StatusNotFound, status, path)
 	}
@@ -171,7 +182,8 @@ func TestTwoWindowsOnOneMoldNeverMergeSilently(t *testing.T) {
 	_, two := v.get(path)
 	mold := func(page, width string) url.Values {
 		f := form(page, path)
-		for k, val := range map[string]string{"name": "Short silicone loaf", "mold.shape": "box", "mold.length_mm": "165", "mold.width_mm": width, "mold.fill_mm": "60", "material": "silicone", "bars": "7", "do": "keep"} {
+		for k, val := range map[string]string{"name": "Short silicone loaf", "mold.shape": "box", "mold.length_mm": "165",
+			"mold.width_mm": width, "mold.fill_mm": "60", "material": "silicone", "bars": "7", "do": "keep"} {
 			f.Set(k, val)
 		}
 		return f

@@ -35,7 +35,8 @@ func TestEveryPageOfAShopOfThePastOpens(t *testing.T) {
 				require.Equal(t, http.StatusOK, status, path)
 				return page
 			}
-			for _, path := range []string{"/", "/recipes", "/molds", "/plan", "/lye", "/make", "/stores", "/racks", "/calendar", "/settings"} {
+			for _, path := range []string{"/", "/recipes", "/molds", "/plan", "/lye", "/make", "/stores", "/racks", "/calendar",
+				"/settings"} {
 				open(path)
 			}
 			lots, err := s.Lots(context.Background(), store.LotsWhere{})

@@ -43,7 +43,8 @@ func TestAStockIsCheckedWeakenedSetAsideAndGone(t *testing.T) {
 	assert.NotContains(t, page, "the container holds")
 	_, page = v.get(jug + "?dilute_to=20")
 	has(t, strings.ToLower(page), "the container holds", "said before anything is poured")
-	for typed, says := range map[string]string{"50.5": "below its 50 %", "60": "below its 50 %", "0": "below its 50 %", "weak": "not a number"} {
+	for typed, says := range map[string]string{"50.5": "below its 50 %", "60": "below its 50 %", "0": "below its 50 %",
+		"weak": "not a number"} {
 		_, page := v.get(jug + "?dilute_to=" + typed)
 		matches(t, page, `id="f-dilute_to-err">[^<]*`+regexp.QuoteMeta(says), typed)
 		assert.NotContains(t, page, "into a second vessel")
@@ -187,7 +188,8 @@ func TestTheBookTravelsAsAFile(t *testing.T) {
 	_, again := v.get(v.link("/recipes", "recipes", "Hasty olive") + "/recipe.json")
 	assert.JSONEq(t, renamed, again, "what came in goes out the same")
 
-	for name, text := range map[string]string{"nothing": "", "prose": "500 g of olive oil", "half": one[:len(one)/2], "another's": `{"format":"cake/1"}`, "too much fat": strings.Replace(one, `"percent": 100`, `"percent": 140`, 1)} {
+	for name, text := range map[string]string{"nothing": "", "prose": "500 g of olive oil", "half": one[:len(one)/2],
+		"another's": `{"format":"cake/1"}`, "too much fat": strings.Replace(one, `"percent": 100`, `"percent": 140`, 1)} {
 		status, page := take(text, "", "bad "+name)
 		assert.Equal(t, http.StatusUnprocessableEntity, status, name)
 		matches(t, page, `id="f-text-err">[^<]+`, name)

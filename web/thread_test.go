@@ -282,7 +282,8 @@ func TestTheAddressOfAFormLeadsToItsPage(t *testing.T) {
 	t.Parallel()
 	v := visit(t)
 	lot, jug := v.link("/lots", "lots", ""), v.link("/lye", "lye", "")
-	for address, to := range map[string]string{lot + "/pour": lot, lot + "/typed/pour": lot, jug + "/draw": jug, "/settings/people": "/settings", "/stores/spoons": "/stores", "/plan/live": "/plan"} {
+	for address, to := range map[string]string{lot + "/pour": lot, lot + "/typed/pour": lot, jug + "/draw": jug,
+		"/settings/people": "/settings", "/stores/spoons": "/stores", "/plan/live": "/plan"} {
 		r, err := v.http.Get(v.base + address)
 		status, _ := v.read(r, err)
 		assert.Equal(t, http.StatusOK, status, address)

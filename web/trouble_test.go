@@ -113,7 +113,8 @@ func TestTheRecordAnswersItsChecklistLineByLine(t *testing.T) {
 		require.NotEmpty(t, section, "%s has its place", line[1])
 		assert.Greater(t, len(regexp.MustCompile(`<[^>]*>`).ReplaceAllString(section, "")), 12, "%s says something", line[1])
 	}
-	for _, word := range []string{"Fig and black tea", "revision 2", "Quay Oils QO-0417", "Bastian Thrupp", "tongue test: passed", "Released", "Digest of the release", "Nothing on record up to the release was altered", "medium trace"} {
+	for _, word := range []string{"Fig and black tea", "revision 2", "Quay Oils QO-0417", "Bastian Thrupp", "tongue test: passed",
+		"Released", "Digest of the release", "Nothing on record up to the release was altered", "medium trace"} {
 		has(t, record, word)
 	}
 

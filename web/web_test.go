@@ -202,7 +202,8 @@ func TestBadInputIsAnsweredBesideTheFieldWithWhatWasTyped(t *testing.T) {
 		"liquids[0].percent": {"1,000", "could mean"},
 	} {
 		f := form(page, "/recipes/"+oid)
-		for k, val := range map[string]string{"name": "Slow olive", "superfat_percent": "4", "water.basis": "lye-strength", "water.lye-strength": "33", "fats[0].fat": "olive-oil", "fats[0].percent": "100",
+		for k, val := range map[string]string{"name": "Slow olive", "superfat_percent": "4", "water.basis": "lye-strength",
+			"water.lye-strength": "33", "fats[0].fat": "olive-oil", "fats[0].percent": "100",
 			"liquids[0].liquid": "water", "liquids[0].percent": "100", "liquids[0].carries_lye": "on", "do": "keep"} {
 			f.Set(k, val)
 		}
@@ -229,7 +230,8 @@ func TestAMoldOfNoSizeAndAWeightInLettersAreRefused(t *testing.T) {
 	_, page := v.get("/molds/new")
 	path := first(t, page, `action="(/molds/new/[a-z0-9]+)"`)
 	f := form(page, path)
-	for k, val := range map[string]string{"name": "Nothing", "mold.shape": "box", "mold.length_mm": "0 mm", "mold.width_mm": "2.5 in", "mold.fill_mm": "", "material": "lined", "do": "keep"} {
+	for k, val := range map[string]string{"name": "Nothing", "mold.shape": "box", "mold.length_mm": "0 mm",
+		"mold.width_mm": "2.5 in", "mold.fill_mm": "", "material": "lined", "do": "keep"} {
 		f.Set(k, val)
 	}
 	status, answer := v.post(path, f)
@@ -259,7 +261,8 @@ func TestTheBenchAnswersLiveAndKeepsWhatIsTyped(t *testing.T) {
 	_, page := v.get("/recipes/new")
 	path := first(t, page, `action="(/recipes/new/[a-z0-9]+)"`)
 	f := form(page, path)
-	for k, val := range map[string]string{"name": "Mine", "size": "1000", "superfat_percent": "5", "water.basis": "lye-strength", "water.lye-strength": "33", "liquids[0].liquid": "water", "liquids[0].percent": "100", "liquids[0].carries_lye": "on",
+	for k, val := range map[string]string{"name": "Mine", "size": "1000", "superfat_percent": "5", "water.basis": "lye-strength",
+		"water.lye-strength": "33", "liquids[0].liquid": "water", "liquids[0].percent": "100", "liquids[0].carries_lye": "on",
 		"fats[0].fat": "olive-oil", "fats[0].percent": "50", "fats[2].fat": "coconut-oil", "fats[2].percent": "30", "fats[3].fat": "beef-tallow", "fats[3].percent": "20"} {
 		f.Set(k, val)
 	}
@@ -295,8 +298,10 @@ func TestTheBlendIsBalancedSwappedWeighedAndTakesOwnFats(t *testing.T) {
 	path := first(t, page, `action="(/recipes/new/[a-z0-9]+)"`)
 	f := form(page, path)
 	fill := func(more map[string]string) {
-		for k, val := range map[string]string{"name": "Mine", "size": "1000", "superfat_percent": "5", "water.basis": "lye-strength", "water.lye-strength": "33", "liquids[0].liquid": "water", "liquids[0].percent": "100", "liquids[0].carries_lye": "on",
-			"fats[0].fat": "evoo", "fats[0].percent": "50", "fats[1].fat": "coconut", "fats[1].percent": "20"} {
+		for k, val := range map[string]string{"name": "Mine", "size": "1000", "superfat_percent": "5",
+			"water.basis": "lye-strength", "water.lye-strength": "33", "liquids[0].liquid": "water", "liquids[0].percent": "100",
+			"liquids[0].carries_lye": "on",
+			"fats[0].fat":            "evoo", "fats[0].percent": "50", "fats[1].fat": "coconut", "fats[1].percent": "20"} {
 			f.Set(k, val)
 		}
 		for k, val := range more {
@@ -412,7 +417,8 @@ func TestStrangersAreKeptOut(t *testing.T) {
 	assert.Equal(t, http.StatusForbidden, status)
 	status, _ = v.post("/lots/nothing/weigh", url.Values{"note": {strings.Repeat("x", 3<<20)}})
 	assert.Equal(t, http.StatusBadRequest, status, "too large a form")
-	for _, path := range []string{"/lots/" + strings.Repeat("a", 26), "/recipes/x", "/plans/x", "/static/", "/static/../server.go", "/nowhere"} {
+	for _, path := range []string{"/lots/" + strings.Repeat("a", 26), "/recipes/x", "/plans/x", "/static/", "/static/../server.go",
+		"/nowhere"} {
 		status, _ := v.get(path)
 		assert.Equal(t, http.StatusNotFound, status, path)
 	}
@@ -446,8 +452,10 @@ func TestTheTokensHaveTheirContrast(t *testing.T) {
 		return sum
 	}
 	for _, pair := range [][2]string{
-		{"charcoal", "chalk"}, {"charcoal", "slab"}, {"charcoal", "ash"}, {"charcoal", "glow"}, {"charcoal", "haze"}, {"charcoal", "blush"}, {"charcoal", "fern"},
-		{"smoke", "chalk"}, {"smoke", "slab"}, {"lamp", "slab"}, {"lamp", "chalk"}, {"on-lamp", "lamp"}, {"moss", "slab"}, {"moss", "fern"}, {"madder", "slab"}, {"madder", "chalk"},
+		{"charcoal", "chalk"}, {"charcoal", "slab"}, {"charcoal", "ash"}, {"charcoal", "glow"}, {"charcoal", "haze"}, {"charcoal",
+			"blush"}, {"charcoal", "fern"},
+		{"smoke", "chalk"}, {"smoke", "slab"}, {"lamp", "slab"}, {"lamp", "chalk"}, {"on-lamp", "lamp"}, {"moss", "slab"}, {"moss",
+			"fern"}, {"madder", "slab"}, {"madder", "chalk"},
 	} {
 		for scheme := range 2 {
 			a, b := light(colour[pair[0]][scheme]), light(colour[pair[1]][scheme])
@@ -486,7 +494,8 @@ func BenchmarkABigRecipeIsAnsweredLive(b *testing.B) {
 		"liquids[0].carries_lye",
 		"on",
 	)
-	for i, slug := range []string{"olive-oil", "coconut-oil", "palm-oil", "babassu-oil", "castor-oil", "lard", "shea-butter", "cocoa-butter", "beef-tallow", "rice-bran-oil"} {
+	for i, slug := range []string{"olive-oil", "coconut-oil", "palm-oil", "babassu-oil", "castor-oil", "lard", "shea-butter",
+		"cocoa-butter", "beef-tallow", "rice-bran-oil"} {
 		set(fmt.Sprintf("fats[%d].fat", i), slug, fmt.Sprintf("fats[%d].percent", i), "8")
 	}
 	set("fats[10].fat", "avocado-oil", "fats[10].percent", "10", "fats[11].fat", "sesame-oil", "fats[11].percent", "10")

@@ -47,7 +47,8 @@ func TestThePlanCommandAnswersTheWorkedCase(t *testing.T) {
 }
 
 func TestARefusalSaysWhyAndPrintsNoPlan(t *testing.T) {
-	for _, bad := range []string{"", "{}", strings.Replace(request, `"percent":50`, `"percent":90`, 1), strings.Replace(request, "1000", "0.01", 1), strings.Replace(request, `:33`, `:70`, 1)} {
+	for _, bad := range []string{"", "{}", strings.Replace(request, `"percent":50`, `"percent":90`, 1),
+		strings.Replace(request, "1000", "0.01", 1), strings.Replace(request, `:33`, `:70`, 1)} {
 		code, out, errs := run3(bad)
 		assert.Equal(t, 2, code)
 		assert.Empty(t, out)

@@ -49,16 +49,21 @@ func TestEveryRefusalSaysWhereAndWhatWouldWork(t *testing.T) {
 		{changed(t, `"superfat_percent":5`, `"superfat_percent":5,"superfat_percent":6`), "superfat_percent"},
 		{changed(t, `"fill_rule":"computed"`, `"fill_rule":"by eye"`), "fill_rule"},
 		{changed(t, `"carries_lye":true}`, `"carries_lye":false}`), "carries the lye"},
-		{changed(t, `{"liquid":"water","percent":100,"carries_lye":true}`, `{"liquid":"water","percent":20,"carries_lye":true},{"liquid":"goat-milk","percent":80,"carries_lye":false}`), "are missing"},
-		{changed(t, `"target":{"molds":[{"mold":{"shape":"box","length_mm":250,"width_mm":80,"fill_mm":65},"count":3}]}`, `"target":{"fats_g":0.05}`), "too small to weigh"},
-		{changed(t, `"target":{"molds":[{"mold":{"shape":"box","length_mm":250,"width_mm":80,"fill_mm":65},"count":3}]}`, `"target":{"ingredient":{"name":"goat-milk","grams":500}}`), "is not in the recipe"},
+		{changed(t, `{"liquid":"water","percent":100,"carries_lye":true}`,
+			`{"liquid":"water","percent":20,"carries_lye":true},{"liquid":"goat-milk","percent":80,"carries_lye":false}`), "are missing"},
+		{changed(t, `"target":{"molds":[{"mold":{"shape":"box","length_mm":250,"width_mm":80,"fill_mm":65},"count":3}]}`,
+			`"target":{"fats_g":0.05}`), "too small to weigh"},
+		{changed(t, `"target":{"molds":[{"mold":{"shape":"box","length_mm":250,"width_mm":80,"fill_mm":65},"count":3}]}`,
+			`"target":{"ingredient":{"name":"goat-milk","grams":500}}`), "is not in the recipe"},
 		{stock(`{"naoh_percent":50,"temperature_c":8}`), "crystals form"},
 		{stock(`{"naoh_percent":30,"temperature_c":21}`), "use a stock of 33 % or stronger"},
 		{stock(`{"naoh_percent":70,"temperature_c":21}`), "between 10 and 52"},
 		{stock(`{"naoh_percent":50,"koh_percent":50}`), "lye_stock"},
 		{changed(t, `"liquid_temperature_c":20`, `"liquid_temperature_c":-40`), "between -30 and 100"},
 		{changed(t, `"pot_capacity_g":9000`, `"pot_capacity_g":3`), "larger pot"},
-		{changed(t, `{"name":"Sea salt","stage":"trace","density_g_per_ml":2.16,"rate":{"basis":"percent-of-fats","value":50}}`, `{"name":"Citric acid","stage":"liquid","rate":{"basis":"percent-of-batter","value":60}}`), "there is no such soap; use at most"},
+		{changed(t, `{"name":"Sea salt","stage":"trace","density_g_per_ml":2.16,"rate":{"basis":"percent-of-fats","value":50}}`,
+			`{"name":"Citric acid","stage":"liquid","rate":{"basis":"percent-of-batter","value":60}}`),
+			"there is no such soap; use at most"},
 	} {
 		code, out, errs := run3(c.request)
 		assert.Equal(t, 2, code, "%s\n%s", c.says, errs)
@@ -116,7 +121,8 @@ func TestAnAcidIsCountedUnlessTheFileSaysHowMuch(t *testing.T) {
 		return p.NaOH / p.Fats * 1000
 	}
 	without := lye(`{"name":"Kaolin","stage":"fats","rate":{"basis":"percent-of-fats","value":2}}`)
-	for name, takes := range map[string]float64{"Citric acid": 12.49, "citric acid, monohydrate": 11.42, "Lemon juice": 0.69, "Placid blue": 0, "Sodium citrate": 0} {
+	for name, takes := range map[string]float64{"Citric acid": 12.49, "citric acid, monohydrate": 11.42, "Lemon juice": 0.69,
+		"Placid blue": 0, "Sodium citrate": 0} {
 		assert.InDelta(
 			t,
 			takes,

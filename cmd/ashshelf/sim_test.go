@@ -14,7 +14,8 @@ import (
 
 func TestALineAtTheTerminalTellsADeviceWhatHappens(t *testing.T) {
 	devices := map[string]*sim.Device{"scale": sim.NewScale(1), "probe": sim.NewProbe(1)}
-	for line, ok := range map[string]bool{"scale pour 350": true, "probe heat 60": true, " scale lift ": true, "": true, "kettle boil": false, "scale": false, "scale pour much": false} {
+	for line, ok := range map[string]bool{"scale pour 350": true, "probe heat 60": true, " scale lift ": true, "": true,
+		"kettle boil": false, "scale": false, "scale pour much": false} {
 		if err := tell(devices, line); ok {
 			assert.NoError(t, err, line)
 		} else {

@@ -27,7 +27,8 @@ func TestAnAcidIsKnownByAnyOfItsNames(t *testing.T) {
 		assert.True(t, known && !ask, name)
 		assert.Zero(t, lye, name)
 	}
-	for _, name := range []string{"Placid waters", "Lemon verbena", "Sea salt and sage", "Acidophilus", "Kaolin clay", "Juicy pear", "Stearic acid", "Lemongrass", "Lime leaf"} {
+	for _, name := range []string{"Placid waters", "Lemon verbena", "Sea salt and sage", "Acidophilus", "Kaolin clay",
+		"Juicy pear", "Stearic acid", "Lemongrass", "Lime leaf"} {
 		lye, known, ask := additive.Acid(name)
 		assert.False(t, known && lye > 0, name)
 		assert.False(t, ask, name)

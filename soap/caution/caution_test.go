@@ -67,7 +67,8 @@ func TestSharesComeToAHundredWithinAHundredth(t *testing.T) {
 		shares []float64
 		says   string
 	}{
-		{[]float64{50, 50}, ""}, {[]float64{33.33, 33.33, 33.34}, ""}, {[]float64{33.33, 33.33, 33.33}, ""}, {[]float64{50, 49.98}, "0.02 % missing"}, {[]float64{60, 50}, "10 % too much"}, {nil, "100 % missing"},
+		{[]float64{50, 50}, ""}, {[]float64{33.33, 33.33, 33.34}, ""}, {[]float64{33.33, 33.33, 33.33}, ""}, {[]float64{50, 49.98},
+			"0.02 % missing"}, {[]float64{60, 50}, "10 % too much"}, {nil, "100 % missing"},
 	} {
 		var p caution.Problems
 		caution.Sum(&p, "fats", "fats", c.shares)

@@ -18,7 +18,8 @@ func TestBarsLeaveComeBackAndAreCountedAnew(t *testing.T) {
 		change    int
 		refused   string
 	}{
-		{ledger.Sold, 9, 0, 4, -4, ""}, {ledger.Gift, 9, 0, 9, -9, ""}, {ledger.Spoiled, 9, 0, 10, 0, "only 9 first grade"}, {ledger.Sold, 9, 0, 0, 0, "1 or more"}, {ledger.Sold, 9, 0, -1, 0, "1 or more"},
+		{ledger.Sold, 9, 0, 4, -4, ""}, {ledger.Gift, 9, 0, 9, -9, ""}, {ledger.Spoiled, 9, 0, 10, 0,
+			"only 9 first grade"}, {ledger.Sold, 9, 0, 0, 0, "1 or more"}, {ledger.Sold, 9, 0, -1, 0, "1 or more"},
 		{ledger.Returned, 5, 4, 3, 3, ""}, {ledger.Returned, 5, 4, 5, 0, "4 of first grade went out"},
 		{ledger.Recount, 5, 4, 0, -5, ""}, {ledger.Recount, 5, 4, 7, 2, ""}, {"lost", 5, 0, 1, 0, "is not a reason"},
 	} {

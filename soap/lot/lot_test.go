@@ -147,13 +147,15 @@ func TestAnOldLotIsToldInTheWordsOfItsTime(t *testing.T) {
 		{Entry: lot.Entry{ID: 2}, Step: "batter:sing", Title: "Sing to the batter", Done: true},
 		{Entry: lot.Entry{ID: 3}, Step: "ready:gear", Done: true, Note: "two pairs of gloves"},
 		{Entry: lot.Entry{ID: 4}, Step: "ready:gear", Title: "Goggles first", Done: true},
-	}, Incidents: []lot.Incident{{Entry: lot.Entry{ID: 5}, Kind: "sulking", Called: "It sulks", Words: []lot.IncidentWord{{Entry: lot.Entry{ID: 6}, Way: "hum", Name: "Hum to it"}}}}}
+	}, Incidents: []lot.Incident{{Entry: lot.Entry{ID: 5}, Kind: "sulking", Called: "It sulks",
+		Words: []lot.IncidentWord{{Entry: lot.Entry{ID: 6}, Way: "hum", Name: "Hum to it"}}}}}
 	l.Pour = &lot.Pour{Entry: lot.Entry{ID: 7}, Judged: &lot.Judged{Superfat: 12.5, Planned: 5, Said: "far off"}}
 	var told []string
 	for _, e := range l.Story() {
 		told = append(told, e.Title+": "+e.Text)
 	}
-	for _, want := range []string{"Done: Sing to the batter", "Done: Protective gear on. two pairs of gloves", "Done: Goggles first", "Trouble: It sulks", "Way out: It sulks: Hum to it"} {
+	for _, want := range []string{"Done: Sing to the batter", "Done: Protective gear on. two pairs of gloves",
+		"Done: Goggles first", "Trouble: It sulks", "Way out: It sulks: Hum to it"} {
 		assert.Contains(t, told, want)
 	}
 	assert.Equal(t, lot.Judged{Superfat: 12.5, Planned: 5, Said: "far off"}, l.AsPoured(), "whatever its weights would come to today")

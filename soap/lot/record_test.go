@@ -64,7 +64,8 @@ func oliveAndCoconut(t *testing.T, e *entries) *lot.Lot {
 	require.NoError(t, err)
 	policy, _ := cure.PolicyByCode("four-to-six")
 	return &lot.Lot{OID: "one", Code: "1-F", Pot: 1, Recipe: "r", Started: e.next(), Balance: map[ledger.Kind]int{}, Frozen: lot.Frozen{
-		Recipe: "Plain", Revision: 2, Formula: f, Request: r, Pot: p.Pot(), Sheet: plan.Sheet(r, p.Pot()), Policy: policy, Unmold: cure.Unmold(f, "lined"),
+		Recipe: "Plain", Revision: 2, Formula: f, Request: r, Pot: p.Pot(), Sheet: plan.Sheet(r,
+			p.Pot()), Policy: policy, Unmold: cure.Unmold(f, "lined"),
 		Molds: []lot.Mold{
 			{
 				OID:      "m",

@@ -117,7 +117,8 @@ const Diluted = "dilute"
 
 // CareWords says what was done.
 func CareWords(what string) string {
-	return map[string]string{"texture": "Top textured", "gel": "Gel looked for", "oven": "Oven off", "turn": "Bars turned", "stamp": "Stamped", Diluted: "Paste diluted"}[what]
+	return map[string]string{"texture": "Top textured", "gel": "Gel looked for", "oven": "Oven off", "turn": "Bars turned",
+		"stamp": "Stamped", Diluted: "Paste diluted"}[what]
 }
 
 // LastCare is when something was last done for the lot; ok is false when it never

@@ -40,7 +40,8 @@ func row(slug string, percent float64, carries bool) recipe.Liquid {
 // everyday is the recipe of the worked case.
 func everyday() recipe.Formula {
 	return recipe.Formula{
-		Name: "Everyday", Fats: blend(map[string]float64{"olive-oil": 50, "coconut-oil": 30, "beef-tallow": 20}), Alkali: lye.DefaultAlkali(),
+		Name: "Everyday", Fats: blend(map[string]float64{"olive-oil": 50, "coconut-oil": 30,
+			"beef-tallow": 20}), Alkali: lye.DefaultAlkali(),
 		Superfat: 5, Water: recipe.Water{Basis: recipe.LyeStrength, Value: 33}, Liquids: []recipe.Liquid{row("water", 100, true)},
 	}
 }
@@ -125,7 +126,8 @@ func TestARecipeScaledByKScalesAllByK(t *testing.T) {
 		require.NoError(t, err)
 		many, err := plan.Make(request(f, plan.Target{FatsG: 1000 * k}))
 		require.NoError(t, err)
-		for _, pair := range [][2]float64{{one.NaOH, many.NaOH}, {one.KOH, many.KOH}, {one.LiquidG, many.LiquidG}, {one.BatterG, many.BatterG}, {grams(one.Additives), grams(many.Additives)}} {
+		for _, pair := range [][2]float64{{one.NaOH, many.NaOH}, {one.KOH, many.KOH}, {one.LiquidG, many.LiquidG},
+			{one.BatterG, many.BatterG}, {grams(one.Additives), grams(many.Additives)}} {
 			require.InDelta(t, pair[0]*k, pair[1], 1e-6*k)
 		}
 		require.InDelta(t, one.Density, many.Density, 1e-9)
@@ -293,7 +295,10 @@ func TestNonsenseIsRefusedWhereItStands(t *testing.T) {
 		"recipe.alkali.naoh_percent": func(r *plan.Request) { r.Formula.Alkali.NaOHPercent = math.NaN() },
 		"recipe.liquids":             func(r *plan.Request) { r.Formula.Liquids[0].Carries = false },
 		"target":                     func(r *plan.Request) { r.Target.BatterG = 5 },
-		"target.ingredient.name":     func(r *plan.Request) { r.Target = plan.Target{Ingredient: &plan.Ingredient{Name: "gold", Grams: 5}} },
+		"target.ingredient.name": func(r *plan.Request) {
+			r.Target = plan.Target{Ingredient: &plan.Ingredient{Name: "gold",
+				Grams: 5}}
+		},
 		"target.molds[0].mold.length_mm": func(r *plan.Request) {
 			r.Target = plan.Target{Molds: []plan.MoldCount{{Mold: mold.Mold{Shape: mold.Box, Width: 80, Fill: 60}, Count: 1}}}
 		},

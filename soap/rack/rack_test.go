@@ -20,7 +20,8 @@ func TestALevelHoldsWhatItsWidthAndDepthAllow(t *testing.T) {
 	assert.InDelta(t, 10*33, r.Width(rack.Lot{Bars: 20}), 1e-9)
 	assert.InDelta(t, 11*33, r.Width(rack.Lot{Bars: 21}), 1e-9, "a bar over takes a place")
 	assert.InDelta(t, 10*38, r.Width(rack.Lot{Bars: 20, ThickMM: 30}), 1e-9)
-	for _, bad := range []rack.Rack{{Levels: 0, WidthMM: 900, Deep: 1}, {Levels: 4, WidthMM: 10, Deep: 1}, {Levels: 4, WidthMM: 900}, {Levels: 4, WidthMM: 900, Deep: 1, For: "fish"}} {
+	for _, bad := range []rack.Rack{{Levels: 0, WidthMM: 900, Deep: 1}, {Levels: 4, WidthMM: 10, Deep: 1},
+		{Levels: 4, WidthMM: 900}, {Levels: 4, WidthMM: 900, Deep: 1, For: "fish"}} {
 		assert.Error(t, bad.Check().Err())
 	}
 }
@@ -129,7 +130,9 @@ func TestTheOwnerSaysWhatMustNotStandBesideWhat(t *testing.T) {
 	assert.Equal(t, []string{"9-L", "6-Y"}, []string{broken[0].One.Code, broken[0].Other.Code})
 	r.Apart = nil
 	assert.Empty(t, r.Broken())
-	for _, bad := range []rack.Apart{{A: "fish", B: rack.Young, Within: rack.OnLevel}, {A: rack.Young, B: rack.Young, Within: rack.OnLevel}, {A: rack.Young, Within: rack.OnRack}, {A: rack.Young, B: rack.Olive, Within: "house"}} {
+	for _, bad := range []rack.Apart{{A: "fish", B: rack.Young, Within: rack.OnLevel},
+		{A: rack.Young, B: rack.Young, Within: rack.OnLevel}, {A: rack.Young, Within: rack.OnRack},
+		{A: rack.Young, B: rack.Olive, Within: "house"}} {
 		assert.Error(t, rack.CheckRules([]rack.Apart{bad}).Err(), bad)
 	}
 }

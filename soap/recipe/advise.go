@@ -131,7 +131,9 @@ func (f Formula) adviseLiquid(a Amounts) []caution.Caution {
 				"Use it while it is warm, stir it clear, or let more water carry the lye (50 % or less).",
 			)
 		} else if f.School == Room && c+lye.CrystalStep >= lye.RoomC {
-			add("lye.cooled", caution.Advice, fmt.Sprintf("This lye is %s %% in its water and may form crystals at about %s °C, near the room's temperature.", unit.Trim(strength, 1), unit.Trim(c, 0)),
+			add("lye.cooled", caution.Advice,
+				fmt.Sprintf("This lye is %s %% in its water and may form crystals at about %s °C, near the room's temperature.",
+					unit.Trim(strength, 1), unit.Trim(c, 0)),
 				"Look at the bottom of the jug before you pour, and stir it clear.")
 		}
 	}

@@ -52,7 +52,8 @@ func TestEachHazardIsSaidWhenItIsThereAndOnlyThen(t *testing.T) {
 		"superfat.low":   func(f *recipe.Formula) { f.Superfat = 1 },
 		"superfat.high":  func(f *recipe.Formula) { f.Superfat = 12 },
 		"superfat.milk": func(f *recipe.Formula) {
-			f.Liquids = liquids(t, recipe.Liquid{Liquid: of("coconut-milk"), Percent: 50}, recipe.Liquid{Liquid: of("water"), Percent: 50, Carries: true})
+			f.Liquids = liquids(t, recipe.Liquid{Liquid: of("coconut-milk"), Percent: 50},
+				recipe.Liquid{Liquid: of("water"), Percent: 50, Carries: true})
 		},
 		"liquid.olive": func(f *recipe.Formula) { *f = soap(t, 4, 27, shares{"olive-oil": 100}) },
 		"lye.cooled":   func(f *recipe.Formula) { f.Water.Value = 52 },
@@ -69,7 +70,8 @@ func TestEachHazardIsSaidWhenItIsThereAndOnlyThen(t *testing.T) {
 			f.Liquids = liquids(t, recipe.Liquid{Liquid: of("brine"), Percent: 100, Carries: true})
 		},
 		"liquid.custom": func(f *recipe.Formula) {
-			f.Liquids = liquids(t, recipe.Liquid{Liquid: of("water"), Percent: 70, Carries: true}, recipe.Liquid{Liquid: of("human-milk"), Percent: 30})
+			f.Liquids = liquids(t, recipe.Liquid{Liquid: of("water"), Percent: 70, Carries: true},
+				recipe.Liquid{Liquid: of("human-milk"), Percent: 30})
 		},
 		"additive.salt":       func(f *recipe.Formula) { f.Additives = []additive.Use{extra("Dead Sea salt", additive.Trace, 30)} },
 		"additive.sugar":      func(f *recipe.Formula) { f.Additives = []additive.Use{extra("Sugar (granulated)", additive.Trace, 1)} },
@@ -289,7 +291,8 @@ func TestAcidsThatLeaveNoSolutionAreRefused(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		f := soap(t, 5, 33, shares{"olive-oil": 70, "coconut-oil": 30})
 		rate := rapid.Float64Range(0, 100).Draw(t, "percent of batter")
-		f.Water = rapid.SampledFrom([]recipe.Water{{Basis: recipe.LyeStrength, Value: 33}, {Basis: recipe.LiquidToLye, Value: 2.5}, {Basis: recipe.PercentOfFats, Value: 40}}).
+		f.Water = rapid.SampledFrom([]recipe.Water{{Basis: recipe.LyeStrength, Value: 33}, {Basis: recipe.LiquidToLye, Value: 2.5},
+			{Basis: recipe.PercentOfFats, Value: 40}}).
 			Draw(t, "liquid")
 		f.Additives = []additive.Use{
 			{Name: "Citric acid", Stage: additive.InLiquid, Basis: additive.PercentOfBatter, Rate: rate, Density: 1.6, Lye: 0.6246},

@@ -16,7 +16,8 @@ import (
 func TestAStatedLyeIsRecomputed(t *testing.T) {
 	fats, p := recipe.ReadFats("500 g olive oil\n- 300 g coconut\n\ntallow: 200 g\n")
 	require.Empty(t, p)
-	for stated, code := range map[float64]string{143: "foreign.right", 150: "foreign.lye-heavy", 160: "foreign.lye-heavy", 120: "foreign.fat"} {
+	for stated, code := range map[float64]string{143: "foreign.right", 150: "foreign.lye-heavy", 160: "foreign.lye-heavy",
+		120: "foreign.fat"} {
 		f, err := recipe.Foreign{Fats: fats, LyeG: stated, Alkali: lye.DefaultAlkali()}.Check()
 		require.NoError(t, err)
 		assert.Equal(t, code, f.Verdict.Code, "%v g", stated)
@@ -54,7 +55,8 @@ func TestATestedRecipeIsADraftAgainOnceChanged(t *testing.T) {
 }
 
 func FuzzAListOfFatsFromElsewhereIsReadOrRefused(f *testing.F) {
-	for _, s := range []string{"500 g olive oil\nCoconut oil 1 lb 2 oz", "olive", "500", "- 1/2 oz: castor", "1 g\x00 olive oil", "9e99 g tallow", "500 g olive oil 500 g", "\n\n", "olive oil=20oz"} {
+	for _, s := range []string{"500 g olive oil\nCoconut oil 1 lb 2 oz", "olive", "500", "- 1/2 oz: castor", "1 g\x00 olive oil",
+		"9e99 g tallow", "500 g olive oil 500 g", "\n\n", "olive oil=20oz"} {
 		f.Add(s)
 	}
 	f.Fuzz(func(t *testing.T, s string) {

@@ -51,7 +51,8 @@ func TestTheSuperfatFollowsWhatWasReallyWeighed(t *testing.T) {
 	assert.InDelta(t, 5, none.Superfat, 0.05, "what is still to come counts as planned")
 	assert.Nil(t, none.Off)
 
-	for lyeG, level := range map[float64]caution.Level{127: caution.Advice, 125: caution.Warn, 131.5: caution.Warn, 133.5: caution.Block} {
+	for lyeG, level := range map[float64]caution.Level{127: caution.Advice, 125: caution.Warn, 131.5: caution.Warn,
+		133.5: caution.Block} {
 		j := run.Judge(f, sheet, in(map[string]float64{"alkali:naoh": lyeG}))
 		assert.InDelta(t, 100*(1-lyeG/135.45), j.Superfat, 0.02)
 		require.NotNil(t, j.Off, "%v g", lyeG)

@@ -34,7 +34,8 @@ func Things() []Thing {
 // Things says what each item of the sheet is, by its key.
 func (o Order) Things() map[string]Thing {
 	s, out := o.sorted(), map[string]Thing{}
-	for thing, items := range map[Thing][]plan.Item{AnAlkali: s.lye, BeforeLye: s.beforeLye, IntoLye: s.inLye, AFat: append(s.solid, s.fluid...), IntoFats: s.inFats, OffTheLye: s.later, IntoPot: s.hand} {
+	for thing, items := range map[Thing][]plan.Item{AnAlkali: s.lye, BeforeLye: s.beforeLye, IntoLye: s.inLye,
+		AFat: append(s.solid, s.fluid...), IntoFats: s.inFats, OffTheLye: s.later, IntoPot: s.hand} {
 		for _, i := range items {
 			out[i.Key] = thing
 		}

@@ -108,7 +108,10 @@ func (d dimension) parse(text, bare string) (float64, error) {
 			return 0, err
 		}
 		name := rest
-		if i := strings.IndexFunc(rest, func(r rune) bool { return unicode.IsDigit(r) || unicode.IsSpace(r) || r == '-' || r == ',' }); i >= 0 {
+		if i := strings.IndexFunc(rest, func(r rune) bool {
+			return unicode.IsDigit(r) || unicode.IsSpace(r) || r == '-' ||
+				r == ','
+		}); i >= 0 {
 			name = rest[:i]
 		}
 		rest = strings.TrimSpace(rest[len(name):])

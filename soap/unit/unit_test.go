@@ -174,7 +174,8 @@ func TestEachSystemShowsItsOwnUnits(t *testing.T) {
 // Degrees may be below zero and counts are whole; whatever is typed is a figure or is
 // refused, never something between.
 func FuzzDegreesNumbersAndCountsAreReadOrRefused(f *testing.F) {
-	for _, s := range []string{"38.5 °C", "-18 C", "98.6F", "−40", "1e400", "NaN", "0x10", "½", "12 3/4", "1,250", "+7", "9999999999999999999", "٣", "5\x00", "--5", "1/0"} {
+	for _, s := range []string{"38.5 °C", "-18 C", "98.6F", "−40", "1e400", "NaN", "0x10", "½", "12 3/4", "1,250", "+7",
+		"9999999999999999999", "٣", "5\x00", "--5", "1/0"} {
 		f.Add(s)
 	}
 	f.Fuzz(func(t *testing.T, s string) {

@@ -38,8 +38,10 @@ func TestABlendIsSawnInProportionSolidFatsFirst(t *testing.T) {
 func TestAMoldKeepsItsProportionsAndStaysOnItsCanvas(t *testing.T) {
 	for _, m := range []mold.Mold{
 		{Shape: mold.Box, Length: 250, Width: 80, Fill: 65}, {Shape: mold.Box, Length: 60, Width: 400, Fill: 300},
-		{Shape: mold.Cylinder, Diameter: 76, Fill: 230}, {Shape: mold.Water, WaterG: 112, Cavities: 12}, {Shape: mold.Water, WaterG: 1500},
-		{Shape: mold.Box, Length: 250, Width: 80, Fill: 65, Height: 90}, {Shape: mold.Grid, Length: 300, Width: 200, Fill: 40, Rows: 3, Cols: 5, Divider: 3},
+		{Shape: mold.Cylinder, Diameter: 76, Fill: 230}, {Shape: mold.Water, WaterG: 112, Cavities: 12}, {Shape: mold.Water,
+			WaterG: 1500},
+		{Shape: mold.Box, Length: 250, Width: 80, Fill: 65, Height: 90}, {Shape: mold.Grid, Length: 300, Width: 200, Fill: 40,
+			Rows: 3, Cols: 5, Divider: 3},
 		{Shape: mold.Cylinder, Diameter: 70, Fill: 50, Cavities: 6}, {Shape: mold.Box, Length: 80, Width: 55, Fill: 30, Cavities: 9},
 	} {
 		d := draw.OfMold(m, m.Cuts(mold.Cut{Thickness: 24, Trim: 4}), 0)

@@ -565,7 +565,8 @@ func (s *Room) typedLot(w http.ResponseWriter, r *http.Request) {
 	if !ok {
 		return
 	}
-	if _, err := s.Shop.SaveDraft(r.Context(), page.Typing(r), shop.OfLot(chi.URLParam(r, "act"), chi.URLParam(r, "oid")), r.PostFormValue("tab"), 0, f.Values); err != nil {
+	if _, err := s.Shop.SaveDraft(r.Context(), page.Typing(r), shop.OfLot(chi.URLParam(r, "act"), chi.URLParam(r, "oid")),
+		r.PostFormValue("tab"), 0, f.Values); err != nil {
 		s.Fail(w, r, err)
 		return
 	}

@@ -239,7 +239,8 @@ func moldForm(name string, b shop.MoldBody, sys unit.System) *page.Form {
 	f.Set("name", name)
 	f.Set("material", b.Material)
 	f.Set("mold.shape", string(m.Shape))
-	for field, v := range map[string]float64{"mold.length_mm": m.Length, "mold.width_mm": m.Width, "mold.diameter_mm": m.Diameter, "mold.fill_mm": m.Fill, "mold.height_mm": m.Height, "mold.divider_mm": m.Divider,
+	for field, v := range map[string]float64{"mold.length_mm": m.Length, "mold.width_mm": m.Width, "mold.diameter_mm": m.Diameter,
+		"mold.fill_mm": m.Fill, "mold.height_mm": m.Height, "mold.divider_mm": m.Divider,
 		"cut.thickness_mm": b.Cut.Thickness, "cut.trim_mm": b.Cut.Trim} {
 		if v != 0 {
 			f.Set(field, unit.FormatLength(v, sys))
@@ -248,7 +249,8 @@ func moldForm(name string, b shop.MoldBody, sys unit.System) *page.Form {
 	if m.WaterG != 0 {
 		f.Set("mold.water_g", unit.Trim(m.WaterG, 2)+" g")
 	}
-	for field, n := range map[string]int{"mold.cavities": m.Cavities, "mold.rows": m.Rows, "mold.cols": m.Cols, "bars": b.Bars, "cut.loaves": b.Cut.Loaves} {
+	for field, n := range map[string]int{"mold.cavities": m.Cavities, "mold.rows": m.Rows, "mold.cols": m.Cols, "bars": b.Bars,
+		"cut.loaves": b.Cut.Loaves} {
 		if n != 0 {
 			f.Set(field, strconv.Itoa(n))
 		}

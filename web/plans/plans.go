@@ -660,7 +660,8 @@ func (s *Room) sheetFile(w http.ResponseWriter, r *http.Request) {
 	if p, err := s.Shop.Plan(r.Context(), chi.URLParam(r, "oid")); err != nil {
 		s.Fail(w, r, err)
 	} else {
-		s.Download(w, r, page.FileName(p.PlanBody.Recipe, "-weigh-sheet.csv"), "text/csv; charset=utf-8", func(w io.Writer) error { return exchange.WriteSheet(w, p.Sheet) })
+		s.Download(w, r, page.FileName(p.PlanBody.Recipe, "-weigh-sheet.csv"), "text/csv; charset=utf-8",
+			func(w io.Writer) error { return exchange.WriteSheet(w, p.Sheet) })
 	}
 }
 
@@ -668,7 +669,8 @@ func (s *Room) planFile(w http.ResponseWriter, r *http.Request) {
 	if p, err := s.Shop.Plan(r.Context(), chi.URLParam(r, "oid")); err != nil {
 		s.Fail(w, r, err)
 	} else {
-		s.Download(w, r, page.FileName(p.PlanBody.Recipe, "-plan.json"), "application/json", func(w io.Writer) error { return exchange.WritePlan(w, p.PlanBody.Plan) })
+		s.Download(w, r, page.FileName(p.PlanBody.Recipe, "-plan.json"), "application/json",
+			func(w io.Writer) error { return exchange.WritePlan(w, p.PlanBody.Plan) })
 	}
 }
 

@@ -200,7 +200,8 @@ func recipeForm(b shop.RecipeBody, k stores) *page.Form {
 		page.Tick(f, at+"standing", one.Standing)
 	}
 	pr := fm.Process
-	for name, v := range map[string]string{"kind": string(pr.Kind), "trace": string(pr.Trace), "gel": string(pr.Gel), "cover": string(pr.Cover), "mold": pr.Material} {
+	for name, v := range map[string]string{"kind": string(pr.Kind), "trace": string(pr.Trace), "gel": string(pr.Gel),
+		"cover": string(pr.Cover), "mold": pr.Material} {
 		f.Set("process."+name, v)
 	}
 	for name, v := range map[string]float64{"lye_c": pr.LyeC, "fats_c": pr.FatsC} {

@@ -71,7 +71,8 @@ func readShop(f *page.Form) store.Shop {
 // shopValues writes settings as they are typed.
 func shopValues(v store.Shop) map[string]string {
 	out := map[string]string{
-		"name": v.Name, "zone": v.Zone, "units": v.Units, "currency": v.Currency, "emergency": v.Emergency, "scale_at": v.ScaleAt, "probe_at": v.ProbeAt, "scale_step": unit.Trim(v.ScaleStep, 3) + " g",
+		"name": v.Name, "zone": v.Zone, "units": v.Units, "currency": v.Currency, "emergency": v.Emergency, "scale_at": v.ScaleAt, "probe_at": v.ProbeAt, "scale_step": unit.Trim(v.ScaleStep,
+			3) + " g",
 		"fill_rule": v.FillRule, "pot_loss": unit.Trim(v.PotLoss, 2), "risky_load": unit.Trim(v.RiskyLoad, 0),
 	}
 	for _, day := range strings.Fields(v.DaysOff) {

@@ -52,7 +52,9 @@ func (s *Room) cardOf(one shop.Stock, now time.Time) stockCard {
 	} else {
 		for _, x := range one.Blend {
 			if fat.Separates(x.Fat) {
-				c.Cautions = append(c.Cautions, caution.Caution{Code: "fats.separates", Level: caution.Warn, Reason: x.Fat.Name + " parts as it stands.", Remedy: "Warm the whole container and stir it through before any is taken."})
+				c.Cautions = append(c.Cautions, caution.Caution{Code: "fats.separates", Level: caution.Warn,
+					Reason: x.Fat.Name + " parts as it stands.",
+					Remedy: "Warm the whole container and stir it through before any is taken."})
 			}
 		}
 	}
