@@ -80,9 +80,9 @@ func (c *Campaign) start(ctx context.Context, dir string) (*program, error) {
 		}
 		p.kill()
 		return nil, fmt.Errorf("%w: %s", errNotOpen, p.said)
-	case <-time.After(time.Minute):
+	case <-time.After(3 * time.Minute): // the race detector takes its time
 		p.kill()
-		return nil, fmt.Errorf("%w within a minute: %s", errNotOpen, p.said)
+		return nil, fmt.Errorf("%w within three minutes: %s", errNotOpen, p.said)
 	}
 }
 

@@ -141,7 +141,8 @@ func seed(ctx context.Context, s *shop.Shop, clock *Clock, now time.Time) error 
 	}
 	clock.at = now.Add(-200 * 24 * time.Hour)
 	_, err := s.Found(ctx, d.act(""), store.Shop{
-		Name: "Quernhollow Soap", Zone: Zone, Units: "metric", Currency: "EUR", ScaleStep: 1, FineStep: 0.1, FineMax: 300, PotLoss: 1, RoomC: 18, Demo: true,
+		Name: "Quernhollow Soap", Zone: Zone, Units: "metric", Currency: "EUR", ScaleStep: 1, FineStep: 0.1, FineMax: 300,
+		PotLoss: 1, RoomC: 18, Demo: true,
 		Emergency: "the numbers of your country, in Settings",
 	}, []string{odile, bastian})
 	if err != nil {

@@ -154,7 +154,8 @@ func TestRecipesAreWrittenFromScratchPrintAndComeBackFromAFile(t *testing.T) {
 			u.rows("design", 3)
 			u.fill("design[0].do", "pour", "design[0].portion", "blue", "design[0].percent", "80", "design[1].do", "pour",
 				"design[1].portion", "white", "design[2].do", "drizzle", "design[2].portion", "blue", "design[2].note", "thin")
-		}, []string{"stirred into 11.8 g of the batch's own Olive oil", "stirred into 4.3 g of the batch's own Water", "Drizzle over it “blue”: thin"}},
+		}, []string{"stirred into 11.8 g of the batch's own Olive oil", "stirred into 4.3 g of the batch's own Water",
+			"Drizzle over it “blue”: thin"}},
 		{"Shave soap", func() {
 			u.blend("stearic", "50", "coconut", "25", "castor", "15", "tallow", "10")
 			u.fill("alkali.naoh_percent", "40", "superfat_percent", "4", "process.kind", "shave", "temperature", "hot")

@@ -337,7 +337,8 @@ func FuzzAnyFileOfRecipesIsReadOrRefused(f *testing.F) {
 func TestATediousFileIsAnsweredShortly(t *testing.T) {
 	list := func(n int, one string) string { return strings.TrimSuffix(strings.Repeat(one+",", n), ",") }
 	recipe := func(fats string) string {
-		return `{"format":"ashshelf.recipe/1","name":"Bar","fats":[` + fats + `],"superfat_percent":5,"water":{"basis":"liquid-to-lye","value":2}}`
+		return `{"format":"ashshelf.recipe/1","name":"Bar","fats":[` + fats +
+			`],"superfat_percent":5,"water":{"basis":"liquid-to-lye","value":2}}`
 	}
 	for name, text := range map[string]string{
 		"a long list":             recipe(list(300_000, `{}`)),

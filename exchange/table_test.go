@@ -19,7 +19,8 @@ import (
 // is a number stays one.
 func TestNoCellIsAFormula(t *testing.T) {
 	for cell, want := range map[string]string{
-		"=1+1": "'=1+1", "+cmd": "'+cmd", "-cmd": "'-cmd", "@sum": "'@sum", " =1": "' =1", "\t=1": "'\t=1", "\r=1": "'\r=1", "＝1": "'＝1", "-12.5": "-12.5", "+3": "+3", "1e3": "1e3", "": "", "Olive oil": "Olive oil",
+		"=1+1": "'=1+1", "+cmd": "'+cmd", "-cmd": "'-cmd", "@sum": "'@sum", " =1": "' =1", "\t=1": "'\t=1", "\r=1": "'\r=1",
+		"＝1": "'＝1", "-12.5": "-12.5", "+3": "+3", "1e3": "1e3", "": "", "Olive oil": "Olive oil",
 	} {
 		assert.Equal(t, want, plain(cell), "%q", cell)
 	}

@@ -160,7 +160,8 @@ func TestScentsAreMaterialsOfASupplier(t *testing.T) {
 	assert.Equal(t, additive.Seizes, history[0].Scent.Behaviour())
 	assert.Equal(t, additive.Behaves, history[1].Scent.Behaviour(), "the supplier's word, before anybody had seen it")
 	for path, spoil := range map[string]func(*shop.ScentBody){
-		"name": func(s *shop.ScentBody) { s.Scent.Name = " " }, "scent.max_percent": func(s *shop.ScentBody) { s.Scent.Max = -1 }, "scent.stated": func(s *shop.ScentBody) { s.Scent.Stated = "dances" },
+		"name": func(s *shop.ScentBody) { s.Scent.Name = " " }, "scent.max_percent": func(s *shop.ScentBody) { s.Scent.Max = -1 },
+		"scent.stated": func(s *shop.ScentBody) { s.Scent.Stated = "dances" },
 	} {
 		bad := fennel
 		spoil(&bad)
@@ -201,11 +202,14 @@ func TestATeaspoonIsWeighedOnce(t *testing.T) {
 func TestMoldsRecipesAndToolsAreCheckedBeforeTheyAreKept(t *testing.T) {
 	b := open(t)
 	for path, spoil := range map[string]func(*shop.RecipeBody){
-		"name": func(r *shop.RecipeBody) { r.Formula.Name = "" }, "policy": func(r *shop.RecipeBody) { r.Policy = "forever" }, "tags": func(r *shop.RecipeBody) {
+		"name":   func(r *shop.RecipeBody) { r.Formula.Name = "" },
+		"policy": func(r *shop.RecipeBody) { r.Policy = "forever" },
+		"tags": func(r *shop.RecipeBody) {
 			r.Tags = []string{string(make([]byte,
 				60))}
 		},
-		"process.mold": func(r *shop.RecipeBody) { r.Formula.Process.Material = "paper" }, "process.trace": func(r *shop.RecipeBody) { r.Formula.Process.Trace = "soup" },
+		"process.mold":  func(r *shop.RecipeBody) { r.Formula.Process.Material = "paper" },
+		"process.trace": func(r *shop.RecipeBody) { r.Formula.Process.Trace = "soup" },
 		"process.unmold_until_h": func(r *shop.RecipeBody) {
 			r.Formula.Process.Opens, r.Formula.Process.Closes = 20,
 				10

@@ -608,7 +608,8 @@ func TestAShopIsFoundedOnceAndSoundly(t *testing.T) {
 	require.ErrorIs(t, err, shop.ErrNotFounded)
 	good := store.Shop{Name: "Bench", Zone: "Europe/Dublin", Units: "us", Currency: "USD", ScaleStep: 0.1}
 	for path, spoil := range map[string]func(*store.Shop){
-		"name": func(v *store.Shop) { v.Name = " " }, "zone": func(v *store.Shop) { v.Zone = "Moon/Crater" }, "units": func(v *store.Shop) { v.Units = "stones" },
+		"name": func(v *store.Shop) { v.Name = " " }, "zone": func(v *store.Shop) { v.Zone = "Moon/Crater" },
+		"units":    func(v *store.Shop) { v.Units = "stones" },
 		"currency": func(v *store.Shop) { v.Currency = "eur" }, "scale_step": func(v *store.Shop) { v.ScaleStep = 0 },
 	} {
 		bad := good

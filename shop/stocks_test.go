@@ -62,9 +62,12 @@ func TestAStockIsRatedAtWhatWasReallyWeighed(t *testing.T) {
 	assert.InDelta(t, 8181.6, s.Balance, 1e-9)
 	assert.Equal(t, "J1-H", s.Code)
 	for path, spoil := range map[string]func(*shop.Filling){
-		"kind": func(f *shop.Filling) { f.Kind = "both" }, "gear": func(f *shop.Filling) { f.Gear = false }, "clear": func(f *shop.Filling) { f.Clear = false },
-		"material": func(f *shop.Filling) { f.Material = "aluminium" }, "ml": func(f *shop.Filling) { f.ML = 3000 }, "container": func(f *shop.Filling) { f.Container = " " },
-		"stock.strength": func(f *shop.Filling) { f.Target = 70 }, "alkali_g": func(f *shop.Filling) { f.AlkaliG = 0 }, "tare": func(f *shop.Filling) { f.Tare = -1 },
+		"kind": func(f *shop.Filling) { f.Kind = "both" }, "gear": func(f *shop.Filling) { f.Gear = false },
+		"clear":    func(f *shop.Filling) { f.Clear = false },
+		"material": func(f *shop.Filling) { f.Material = "aluminium" }, "ml": func(f *shop.Filling) { f.ML = 3000 },
+		"container":      func(f *shop.Filling) { f.Container = " " },
+		"stock.strength": func(f *shop.Filling) { f.Target = 70 }, "alkali_g": func(f *shop.Filling) { f.AlkaliG = 0 },
+		"tare": func(f *shop.Filling) { f.Tare = -1 },
 	} {
 		bad := filling()
 		spoil(&bad)

@@ -23,7 +23,8 @@ func TestEveryFatOfTheTableIsSound(t *testing.T) {
 		assert.True(t, f.SAPLow <= f.SAP && f.SAP <= f.SAPHigh, "%s: %v of %v to %v", f.Slug, f.SAP, f.SAPLow, f.SAPHigh)
 		assert.True(t, f.Density > 0.85 && f.Density < 0.97, f.Slug)
 		a := f.Acids
-		sum := a.CaprylicCapric + a.Lauric + a.Myristic + a.Palmitic + a.Palmitoleic + a.Stearic + a.Ricinoleic + a.Oleic + a.Linoleic + a.Linolenic + a.LongChain
+		sum := a.CaprylicCapric + a.Lauric + a.Myristic + a.Palmitic + a.Palmitoleic + a.Stearic + a.Ricinoleic + a.Oleic +
+			a.Linoleic + a.Linolenic + a.LongChain
 		if f.Kind != fat.Wax {
 			assert.InDelta(t, 100, sum, 9, "%s: fatty acids come to about 100 %%", f.Slug)
 		}

@@ -473,7 +473,8 @@ func (t *Tx) Digested(lotID, upTo int64, version int, say func(line string)) err
 	}
 	for _, one := range list {
 		table, query, _ := strings.Cut(one, ": ")
-		query = `SELECT d.*, e.occurred_at, e.recorded_at, e.person_id, e.corrects_id, e.reason FROM (` + query + `) d JOIN entry e ON e.id = d.entry_id ORDER BY d.entry_id`
+		query = `SELECT d.*, e.occurred_at, e.recorded_at, e.person_id, e.corrects_id, e.reason FROM (` + query +
+			`) d JOIN entry e ON e.id = d.entry_id ORDER BY d.entry_id`
 		err := t.each("digest", query, []any{lotID, upTo}, func(rows *sql.Rows) error {
 			columns, err := rows.Columns()
 			if err != nil {

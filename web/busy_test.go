@@ -137,9 +137,12 @@ func more(t testing.TB, db *sql.DB, moves, weighings int) {
 	const first = 1 << 40 // beyond all entries
 	const gone = ` FROM lot l JOIN lot_state s ON s.lot_id = l.id AND s.stage = 'gone' AND l.id > $apart JOIN entry e ON e.id = s.last_entry CROSS JOIN n `
 	for _, statement := range []string{
-		`INSERT INTO entry (id, kind, occurred_at, recorded_at, person_id, device_id) SELECT $first + l.id * 64 + i, CASE WHEN i < $moves THEN 'move' ELSE 'sample' END, e.occurred_at + i * 604800000, e.occurred_at + i * 604800000, e.person_id, e.device_id` + gone,
-		`INSERT INTO bar_move (entry_id, lot_id, grade, reason, change, note) SELECT $first + l.id * 64 + i, l.id, 'first', CASE i % 2 WHEN 0 THEN 'returned' ELSE 'sold' END, CASE i % 2 WHEN 0 THEN 1 ELSE -1 END, ''` + gone + `WHERE i < $moves`,
-		`INSERT INTO sample_weight (entry_id, lot_id, weight) SELECT $first + l.id * 64 + i, l.id, (SELECT min(weight) FROM sample_weight w WHERE w.lot_id = l.id)` + gone + `WHERE i >= $moves`,
+		`INSERT INTO entry (id, kind, occurred_at, recorded_at, person_id, device_id) SELECT $first + l.id * 64 + i, CASE WHEN i < $moves THEN 'move' ELSE 'sample' END, e.occurred_at + i * 604800000, e.occurred_at + i * 604800000, e.person_id, e.device_id` +
+			gone,
+		`INSERT INTO bar_move (entry_id, lot_id, grade, reason, change, note) SELECT $first + l.id * 64 + i, l.id, 'first', CASE i % 2 WHEN 0 THEN 'returned' ELSE 'sold' END, CASE i % 2 WHEN 0 THEN 1 ELSE -1 END, ''` +
+			gone + `WHERE i < $moves`,
+		`INSERT INTO sample_weight (entry_id, lot_id, weight) SELECT $first + l.id * 64 + i, l.id, (SELECT min(weight) FROM sample_weight w WHERE w.lot_id = l.id)` +
+			gone + `WHERE i >= $moves`,
 	} {
 		_, err := tx.Exec(
 			`WITH RECURSIVE n (i) AS (SELECT 0 UNION ALL SELECT i + 1 FROM n WHERE i + 1 < $moves + $weighings) `+statement,

@@ -30,9 +30,11 @@ func fields(page string) []string {
 
 // nonsense is what keyboards, sleeves and strangers type.
 var nonsense = []string{
-	"", "0", "-1", "1e308", "-0", "NaN", "Inf", "1,000", "1.000,5", "١٢", "½", "1/0", "12 lb 400", "999999999999", "on", "yes", "olive-oil", "coconut", "💧", strings.Repeat("x",
+	"", "0", "-1", "1e308", "-0", "NaN", "Inf", "1,000", "1.000,5", "١٢", "½", "1/0", "12 lb 400", "999999999999", "on", "yes",
+	"olive-oil", "coconut", "💧", strings.Repeat("x",
 		5000),
-	"<script>alert(1)</script>", "'; DROP TABLE lot; --", "%s%n", "../../etc", "\x00", "\n\n", "2026-02-31", "50", "33", "1 kg", "70 °F", "-300 °C",
+	"<script>alert(1)</script>", "'; DROP TABLE lot; --", "%s%n", "../../etc", "\x00", "\n\n", "2026-02-31", "50", "33", "1 kg",
+	"70 °F", "-300 °C",
 }
 
 // told finds the words that say why a form was refused: beside a field, or above
@@ -150,8 +152,12 @@ func TestAddressesOfNothingAreNotThere(t *testing.T) {
 	v := visit(t)
 	gone := strings.Repeat("q", 26)
 	for _, path := range []string{
-		"/recipes/" + gone, "/recipes/" + gone + "/card", "/recipes/" + gone + "/compare", "/recipes/" + gone + "/recipe.json", "/recipes/new/short", "/molds/" + gone, "/equipment/" + gone, "/scents/" + gone,
-		"/plans/" + gone, "/plans/" + gone + "/sheet.csv", "/plans/" + gone + "/plan.json", "/plan/day/yesterday", "/plan?again=" + gone, "/lye/" + gone, "/lye/" + gone + "/label", "/lye/heat?plan=" + gone, "/make/" + gone, "/make/" + gone + "/paper", "/make/" + gone + "/live", "/lots/" + gone + "/trouble", "/lots/" + gone + "/record", "/lots/" + gone + "/record.json", "/lots/" + gone + "/record.csv", "/calendar/2026-13", "/calendar/1-1",
+		"/recipes/" + gone, "/recipes/" + gone + "/card", "/recipes/" + gone + "/compare", "/recipes/" + gone + "/recipe.json",
+		"/recipes/new/short", "/molds/" + gone, "/equipment/" + gone, "/scents/" + gone,
+		"/plans/" + gone, "/plans/" + gone + "/sheet.csv", "/plans/" + gone + "/plan.json", "/plan/day/yesterday",
+		"/plan?again=" + gone, "/lye/" + gone, "/lye/" + gone + "/label", "/lye/heat?plan=" + gone, "/make/" + gone,
+		"/make/" + gone + "/paper", "/make/" + gone + "/live", "/lots/" + gone + "/trouble", "/lots/" + gone + "/record",
+		"/lots/" + gone + "/record.json", "/lots/" + gone + "/record.csv", "/calendar/2026-13", "/calendar/1-1",
 	} {
 		status, _ := v.get(path)
 		assert.Equal(t, http.StatusNotFound, status, path)

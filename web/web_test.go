@@ -95,7 +95,22 @@ func (v *visitor) read(r *http.Response, err error) (int, string) {
 	defer r.Body.Close()
 	body, err := io.ReadAll(r.Body)
 	require.NoError(v.t, err)
+	if strings.HasPrefix(r.Header.Get("Content-Type"), "text/html") {
+		return r.StatusCode, closeUp(string(body))
+	}
 	return r.StatusCode, string(body)
+}
+
+var (
+	whiteSpace = regexp.MustCompile(`\s+`)
+	aroundTags = regexp.MustCompile(` ?(</?(?:html|head|body|main|header|nav|div|section|form|p|table|thead|tbody|tr|td|th|ul|ol|li|h[1-4]|` +
+		`details|summary|fieldset|legend|figure|figcaption|dl|dt|dd|select|option|datalist|br|hr|meta|link|script|title)\b[^>]*>) ?`)
+)
+
+// closeUp takes away the white space of a page that nobody sees, so that what is looked
+// for does not depend on how its template is laid out.
+func closeUp(page string) string {
+	return aroundTags.ReplaceAllString(whiteSpace.ReplaceAllString(page, " "), "$1")
 }
 
 func (v *visitor) get(path string) (int, string) {
@@ -263,7 +278,8 @@ func TestTheBenchAnswersLiveAndKeepsWhatIsTyped(t *testing.T) {
 	f := form(page, path)
 	for k, val := range map[string]string{"name": "Mine", "size": "1000", "superfat_percent": "5", "water.basis": "lye-strength",
 		"water.lye-strength": "33", "liquids[0].liquid": "water", "liquids[0].percent": "100", "liquids[0].carries_lye": "on",
-		"fats[0].fat": "olive-oil", "fats[0].percent": "50", "fats[2].fat": "coconut-oil", "fats[2].percent": "30", "fats[3].fat": "beef-tallow", "fats[3].percent": "20"} {
+		"fats[0].fat": "olive-oil", "fats[0].percent": "50", "fats[2].fat": "coconut-oil", "fats[2].percent": "30",
+		"fats[3].fat": "beef-tallow", "fats[3].percent": "20"} {
 		f.Set(k, val)
 	}
 	_, live := v.post(path+"/live", f)
@@ -395,7 +411,7 @@ func TestAnEmptyShopOpensWithTheFirstRunPage(t *testing.T) {
 	status, page := v.post("/welcome", f)
 	assert.Equal(t, http.StatusUnprocessableEntity, status)
 	has(t, page, "is not a time zone")
-	has(t, page, "Ida\n\n Jon")
+	has(t, page, "Ida Jon")
 	f.Set("zone", "America/Chicago")
 	_, page = v.post("/welcome", f)
 	has(t, page, "Nothing on the shelf yet")

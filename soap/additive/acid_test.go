@@ -12,10 +12,14 @@ import (
 // of vinegar, and so on.
 func TestAnAcidIsKnownByAnyOfItsNames(t *testing.T) {
 	for name, want := range map[string]float64{
-		"Citric acid": 0.6246, "citric acid, food grade": 0.6246, "Citric": 0.6246, "E330 (citric)": 0.6246, "Citric acid (anhydrous)": 0.625,
-		"Citric acid monohydrate": 0.5710, "Lemon juice": 0.0344, "Juice of lemons": 0.0344, "apple cider vinegar": 0.0333, "Vinegar, 6 %": 0.0400, "Vinegar (5 %)": 0.0333,
-		"Lactic acid 80 %": 0.3552, "Lactic acid, 88 %": 0.3907, "lactic acid 80%": 0.3552, "Vitamin C": 0.2271, "Baking soda": 0.4761, "Cream of Tartar": 0.2125,
-		"Disodium EDTA": 0.2149, "EDTA, disodium": 0.2149, "Glycolic acid 70 %": 0.3682, "tartaric acid": 0.5330, "Lactic acid 8,5 %": 0.0377,
+		"Citric acid": 0.6246, "citric acid, food grade": 0.6246, "Citric": 0.6246, "E330 (citric)": 0.6246,
+		"Citric acid (anhydrous)": 0.625,
+		"Citric acid monohydrate": 0.5710, "Lemon juice": 0.0344, "Juice of lemons": 0.0344, "apple cider vinegar": 0.0333,
+		"Vinegar, 6 %": 0.0400, "Vinegar (5 %)": 0.0333,
+		"Lactic acid 80 %": 0.3552, "Lactic acid, 88 %": 0.3907, "lactic acid 80%": 0.3552, "Vitamin C": 0.2271,
+		"Baking soda": 0.4761, "Cream of Tartar": 0.2125,
+		"Disodium EDTA": 0.2149, "EDTA, disodium": 0.2149, "Glycolic acid 70 %": 0.3682, "tartaric acid": 0.5330,
+		"Lactic acid 8,5 %": 0.0377,
 	} {
 		lye, known, ask := additive.Acid(name)
 		assert.True(t, known, name)

@@ -188,7 +188,8 @@ func (s Perfume) Advise(fats, soap, strength float64) []caution.Caution {
 		switch {
 		case part.Max == 0:
 			out = append(out, caution.Caution{Code: "scent.no-maximum", Level: caution.Advice,
-				Reason: "No maximum is noted for " + part.Label() + ".", Remedy: "Ask the supplier for the limit in wash-off products and note it with the scent."})
+				Reason: "No maximum is noted for " + part.Label() +
+					".", Remedy: "Ask the supplier for the limit in wash-off products and note it with the scent."})
 		case share > part.Max*(1+1e-9):
 			c := caution.Caution{Code: "scent.maximum", Level: caution.Block,
 				Reason: fmt.Sprintf(

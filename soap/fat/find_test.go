@@ -12,8 +12,9 @@ import (
 
 func TestAFatIsFoundAsItIsTyped(t *testing.T) {
 	for text, slug := range map[string]string{
-		"olive-oil": "olive-oil", "Olive oil": "olive-oil", "EVOO": "olive-oil", "canola": "rapeseed-oil", "karite": "shea-butter", " Tallow ": "beef-tallow",
-		"PKO": "palm-kernel-oil", "hemp": "hempseed-oil", "babas": "babassu-oil", "wool f": "lanolin", "coconut": "coconut-oil",
+		"olive-oil": "olive-oil", "Olive oil": "olive-oil", "EVOO": "olive-oil", "canola": "rapeseed-oil", "karite": "shea-butter",
+		" Tallow ": "beef-tallow",
+		"PKO":      "palm-kernel-oil", "hemp": "hempseed-oil", "babas": "babassu-oil", "wool f": "lanolin", "coconut": "coconut-oil",
 	} {
 		f, err := fat.Find(text)
 		require.NoError(t, err, text)

@@ -74,7 +74,8 @@ func TestInfusionsAndCompositionsThatCannotBeAreRefused(t *testing.T) {
 	}
 	milk, _ := liquid.BySlug("goat-milk")
 	for path, spoil := range map[string]func(*liquid.Liquid){
-		"l.water_percent": func(l *liquid.Liquid) { l.Water = 120 }, "l.fat_percent": func(l *liquid.Liquid) { l.Fat = 20 }, "l.boil_down": func(l *liquid.Liquid) { l.BoilDown = 0.5 },
+		"l.water_percent": func(l *liquid.Liquid) { l.Water = 120 }, "l.fat_percent": func(l *liquid.Liquid) { l.Fat = 20 },
+		"l.boil_down":            func(l *liquid.Liquid) { l.BoilDown = 0.5 },
 		"l.fat_sap_koh_mg_per_g": func(l *liquid.Liquid) { l.FatSAP = 2 },
 	} {
 		bad := milk

@@ -422,8 +422,10 @@ type Suspect struct {
 // what is a matter of its balance.
 func (l *Lot) Suspects(k trouble.Kind) []Suspect {
 	likely := map[trouble.Kind]string{
-		trouble.Seized: "scent", trouble.Ricing: "scent", trouble.Faded: "scent", trouble.Spots: "fat", trouble.Undissolved: "alkali", trouble.FalseTrace: "recipe",
-		trouble.Separation: "recipe", trouble.Overheating: "recipe", trouble.Weeping: "recipe", trouble.TooSoft: "recipe", trouble.TooHard: "recipe", trouble.Rivers: "recipe", trouble.PartialGel: "recipe",
+		trouble.Seized: "scent", trouble.Ricing: "scent", trouble.Faded: "scent", trouble.Spots: "fat",
+		trouble.Undissolved: "alkali", trouble.FalseTrace: "recipe",
+		trouble.Separation: "recipe", trouble.Overheating: "recipe", trouble.Weeping: "recipe", trouble.TooSoft: "recipe",
+		trouble.TooHard: "recipe", trouble.Rivers: "recipe", trouble.PartialGel: "recipe",
 	}[k]
 	scents := map[string]bool{}
 	if s := l.Frozen.Formula.Scent; s != nil {

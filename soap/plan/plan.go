@@ -444,7 +444,10 @@ func (r Request) measure(n int) (func(fats float64) float64, float64) {
 	case r.Rule == Computed:
 		return func(fats float64) float64 { return reach * r.volume(r.Formula.For(fats), n) }, t.Volume()
 	default:
-		return func(fats float64) float64 { return reach * (pots*r.Formula.For(fats).Batter() + scraps.Grams) }, t.Volume() * r.Rule.factor()
+		return func(fats float64) float64 {
+			return reach * (pots*r.Formula.For(fats).Batter() +
+				scraps.Grams)
+		}, t.Volume() * r.Rule.factor()
 	}
 }
 

@@ -216,10 +216,13 @@ func TestMarksFollowFromTheIngredientsAndAreLostByASubstitution(t *testing.T) {
 // not known. Whatever is not listed is neither of animals nor of palm.
 func TestEveryMaterialOfTheTablesHasItsMark(t *testing.T) {
 	want := map[string]material.Mark{
-		"beef-tallow": material.Animal, "lard": material.Animal, "beeswax": material.Animal, "lanolin": material.Animal, "palm-oil": material.Palm, "palm-kernel-oil": material.Palm,
+		"beef-tallow": material.Animal, "lard": material.Animal, "beeswax": material.Animal, "lanolin": material.Animal,
+		"palm-oil": material.Palm, "palm-kernel-oil": material.Palm,
 		"stearic-acid": material.NotKnown, "avocado-butter": material.NotKnown,
-		"goat-milk": material.Animal, "cow-milk": material.Animal, "sheep-milk": material.Animal, "human-milk": material.Animal, "buttermilk": material.Animal, "beer": material.NotKnown, "wine": material.NotKnown,
-		"silk-fibre": material.Animal, "milk-powder": material.Animal, "sodium-lactate-60": material.NotKnown, "lactic-acid-80": material.NotKnown, "jojoba-beads": material.NotKnown,
+		"goat-milk": material.Animal, "cow-milk": material.Animal, "sheep-milk": material.Animal, "human-milk": material.Animal,
+		"buttermilk": material.Animal, "beer": material.NotKnown, "wine": material.NotKnown,
+		"silk-fibre": material.Animal, "milk-powder": material.Animal, "sodium-lactate-60": material.NotKnown,
+		"lactic-acid-80": material.NotKnown, "jojoba-beads": material.NotKnown,
 	}
 	seen := 0
 	check := func(slug string, got material.Mark) {

@@ -26,7 +26,8 @@ const (
 
 var kindWords = map[Kind]string{
 	Cold: "cold process", Oven: "cold process, helped by the oven", Cooked: "hot process (cooked)", Rebatch: "rebatch",
-	SaltBar: "salt bars", BrineBar: "brine bars", AllOlive: "all-olive", Shave: "shave soap in jars", Confetti: "confetti, with fresh scraps",
+	SaltBar: "salt bars", BrineBar: "brine bars", AllOlive: "all-olive", Shave: "shave soap in jars",
+	Confetti: "confetti, with fresh scraps",
 }
 
 // Kinds returns the processes, the usual one first.

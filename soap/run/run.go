@@ -261,9 +261,11 @@ func (j Judgement) lyeRemedy(combined bool) string {
 	case words == "":
 		return ""
 	case combined:
-		return "To put it right while it is fluid: dissolve " + words + ", let it cool, and stir it in thinly; never dry. Left as it is, the bar is softer and keeps less long."
+		return "To put it right while it is fluid: dissolve " + words +
+			", let it cool, and stir it in thinly; never dry. Left as it is, the bar is softer and keeps less long."
 	}
-	return "To put it right: dissolve " + words + " in a second jug, let it cool, and pour it into the fats with the rest; never dry into lye that is mixed."
+	return "To put it right: dissolve " + words +
+		" in a second jug, let it cool, and pour it into the fats with the rest; never dry into lye that is mixed."
 }
 
 // fatToRestore is the fat that brings the amounts to the wanted superfat in

@@ -40,7 +40,8 @@ const (
 var words = map[Kind]string{
 	Finish: "Finish the pour", Unmold: "Unmold and cut", Cut: "Cut", Weigh: "Weigh the sample bar",
 	Texture: "Texture the top", Gel: "Look for the gel ring", Oven: "Oven off", Stamp: "Stamp", Turn: "Turn the bars",
-	Check: "Make the safety check", Again: "Check it again", Release: "Release", Held: "On hold: decide", Odd: "Look at it: it dries oddly",
+	Check: "Make the safety check", Again: "Check it again", Release: "Release", Held: "On hold: decide",
+	Odd: "Look at it: it dries oddly",
 }
 
 // Kinds returns all kinds, the most pressing first.

@@ -168,10 +168,11 @@ func (b Batch) bring(m Missing) Way {
 				"Stir "+g+" of it into the liquid until it is clear, before the lye.",
 			)
 		case b.acid(m.Item):
-			w.Not = "It is an acid: in lye or raw batter it boils up and takes lye where it falls. It stays out; the superfat without it is " + unit.Trim(
-				b.look().soap.Superfat,
-				1,
-			) + " %."
+			w.Not = "It is an acid: in lye or raw batter it boils up and takes lye where it falls. It stays out; the superfat without it is " +
+				unit.Trim(
+					b.look().soap.Superfat,
+					1,
+				) + " %."
 		case moment == run.Molded:
 			return b.inTheMold(w, m, "")
 		case known.Dissolves >= 100:

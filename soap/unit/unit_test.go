@@ -14,8 +14,10 @@ import (
 
 func TestWeightsAreReadAsMakersWriteThem(t *testing.T) {
 	for text, grams := range map[string]float64{
-		"350 g": 350, "350": 350, "0.35kg": 350, "1 kg 200 g": 1200, "1 lb 4 oz": 20 * unit.GramsPerOunce, "1lb4oz": 20 * unit.GramsPerOunce,
-		"1 1/2 oz": 1.5 * unit.GramsPerOunce, "3/4 lb": 0.75 * unit.GramsPerPound, "2,5 g": 2.5, "0,125 kg": 125, " 12.50 G ": 12.5, ".5 g": 0.5, "2 lbs.": 2 * unit.GramsPerPound,
+		"350 g": 350, "350": 350, "0.35kg": 350, "1 kg 200 g": 1200, "1 lb 4 oz": 20 * unit.GramsPerOunce,
+		"1lb4oz":   20 * unit.GramsPerOunce,
+		"1 1/2 oz": 1.5 * unit.GramsPerOunce, "3/4 lb": 0.75 * unit.GramsPerPound, "2,5 g": 2.5, "0,125 kg": 125,
+		" 12.50 G ": 12.5, ".5 g": 0.5, "2 lbs.": 2 * unit.GramsPerPound,
 	} {
 		got, err := unit.Mass(text, "g")
 		if assert.NoError(t, err, text) {
@@ -52,9 +54,12 @@ func TestLengthsVolumesAndTemperatures(t *testing.T) {
 
 func TestWhatCouldMeanTwoThingsIsRefusedInWords(t *testing.T) {
 	for text, why := range map[string]string{
-		"1,250 g": "could mean 1.250 or 1250", "12,345": "could mean", "1.250,5 g": "more than one decimal mark", "1,2,3 g": "more than one decimal mark",
-		"5,": "comma", ",5": "comma", "abc": "not a number", "": "type a weight", "-5 g": "below zero", "5 stone": "not a unit", "1 lb 4": "unit of every number",
-		"1 250 g": "unit of every number", "1/0 oz": "fraction", "1e9 kg": "not a unit", "9999999999 kg": "too large", "5 ml": "not a unit of weight",
+		"1,250 g": "could mean 1.250 or 1250", "12,345": "could mean", "1.250,5 g": "more than one decimal mark",
+		"1,2,3 g": "more than one decimal mark",
+		"5,":      "comma", ",5": "comma", "abc": "not a number", "": "type a weight", "-5 g": "below zero", "5 stone": "not a unit",
+		"1 lb 4":  "unit of every number",
+		"1 250 g": "unit of every number", "1/0 oz": "fraction", "1e9 kg": "not a unit", "9999999999 kg": "too large",
+		"5 ml": "not a unit of weight",
 	} {
 		_, err := unit.Mass(text, "g")
 		assert.ErrorContains(t, err, why, text)
@@ -113,8 +118,9 @@ func FuzzAWeightIsNeverMisread(f *testing.F) {
 // A maker has spoons down to an eighth and tablespoons of three teaspoons.
 func TestSpoonsAreWrittenAsTheyAreMeasured(t *testing.T) {
 	for tsp, want := range map[float64]string{
-		0: "a pinch", 0.05: "a pinch", 0.07: "⅛ tsp", 0.25: "¼ tsp", 0.5: "½ tsp", 0.94: "1 tsp", 1: "1 tsp", 1.3: "1¼ tsp", 2.99: "1 tbsp",
-		3: "1 tbsp", 3.5: "1 tbsp + ½ tsp", 4: "1 tbsp + 1 tsp", 7.75: "2 tbsp + 1¾ tsp", 30: "10 tbsp",
+		0: "a pinch", 0.05: "a pinch", 0.07: "⅛ tsp", 0.25: "¼ tsp", 0.5: "½ tsp", 0.94: "1 tsp", 1: "1 tsp", 1.3: "1¼ tsp",
+		2.99: "1 tbsp",
+		3:    "1 tbsp", 3.5: "1 tbsp + ½ tsp", 4: "1 tbsp + 1 tsp", 7.75: "2 tbsp + 1¾ tsp", 30: "10 tbsp",
 	} {
 		assert.Equal(t, want, unit.Spoons(tsp), "%v tsp", tsp)
 	}

@@ -26,25 +26,6 @@ import (
 	"ashshelf/web/page"
 )
 
-func (s *Room) makeList(w http.ResponseWriter, r *http.Request) {
-	lots, err := s.Shop.OnBench(r.Context())
-	if err != nil {
-		s.Fail(w, r, err)
-		return
-	}
-	plans, all, err := s.Shop.OpenPlans(r.Context(), page.MostPlans)
-	if err != nil {
-		s.Fail(w, r, err)
-		return
-	}
-	s.Show(w, r, http.StatusOK, "makelist", "Make", "Make", nil, struct {
-		Lots  []*lot.Lot
-		Plans []shop.Plan
-		All   int
-		None  bool
-	}{lots, plans, all, len(lots) == 0 && len(plans) == 0})
-}
-
 // mostLots is how many lots the log shows at once.
 const mostLots = 60
 
@@ -437,7 +418,6 @@ func (s *Room) LotAct(r *http.Request, oid, name string, f *page.Form) (do func(
 
 // LotsRoutes are the addresses of the log.
 func (s *Room) LotsRoutes(r chi.Router) {
-	r.Get("/make", s.makeList)
 	r.Get("/lots", s.lots)
 	r.Get("/lots/{oid}", s.lot)
 }

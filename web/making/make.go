@@ -686,6 +686,7 @@ func afterStep(act string, f *page.Form) string {
 
 // MakingRoutes are the addresses of make day, of trouble and of records.
 func (s *Room) MakingRoutes(r chi.Router) {
+	r.Get("/make", s.makeList)
 	r.Get("/make/{oid}", s.makeLot)
 	r.Get("/make/{oid}/paper", s.paper)
 	r.Get("/make/{oid}/live", s.liveStream)
@@ -708,4 +709,23 @@ func (p makePage) TypedLabel() string {
 		return "or type it"
 	}
 	return "The scale reads"
+}
+
+func (s *Room) makeList(w http.ResponseWriter, r *http.Request) {
+	lots, err := s.Shop.OnBench(r.Context())
+	if err != nil {
+		s.Fail(w, r, err)
+		return
+	}
+	plans, all, err := s.Shop.OpenPlans(r.Context(), page.MostPlans)
+	if err != nil {
+		s.Fail(w, r, err)
+		return
+	}
+	s.Show(w, r, http.StatusOK, "makelist", "Make", "Make", nil, struct {
+		Lots  []*lot.Lot
+		Plans []shop.Plan
+		All   int
+		None  bool
+	}{lots, plans, all, len(lots) == 0 && len(plans) == 0})
 }

@@ -91,7 +91,8 @@ func TestEachTroubleOfTheDiskHasItsWordsAndItsStatus(t *testing.T) {
 func TestNoAnswerLeadsAway(t *testing.T) {
 	for to, want := range map[string]string{
 		"/lots/abc?step=weigh:fat:olive-oil#now": "/lots/abc?step=weigh:fat:olive-oil#now", "/": "/", "/molds/é": "/molds/%C3%A9",
-		"/molds/\x1b[2J": "/", "//evil.example": "/", "https://evil.example": "/", "/x\r\nSet-Cookie: a=b": "/", "\\evil.example": "/", "javascript:alert(1)": "/", "": "/",
+		"/molds/\x1b[2J": "/", "//evil.example": "/", "https://evil.example": "/", "/x\r\nSet-Cookie: a=b": "/",
+		"\\evil.example": "/", "javascript:alert(1)": "/", "": "/",
 	} {
 		w := httptest.NewRecorder()
 		SeeOther(w, httptest.NewRequest(http.MethodPost, "/somewhere", nil), to)

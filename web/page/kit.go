@@ -13,6 +13,7 @@ import (
 	"html/template"
 	"io/fs"
 	"log/slog"
+	"regexp"
 	"sync"
 	"time"
 
@@ -56,9 +57,30 @@ func New(s *shop.Shop, bench *device.Bench, log *slog.Logger, static fs.FS, room
 	}
 	k.Tmpl = template.New("").Funcs(k.funcs())
 	for _, pages := range append([]fs.FS{shared}, rooms...) {
-		if k.Tmpl, err = k.Tmpl.ParseFS(pages, "*.html"); err != nil {
-			return nil, fmt.Errorf("pages: %w", err)
+		if err := parse(k.Tmpl, pages); err != nil {
+			return nil, err
 		}
 	}
 	return k, nil
+}
+
+// indents are the margins of a template, which are for those who read it.
+var indents = regexp.MustCompile(`\n[ \t]+`)
+
+// parse reads the templates of a room into the set of all.
+func parse(into *template.Template, pages fs.FS) error {
+	files, err := fs.Glob(pages, "*.html")
+	if err != nil {
+		return fmt.Errorf("pages: %w", err)
+	}
+	for _, name := range files {
+		text, err := fs.ReadFile(pages, name)
+		if err != nil {
+			return fmt.Errorf("page %s: %w", name, err)
+		}
+		if _, err := into.Parse(indents.ReplaceAllString(string(text), "\n")); err != nil {
+			return fmt.Errorf("page %s: %w", name, err)
+		}
+	}
+	return nil
 }

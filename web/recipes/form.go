@@ -360,7 +360,8 @@ func readRecipe(f *page.Form, k stores) (shop.RecipeBody, caution.Problems) {
 	fm.Process = recipe.Process{
 		Kind: recipe.Kind(
 			f.Get("process.kind"),
-		), Trace: recipe.Trace(f.Get("process.trace")), Gel: recipe.Gel(f.Get("process.gel")), Cover: recipe.Cover(f.Get("process.cover")), Material: f.Get("process.mold"),
+		), Trace: recipe.Trace(f.Get("process.trace")), Gel: recipe.Gel(f.Get("process.gel")),
+		Cover: recipe.Cover(f.Get("process.cover")), Material: f.Get("process.mold"),
 		LyeC: page.IfTyped(f, "process.lye_c", f.Temperature, 0), FatsC: page.IfTyped(f, "process.fats_c", f.Temperature, 0),
 		Opens: page.IfTyped(f, "process.unmold_from_h", f.Number, 0), Closes: page.IfTyped(f, "process.unmold_until_h", f.Number, 0),
 	}

@@ -369,7 +369,8 @@ func (s *Room) showRecipe(
 	}
 	c := choicesOfRecipe(k)
 	p := recipeBench{
-		Bench: o.Bench, Form: f, Answers: answers, History: o.History, Choices: c, Dirty: o.Dirty, Dual: body.Formula.Alkali.NaOHPercent < 100,
+		Bench: o.Bench, Form: f, Answers: answers, History: o.History, Choices: c, Dirty: o.Dirty,
+		Dual: body.Formula.Alkali.NaOHPercent < 100,
 		Fats: fatRows(
 			f,
 		), Liquids: liquidRows(f), Parts: partRows(f, k), Additives: useRows(f, "additives", 1, k, &c), Portions: portionRows(f, k, &c),

@@ -20,8 +20,10 @@ import (
 
 // zones are offered while typing; any zone of the tz database is taken.
 var zones = []string{
-	"Europe/Dublin", "Europe/London", "Europe/Lisbon", "Europe/Paris", "Europe/Berlin", "Europe/Warsaw", "Europe/Athens", "Europe/Helsinki",
-	"America/St_Johns", "America/Halifax", "America/New_York", "America/Chicago", "America/Denver", "America/Los_Angeles", "America/Sao_Paulo",
+	"Europe/Dublin", "Europe/London", "Europe/Lisbon", "Europe/Paris", "Europe/Berlin", "Europe/Warsaw", "Europe/Athens",
+	"Europe/Helsinki",
+	"America/St_Johns", "America/Halifax", "America/New_York", "America/Chicago", "America/Denver", "America/Los_Angeles",
+	"America/Sao_Paulo",
 	"Africa/Johannesburg", "Asia/Kolkata", "Asia/Tokyo", "Australia/Perth", "Australia/Sydney", "Pacific/Auckland", "UTC",
 }
 
@@ -71,7 +73,8 @@ func readShop(f *page.Form) store.Shop {
 // shopValues writes settings as they are typed.
 func shopValues(v store.Shop) map[string]string {
 	out := map[string]string{
-		"name": v.Name, "zone": v.Zone, "units": v.Units, "currency": v.Currency, "emergency": v.Emergency, "scale_at": v.ScaleAt, "probe_at": v.ProbeAt, "scale_step": unit.Trim(v.ScaleStep,
+		"name": v.Name, "zone": v.Zone, "units": v.Units, "currency": v.Currency, "emergency": v.Emergency, "scale_at": v.ScaleAt,
+		"probe_at": v.ProbeAt, "scale_step": unit.Trim(v.ScaleStep,
 			3) + " g",
 		"fill_rule": v.FillRule, "pot_loss": unit.Trim(v.PotLoss, 2), "risky_load": unit.Trim(v.RiskyLoad, 0),
 	}
@@ -294,12 +297,14 @@ var lookColours = []lookColour{
 		"smoke",
 		"bg-smoke",
 		"second text",
-	}, {"seam", "bg-seam", "rules and borders"}, {"ash", "bg-ash", "wood, units, hover"}, {"grain", "bg-grain", "edges of wood, solid fats"},
+	}, {"seam", "bg-seam", "rules and borders"}, {"ash", "bg-ash", "wood, units, hover"},
+	{"grain", "bg-grain", "edges of wood, solid fats"},
 	{
 		"lamp",
 		"bg-lamp",
 		"the one signal: act here, the mark, now",
-	}, {"glow", "bg-glow", "batter; behind a warning"}, {"dusk", "bg-dusk", "wet: lye, liquids, damp bars"}, {"haze", "bg-haze", "behind advice"},
+	}, {"glow", "bg-glow", "batter; behind a warning"}, {"dusk", "bg-dusk", "wet: lye, liquids, damp bars"},
+	{"haze", "bg-haze", "behind advice"},
 	{
 		"moss",
 		"bg-moss",

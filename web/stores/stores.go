@@ -119,7 +119,8 @@ func readScentBody(f *page.Form) (shop.ScentBody, caution.Problems) {
 	b := shop.ScentBody{Notes: f.Get("notes"), Scent: additive.Scent{
 		Name: f.Get(
 			"name",
-		), Supplier: f.Get("scent.supplier"), Max: page.IfTyped(f, "scent.max_percent", f.Number, 0), MaxOf: additive.MaxOf(f.Get("scent.max_of")),
+		), Supplier: f.Get("scent.supplier"), Max: page.IfTyped(f, "scent.max_percent", f.Number, 0),
+		MaxOf:   additive.MaxOf(f.Get("scent.max_of")),
 		Density: page.IfTyped(f, "scent.density_g_per_ml", f.Number, additive.ScentDensity), Tint: f.Get("scent.tint"),
 		Mark: material.Mark(
 			f.Get("scent.mark"),
