@@ -498,7 +498,7 @@ func TestARecipeOfOnesOwnBecomesBarsThatAreSoldThroughPowerCuts(t *testing.T) {
 	u.typeIn("f-count", "4")
 	u.do("double click", chromedp.DoubleClick(`//section[@id="bars"]//button`), chromedp.Sleep(600*time.Millisecond))
 	u.open(lotPage)
-	u.reads("#bars tbody", "First grade95Seconds")
+	u.reads("#bars tbody", "First grade 9 5 Seconds")
 	u.crash()
 	u.open("/")
 	u.reads("main", "Sill bar")

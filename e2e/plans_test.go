@@ -110,7 +110,7 @@ func TestPlansOfEveryKindComeOutExactly(t *testing.T) {
 	u.fill("use_up.name", "moon milk", "use_up.grams", "830 g")
 	u.reads("#f-use_up-name-err", "not in the recipe")
 	u.fill("use_up.name", "Sheep milk")
-	u.reads("#answers", "Sheep milk into the fats or the batter, never onto hot lye830")
+	u.reads("#answers", "Sheep milk into the fats or the batter, never onto hot lye 830")
 	u.press("Keep this plan")
 	u.reads("main", "830")
 	assert.Contains(t, u.text(eval[string](u, `location.pathname`)+"/sheet.csv"), "Sheep milk,830")

@@ -344,7 +344,8 @@ func headless(l *lot.Lot) {
 	}
 	for _, one := range []*lot.Entry{&l.Ticks[0].Entry, &l.Temps[0].Entry, &l.Rescales[0].Entry, &l.Extras[0].Entry,
 		&l.Scents[0].Entry, &l.Photos[0].Entry, &l.Pour.Entry, &l.Unmolding.Entry, &l.Cut.Entry,
-		&l.Samples[0].Entry, &l.Turns[0].Entry, &l.Parents[0].Entry, &l.Marks[0].Entry, &l.Next[0].Entry, &l.Kept[0].Entry, &l.Washes[0].Entry,
+		&l.Samples[0].Entry, &l.Turns[0].Entry, &l.Parents[0].Entry, &l.Marks[0].Entry, &l.Next[0].Entry, &l.Kept[0].Entry,
+		&l.Washes[0].Entry,
 		&l.Places[0].Entry, &l.Release.Entry, &l.Moves[0].Entry, &l.Deviations[0].Entry, &l.Retimes[0].Entry, &l.Abandoned.Entry} {
 		blank(one)
 	}
