@@ -368,7 +368,7 @@ func (t *Tx) LotsOf(heads []LotHead, bench bool) ([]*Lot, error) {
 	if len(heads) == 0 {
 		return nil, nil
 	}
-	c := chosen[*Lot]{t, nil, map[int64]*Lot{}}
+	c := chosen[*Lot]{t: t, byID: map[int64]*Lot{}}
 	out := make([]*Lot, len(heads))
 	ids := make([]int64, len(heads))
 	for i, h := range heads {
@@ -397,7 +397,7 @@ func (t *Tx) LotsOf(heads []LotHead, bench bool) ([]*Lot, error) {
 				return err
 			}
 			l := c.byID[id]
-			row.ID, row.Balance, row.Started = id, l.Balance, h.entry()
+			row.ID, row.Balance, row.Started = id, l.Balance, h.entry(c.clock)
 			*l = row
 			return nil
 		},
@@ -414,30 +414,25 @@ type head struct {
 	who, device            string
 	corrects               int64
 	reason                 string
-	doubt                  clock.Doubt
 }
 
-const headColumns = `e.id, (SELECT at FROM happened WHERE id = e.id), e.recorded_at, coalesce(w.name, ''), d.label, coalesce(e.corrects_id, 0), e.reason, coalesce((SELECT doubt FROM doubted WHERE id = e.id), '')`
+const headColumns = `e.id, e.occurred_at, e.recorded_at, coalesce(w.name, ''), d.label, coalesce(e.corrects_id, 0), e.reason`
 
 func headJoin(table string) string {
 	return `JOIN entry e ON e.id = ` + table + `.entry_id LEFT JOIN person w ON w.id = e.person_id JOIN device d ON d.id = e.device_id`
 }
 
 func (h *head) into() []any {
-	return []any{&h.id, &h.occurred, &h.recorded, &h.who, &h.device, &h.corrects, &h.reason, &h.doubt}
+	return []any{&h.id, &h.occurred, &h.recorded, &h.who, &h.device, &h.corrects, &h.reason}
 }
 
-func (h *head) entry() lot.Entry {
-	return lot.Entry{
-		ID:       h.id,
-		Occurred: time.UnixMilli(h.occurred),
-		Recorded: time.UnixMilli(h.recorded),
-		Who:      h.who,
-		Device:   h.device,
-		Corrects: h.corrects,
-		Reason:   h.reason,
-		Doubt:    h.doubt,
+func (h *head) entry(c *clockWords) lot.Entry {
+	e := lot.Entry{ID: h.id, Occurred: time.UnixMilli(h.occurred), Recorded: time.UnixMilli(h.recorded),
+		Who: h.who, Device: h.device, Corrects: h.corrects, Reason: h.reason, Doubt: c.doubt[h.id]}
+	if at, ok := c.at[h.id]; ok {
+		e.Occurred = time.UnixMilli(at)
 	}
+	return e
 }
 
 // records fills in everything that happened to the chosen lots.
@@ -524,6 +519,8 @@ type chosen[L any] struct {
 	t    *Tx
 	args []any // their ids, as one JSON array
 	byID map[int64]L
+
+	clock *clockWords
 }
 
 // choose says which lots are meant, in their order.
@@ -533,7 +530,35 @@ func (c *chosen[L]) choose(ids []int64) error {
 		return fmt.Errorf("lots to read: %w", err)
 	}
 	c.args = []any{string(text)}
-	return nil
+	c.clock, err = c.t.clockWords()
+	return err
+}
+
+// clockWords is what was said of wrong clocks, by entry: when it really happened, and
+// what is still in doubt. It is nearly always nothing, so all of it is read at once.
+type clockWords struct {
+	at    map[int64]int64
+	doubt map[int64]clock.Doubt
+}
+
+func (t *Tx) clockWords() (*clockWords, error) {
+	c := &clockWords{map[int64]int64{}, map[int64]clock.Doubt{}}
+	err := t.each("times put right", `SELECT of_id, occurred_at FROM entry_time ORDER BY entry_id`, nil, func(r *sql.Rows) error {
+		var of, at int64
+		err := r.Scan(&of, &at)
+		c.at[of] = at
+		return err
+	})
+	if err != nil {
+		return nil, err
+	}
+	return c, t.each("doubts", `SELECT id, doubt FROM doubted`, nil, func(r *sql.Rows) error {
+		var id int64
+		var d clock.Doubt
+		err := r.Scan(&id, &d)
+		c.doubt[id] = d
+		return err
+	})
 }
 
 // from is the rows x of a table that belong to the chosen lots, in the same words
@@ -570,7 +595,7 @@ func read[T any](c chosen[*Lot], table, columns string, into func(*T) []any, pla
 		if err := rows.Scan(append(append([]any{&id}, h.into()...), into(&row)...)...); err != nil {
 			return err
 		}
-		place(c.byID[id], h.entry(), row)
+		place(c.byID[id], h.entry(c.clock), row)
 		return nil
 	})
 }

@@ -307,7 +307,7 @@ func (t *Tx) Relate(lots []*lot.Lot) error {
 	if len(lots) == 0 {
 		return nil
 	}
-	c := chosen[*lot.Lot]{t, nil, map[int64]*lot.Lot{}}
+	c := chosen[*lot.Lot]{t: t, byID: map[int64]*lot.Lot{}}
 	ids := make([]int64, len(lots))
 	for i, l := range lots {
 		ids[i], c.byID[l.ID] = l.ID, l
@@ -334,7 +334,7 @@ func children(c chosen[*lot.Lot]) error {
 		if err := rows.Scan(append(append([]any{&id}, h.into()...), &p.OID, &p.Code, &p.What, &mg)...); err != nil {
 			return err
 		}
-		p.Entry, p.Grams = h.entry(), grams(mg)
+		p.Entry, p.Grams = h.entry(c.clock), grams(mg)
 		c.byID[id].Children = append(c.byID[id].Children, p)
 		return nil
 	})

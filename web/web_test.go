@@ -542,3 +542,37 @@ func BenchmarkABigRecipeIsAnsweredLive(b *testing.B) {
 		v.post(path+"/live", f)
 	}
 }
+
+// Pages, styles and scripts travel compressed; a stream of readings and what nobody asked
+// to have compressed do not.
+func TestWhatIsTextIsCompressedOnItsWay(t *testing.T) {
+	t.Parallel()
+	v := visitBench(t, benchWithScale(t, 5))
+	lot := v.newLot("Slow olive")
+	ask := func(path, accepts string) (encoding string, size int64) {
+		r, err := http.NewRequest(http.MethodGet, v.base+path, nil)
+		require.NoError(t, err)
+		r.Header.Set("Accept-Encoding", accepts)
+		answer, err := v.http.Do(r)
+		require.NoError(t, err)
+		defer answer.Body.Close()
+		require.Equal(t, http.StatusOK, answer.StatusCode, path)
+		if strings.Contains(path, "/live") {
+			return answer.Header.Get("Content-Encoding"), 0
+		}
+		size, err = io.Copy(io.Discard, answer.Body)
+		require.NoError(t, err)
+		return answer.Header.Get("Content-Encoding"), size
+	}
+	for _, path := range []string{"/", "/recipes", "/static/dist/app.css", "/static/make.js", "/static/icons.svg", lot + "/record.json"} {
+		how, small := ask(path, "gzip")
+		assert.Equal(t, "gzip", how, path)
+		how, large := ask(path, "identity")
+		assert.Empty(t, how, path)
+		assert.Less(t, small, large*6/10, path)
+	}
+	how, _ := ask(strings.Replace(lot, "/lots/", "/make/", 1)+"/live?step=weigh:fat:olive-oil", "gzip")
+	assert.Empty(t, how)
+	how, _ = ask("/static/dist/young-serif.woff2", "gzip")
+	assert.Empty(t, how)
+}

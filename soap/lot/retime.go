@@ -57,11 +57,18 @@ func (l *Lot) Retimable(entry int64) (Event, bool) {
 	return Event{}, false
 }
 
+// doubted reports in a glance whether anything of a lot is in doubt: nearly none is.
+func (l *Lot) doubted() bool {
+	return l.Pour != nil && l.Pour.Doubt != "" || l.Unmolding != nil && l.Unmolding.Doubt != "" || l.Cut != nil && l.Cut.Doubt != "" ||
+		slices.ContainsFunc(l.Samples, func(s SampleWeight) bool { return s.Doubt != "" }) ||
+		slices.ContainsFunc(l.Checks, func(k SafetyCheck) bool { return k.Doubt != "" })
+}
+
 // inDoubt are the reasons that hold a lot because of a clock: what was recorded by one that
 // was in doubt, as long as nobody put its time right. Days that are counted from it say
 // nothing. A lot that is released is sealed as it is.
 func (l *Lot) inDoubt() []string {
-	if l.Release != nil {
+	if l.Release != nil || !l.doubted() {
 		return nil
 	}
 	var out []string

@@ -34,7 +34,7 @@ CREATE VIEW happened (id, at) AS
 CREATE VIEW doubted (id, doubt) AS
   SELECT d.entry_id, d.doubt FROM clock_doubt d JOIN entry e ON e.id = d.entry_id
   WHERE NOT EXISTS (SELECT 1 FROM entry_time t WHERE t.of_id = d.entry_id)
-    AND NOT EXISTS (SELECT 1 FROM clock_word k JOIN entry ke ON ke.id = k.entry_id
+    AND NOT EXISTS (SELECT 1 FROM clock_word k CROSS JOIN entry ke ON ke.id = k.entry_id -- the few words first
       WHERE k.entry_id > d.entry_id AND ke.recorded_at BETWEEN e.recorded_at AND e.recorded_at + 5184000000);
 
 -- +goose StatementBegin
