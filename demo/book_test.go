@@ -42,7 +42,7 @@ func TestAnyRecipeGoesIntoAnyMolds(t *testing.T) {
 			"molds") {
 			o.Molds = append(o.Molds, shop.OrderMold{OID: m.OID, Count: rapid.IntRange(1, 4).Draw(t, "count")})
 		}
-		w, err := s.WorkOut(ctx, o)
+		w, err := s.ComputePlan(ctx, o)
 		if err != nil {
 			var p caution.Problems
 			require.True(t, errors.As(err, &p), "%v", err)

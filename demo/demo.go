@@ -471,7 +471,7 @@ func (d *seeder) story() {
 		if err != nil {
 			return err
 		}
-		return d.shop.ComeOut(d.ctx, a, oid, l.Incidents[0].ID, "Nine plain bars with holes; white spots when cut")
+		return d.shop.RecordOutcome(d.ctx, a, oid, l.Incidents[0].ID, "Nine plain bars with holes; white spots when cut")
 	})
 	d.on(bad, 52*day-20.7, odile, "hold", func(a shop.Act, oid string) error {
 		return d.shop.SetHold(d.ctx, a, oid, true, "white spots in the cut face: test three bars before anybody touches it")

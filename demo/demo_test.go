@@ -40,7 +40,7 @@ func TestWheneverItIsSomethingIsOpeningDryingAndReady(t *testing.T) {
 				assert.False(t, story[k].Occurred.After(now))
 			}
 		}
-		for _, stage := range []lot.Stage{lot.Weighed, lot.InMold, lot.Curing, lot.Ready, lot.Gone} {
+		for _, stage := range []lot.Stage{lot.Making, lot.InMold, lot.Curing, lot.Ready, lot.Gone} {
 			assert.Positive(t, stages[stage], "%s at %s", stage, now)
 		}
 		kinds := map[schedule.Kind]cure.State{}

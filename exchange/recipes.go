@@ -220,7 +220,7 @@ func writeJSON(w io.Writer, v any) error {
 // a spreadsheet: what, kind, percent of its kind, grams, when.
 func WriteBlend(w io.Writer, f recipe.Formula, fats float64) error {
 	num := func(v float64) string { return strconv.FormatFloat(v, 'f', 2, 64) }
-	a := f.For(fats)
+	a := f.AmountsFor(fats)
 	rows := [][]string{{"what", "kind", "percent", "grams", "stage"}}
 	for i, s := range f.Fats {
 		rows = append(rows, []string{s.Fat.Name, "fat", num(s.Percent), num(a.Fats[i]), ""})

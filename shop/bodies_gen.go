@@ -177,7 +177,7 @@ func init() {
 		rackRack.Levels = source.Levels
 		rackRack.WidthMM = source.WidthMM
 		rackRack.Deep = source.Deep
-		rackRack.For = rack.For(source.For)
+		rackRack.For = rack.LevelUse(source.For)
 		rackRack.Retired = source.Retired
 		return rackRack
 	}
@@ -490,7 +490,7 @@ func archiveApartToRackApart(source archive.Apart) rack.Apart {
 	var rackApart rack.Apart
 	rackApart.A = rack.Group(source.A)
 	rackApart.B = rack.Group(source.B)
-	rackApart.Within = rack.Within(source.Within)
+	rackApart.Within = rack.RuleScope(source.Within)
 	return rackApart
 }
 func archiveBarsToMoldBars(source archive.Bars) mold.Bars {

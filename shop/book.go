@@ -111,7 +111,7 @@ func (s *Shop) RecipeHistory(ctx context.Context, oid string) ([]Recipe, error) 
 func (s *Shop) keep(
 	ctx context.Context,
 	act Act,
-	b store.Book,
+	b store.Collection,
 	oid string,
 	base int,
 	name, note, parent string,
@@ -129,7 +129,7 @@ func (s *Shop) keep(
 		}
 		if base == 0 {
 			oid = newOID()
-			if err := c.AddBook(b, entry, oid, parent); err != nil {
+			if err := c.AddDocument(b, entry, oid, parent); err != nil {
 				return "", err
 			}
 		} else {
@@ -240,33 +240,33 @@ func (q RecipeQuery) Matches(r Recipe) bool {
 	return true
 }
 
-// Same is what to do with a recipe from a file when the book has one of that
+// OnDuplicate is what to do with a recipe from a file when the book has one of that
 // name.
-type Same string
+type OnDuplicate string
 
 // The ways.
 const (
-	Skip   Same = "skip"
-	Revise Same = "revise"
-	Beside Same = "beside"
+	Skip     OnDuplicate = "skip"
+	Revise   OnDuplicate = "revise"
+	KeepBoth OnDuplicate = "beside"
 )
 
-// Sames returns the ways, the most careful first.
-func Sames() []Same { return []Same{Skip, Revise, Beside} }
+// OnDuplicates returns the ways, the most careful first.
+func OnDuplicates() []OnDuplicate { return []OnDuplicate{Skip, Revise, KeepBoth} }
 
 // Words says the way.
-func (s Same) Words() string {
+func (s OnDuplicate) Words() string {
 	switch s {
 	case Revise:
 		return "add it as a new revision where it differs"
-	case Beside:
+	case KeepBoth:
 		return "put it beside, as a recipe of its own"
 	}
 	return "leave it out, the book's own stays"
 }
 
-// TakeIn puts recipes from a file into the book, all of them or none.
-func (s *Shop) TakeIn(ctx context.Context, act Act, list []RecipeBody, same Same) error {
+// ImportRecipes puts recipes from a file into the book, all of them or none.
+func (s *Shop) ImportRecipes(ctx context.Context, act Act, list []RecipeBody, same OnDuplicate) error {
 	var p caution.Problems
 	for i, body := range list {
 		for _, q := range body.Check() {
@@ -296,12 +296,12 @@ func (s *Shop) TakeIn(ctx context.Context, act Act, list []RecipeBody, same Same
 }
 
 // takeIn puts one recipe into the book; old is the one of its name, if any.
-func (c *change) takeIn(body RecipeBody, old store.Revision, same Same) error {
+func (c *change) takeIn(body RecipeBody, old store.Revision, same OnDuplicate) error {
 	text, err := encode(body)
 	if err != nil {
 		return err
 	}
-	if old.OID != "" && same != Beside {
+	if old.OID != "" && same != KeepBoth {
 		have, err := asRecipe(old)
 		if err != nil {
 			return err
@@ -321,7 +321,7 @@ func (c *change) takeIn(body RecipeBody, old store.Revision, same Same) error {
 	oid, number := old.OID, old.Number+1
 	if oid == "" || same != Revise {
 		oid, number = newOID(), 1
-		if err := c.AddBook(store.Recipes, entry, oid, ""); err != nil {
+		if err := c.AddDocument(store.Recipes, entry, oid, ""); err != nil {
 			return err
 		}
 	}

@@ -110,23 +110,23 @@ func TestRecipesFromAFileStandBesideReviseOrStayOut(t *testing.T) {
 	changed := named("quern BASE")
 	changed.Formula.Superfat = 7
 	file := []shop.RecipeBody{changed, named("Fresh one")}
-	require.NoError(t, b.TakeIn(ctx, b.act(), file, shop.Skip))
+	require.NoError(t, b.ImportRecipes(ctx, b.act(), file, shop.Skip))
 	assert.Len(t, b.book(), 2)
 	assert.Equal(t, 5.0, b.book()["Quern base"].Formula.Superfat, "the book's own stays")
-	require.NoError(t, b.TakeIn(ctx, b.act(), file, shop.Revise))
+	require.NoError(t, b.ImportRecipes(ctx, b.act(), file, shop.Revise))
 	assert.Equal(t, 2, b.book()["quern BASE"].Number)
 	assert.Equal(t, "from a file", b.book()["quern BASE"].Note)
 	assert.Equal(t, 1, b.book()["Fresh one"].Number, "what does not differ makes no revision")
-	require.NoError(t, b.TakeIn(ctx, b.act(), file, shop.Beside))
+	require.NoError(t, b.ImportRecipes(ctx, b.act(), file, shop.KeepBoth))
 	list, err := b.Recipes(ctx)
 	require.NoError(t, err)
 	assert.Len(t, list, 4)
 	spoiled := named("Spoiled")
 	spoiled.Formula.Superfat = 90
-	err = b.TakeIn(ctx, b.act(), []shop.RecipeBody{named("Good"), spoiled}, shop.Skip)
+	err = b.ImportRecipes(ctx, b.act(), []shop.RecipeBody{named("Good"), spoiled}, shop.Skip)
 	assert.Contains(t, problem(t, err, "recipes[1].superfat_percent"), "between 0 and 40")
 	assert.NotContains(t, b.book(), "Good", "all of them or none")
-	for _, same := range shop.Sames() {
+	for _, same := range shop.OnDuplicates() {
 		assert.NotEmpty(t, same.Words())
 	}
 }

@@ -41,7 +41,7 @@ func (s *Shop) ConfirmClock(ctx context.Context, act Act) error {
 		}
 		return "", c.AddClockWord(entry, c.now)
 	})
-	s.memory.forget()
+	s.memory.clear()
 	return err
 }
 

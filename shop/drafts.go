@@ -46,11 +46,11 @@ func OfRound(device string) Draft { return Draft{ofARound + device, oneOf} }
 func OfLot(act, oid string) Draft { return Draft{ofALot + act, oid} }
 
 // OfBook names the form of something in a book, by its identity.
-func OfBook(b store.Book, oid string) Draft { return Draft{string(b), oid} }
+func OfBook(b store.Collection, oid string) Draft { return Draft{string(b), oid} }
 
 // OfNew names the form of something that a book does not have yet, by 26 letters and
 // digits of its own.
-func OfNew(b store.Book, token string) Draft { return Draft{string(b), newRef + token} }
+func OfNew(b store.Collection, token string) Draft { return Draft{string(b), newRef + token} }
 
 // New reports whether it names something that a book does not have yet.
 func (d Draft) New() bool {
@@ -76,7 +76,7 @@ func checkDraft(tx *store.Tx, d Draft) error {
 		}
 		return missing
 	}
-	if b := store.Book(d.Kind); slices.Contains(store.Books(), b) {
+	if b := store.Collection(d.Kind); slices.Contains(store.Books(), b) {
 		if d.New() {
 			return nil
 		}
@@ -90,7 +90,7 @@ func checkDraft(tx *store.Tx, d Draft) error {
 }
 
 // Draft returns a draft, or nil.
-func (s *Shop) Draft(ctx context.Context, d Draft) (out *store.Copy, err error) {
+func (s *Shop) Draft(ctx context.Context, d Draft) (out *store.Draft, err error) {
 	err = s.db.Read(ctx, func(tx *store.Tx) (err error) {
 		out, err = tx.Copy(d.Kind, d.Ref)
 		return err
@@ -99,8 +99,8 @@ func (s *Shop) Draft(ctx context.Context, d Draft) (out *store.Copy, err error) 
 }
 
 // LotDrafts returns the drafts of a lot by what their forms do.
-func (s *Shop) LotDrafts(ctx context.Context, oid string) (map[string]*store.Copy, error) {
-	out := map[string]*store.Copy{}
+func (s *Shop) LotDrafts(ctx context.Context, oid string) (map[string]*store.Draft, error) {
+	out := map[string]*store.Draft{}
 	return out, s.db.Read(ctx, func(tx *store.Tx) error {
 		all, err := tx.Copies(oid)
 		for kind, one := range all {
@@ -148,7 +148,7 @@ func (s *Shop) SaveDraft(
 			}
 		}
 		other = have != nil && have.Tab != tab && c.now.Sub(have.Updated) < elsewhere
-		return "", c.SaveCopy(d.Kind, d.Ref, store.Copy{Form: form, Base: base, Tab: tab, Updated: c.now}, c.device)
+		return "", c.SaveCopy(d.Kind, d.Ref, store.Draft{Form: form, Base: base, Tab: tab, Updated: c.now}, c.device)
 	})
 	return other, err
 }

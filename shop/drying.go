@@ -13,9 +13,9 @@ import (
 // newest.
 const familySize = 6
 
-// curves remembers what was fitted to lots that have not changed since: a fit
+// dryingCache remembers what was fitted to lots that have not changed since: a fit
 // costs some milliseconds, and a page asks for a whole family.
-type curves struct {
+type dryingCache struct {
 	mu   sync.Mutex
 	fits map[string]fitted
 }
@@ -28,7 +28,7 @@ type fitted struct {
 // mostCurves bounds what is remembered.
 const mostCurves = 5000
 
-func (c *curves) of(l *lot.Lot, samples []cure.Sample) cure.Curve {
+func (c *dryingCache) of(l *lot.Lot, samples []cure.Sample) cure.Curve {
 	c.mu.Lock()
 	have, ok := c.fits[l.OID]
 	c.mu.Unlock()

@@ -24,12 +24,12 @@ import (
 	"ashshelf/store"
 )
 
-// memory remembers lots as they were read. The shelf, the racks and the month ask
+// lotCache remembers lots as they were read. The shelf, the racks and the month ask
 // for the same few hundred again and again, and reading them from their records
 // costs a hundred times what looking at them does. A lot's record only grows, and
 // lot_state says how far: what is remembered is good as long as the newest entry
 // is the same. Whoever gets a lot may look at it but not change it.
-type memory struct {
+type lotCache struct {
 	mu     sync.Mutex
 	frozen map[string]lot.Frozen       // what lots were made from, by identity; that never changes
 	lots   map[string]*lot.Lot         // without bench, and without what other lots say of them
@@ -37,7 +37,7 @@ type memory struct {
 }
 
 // plan reads what a plan was kept as.
-func (m *memory) plan(p store.Plan) (archive.KeptPlan, error) {
+func (m *lotCache) plan(p store.Plan) (archive.KeptPlan, error) {
 	m.mu.Lock()
 	defer m.mu.Unlock()
 	if have, ok := m.plans[p.OID]; ok {
@@ -47,23 +47,23 @@ func (m *memory) plan(p store.Plan) (archive.KeptPlan, error) {
 	if err != nil {
 		return written, fmt.Errorf("plan %s: %w", p.OID, err)
 	}
-	keep(&m.plans, p.OID, written)
+	putBounded(&m.plans, p.OID, written)
 	return written, nil
 }
 
 // mostKnown bounds what is remembered: more than ever stand on the racks.
 const mostKnown = 800
 
-// keep remembers one more, forgetting all when there are too many.
-func keep[T any](known *map[string]T, oid string, one T) {
+// putBounded remembers one more, forgetting all when there are too many.
+func putBounded[T any](known *map[string]T, oid string, one T) {
 	if *known == nil || len(*known) >= mostKnown {
 		*known = map[string]T{}
 	}
 	(*known)[oid] = one
 }
 
-// thaw reads what a lot was made from, and what it was rescaled to.
-func (m *memory) thaw(l *store.Lot) (*lot.Lot, error) {
+// decode reads what a lot was made from, and what it was rescaled to.
+func (m *lotCache) decode(l *store.Lot) (*lot.Lot, error) {
 	for i, body := range l.RescaleJSON {
 		r, err := archive.Read[archive.Rescale](body)
 		if err != nil {
@@ -82,12 +82,12 @@ func (m *memory) thaw(l *store.Lot) (*lot.Lot, error) {
 		return nil, err
 	}
 	l.Frozen = frozen
-	keep(&m.frozen, l.OID, frozen)
+	putBounded(&m.frozen, l.OID, frozen)
 	return &l.Lot, nil
 }
 
 // lookup returns copies of the lots that are known, nil for the others.
-func (m *memory) lookup(heads []store.LotHead) []*lot.Lot {
+func (m *lotCache) lookup(heads []store.LotHead) []*lot.Lot {
 	m.mu.Lock()
 	defer m.mu.Unlock()
 	out := make([]*lot.Lot, len(heads))
@@ -100,19 +100,19 @@ func (m *memory) lookup(heads []store.LotHead) []*lot.Lot {
 	return out
 }
 
-// forget drops what is remembered of lots, after something changed that is not an entry
+// clear drops what is remembered of lots, after something changed that is not an entry
 // of theirs.
-func (m *memory) forget() {
+func (m *lotCache) clear() {
 	m.mu.Lock()
 	defer m.mu.Unlock()
 	m.lots = nil
 }
 
-func (m *memory) remember(l *lot.Lot) {
+func (m *lotCache) put(l *lot.Lot) {
 	one := *l
 	m.mu.Lock()
 	defer m.mu.Unlock()
-	keep(&m.lots, l.OID, &one)
+	putBounded(&m.lots, l.OID, &one)
 }
 
 // lotsIn returns lots, newest first, reading what is not remembered. Within a change
@@ -141,11 +141,11 @@ func (s *Shop) lotsIn(tx *store.Tx, w store.LotsWhere, bench bool) ([]*lot.Lot, 
 		if out[i] != nil {
 			continue
 		}
-		if out[i], err = s.memory.thaw(fresh[0]); err != nil {
+		if out[i], err = s.memory.decode(fresh[0]); err != nil {
 			return nil, err
 		}
 		if use {
-			s.memory.remember(out[i])
+			s.memory.put(out[i])
 		}
 		fresh = fresh[1:]
 	}
@@ -185,7 +185,7 @@ func (s *Shop) OnEarlyCheck(ctx context.Context) ([]*lot.Lot, error) {
 }
 
 // OnShelf are the stages of lots that are still about.
-var OnShelf = []lot.Stage{lot.Weighed, lot.InMold, lot.Unmolded, lot.Curing, lot.Ready}
+var OnShelf = []lot.Stage{lot.Making, lot.InMold, lot.Unmolded, lot.Curing, lot.Ready}
 
 // Shelf is what one sees looking along it.
 type Shelf struct {
@@ -226,7 +226,7 @@ func (s *Shop) OlderReady(ctx context.Context, l *lot.Lot) (*lot.Lot, error) {
 
 // OnBench returns the lots that are being made.
 func (s *Shop) OnBench(ctx context.Context) ([]*lot.Lot, error) {
-	return s.readLots(ctx, store.LotsWhere{Stages: []lot.Stage{lot.Weighed}}, true)
+	return s.readLots(ctx, store.LotsWhere{Stages: []lot.Stage{lot.Making}}, true)
 }
 
 // Lot returns one lot.

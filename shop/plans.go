@@ -18,24 +18,26 @@ import (
 	"ashshelf/store"
 )
 
-// By is what an order is counted by.
-type By string
+// TargetKind is what an order is counted by.
+type TargetKind string
 
 // The ways to say an order.
 const (
-	ByMolds  By = "molds"
-	ByBars   By = "bars"   // of a weight on the label
-	ByUseUp  By = "use-up" // an ingredient, to its last gram
-	ByTrial  By = "trial"  // a small one
-	ByFats   By = "fats"
-	ByBatter By = "batter"
+	ByMolds  TargetKind = "molds"
+	ByBars   TargetKind = "bars"   // of a weight on the label
+	ByUseUp  TargetKind = "use-up" // an ingredient, to its last gram
+	ByTrial  TargetKind = "trial"  // a small one
+	ByFats   TargetKind = "fats"
+	ByBatter TargetKind = "batter"
 )
 
-// Bys returns the ways, the usual one first.
-func Bys() []By { return []By{ByMolds, ByBars, ByUseUp, ByTrial, ByFats, ByBatter} }
+// TargetKinds returns the ways, the usual one first.
+func TargetKinds() []TargetKind {
+	return []TargetKind{ByMolds, ByBars, ByUseUp, ByTrial, ByFats, ByBatter}
+}
 
 // Words says the way.
-func (b By) Words() string {
+func (b TargetKind) Words() string {
 	switch b {
 	case ByBars:
 		return "a number of bars"
@@ -53,8 +55,8 @@ func (b By) Words() string {
 
 // Order is what somebody wants made.
 type Order struct {
-	Recipe string // identity
-	By     By     // [ByMolds] when not said
+	Recipe string     // identity
+	By     TargetKind // [ByMolds] when not said
 	Molds  []OrderMold
 	FatsG  float64 // of a trial, or as the target
 	Batter float64 // g
@@ -94,8 +96,8 @@ type CutWish struct {
 	Cutter    string  // identity
 }
 
-// Worked is an order that is worked out, not yet kept.
-type Worked struct {
+// ComputedPlan is an order that is worked out, not yet kept.
+type ComputedPlan struct {
 	Recipe Recipe
 	PlanBody
 }
@@ -215,8 +217,8 @@ func lossOf(f recipe.Formula, good []*lot.Lot) (percent float64, lots int) {
 	return cure.UsualLoss(f, seen), len(seen)
 }
 
-// WorkOut plans an order without keeping it.
-func (s *Shop) WorkOut(ctx context.Context, o Order) (w Worked, err error) {
+// ComputePlan plans an order without keeping it.
+func (s *Shop) ComputePlan(ctx context.Context, o Order) (w ComputedPlan, err error) {
 	history, err := s.RecipeHistory(ctx, o.Recipe)
 	if err != nil {
 		return w, fmt.Errorf("choose a recipe: %w", err)
@@ -296,7 +298,7 @@ func vesselsOf(o Order, tools []Tool) plan.Vessels {
 }
 
 // target sets what the request aims for, from the order.
-func (s *Shop) target(ctx context.Context, o Order, w *Worked) error {
+func (s *Shop) target(ctx context.Context, o Order, w *ComputedPlan) error {
 	var p caution.Problems
 	t := &w.Request.Target
 	switch o.By {
@@ -345,7 +347,7 @@ func ingredientKey(f recipe.Formula, name string) string {
 	return name
 }
 
-func (s *Shop) moldTarget(ctx context.Context, o Order, w *Worked) error {
+func (s *Shop) moldTarget(ctx context.Context, o Order, w *ComputedPlan) error {
 	molds, err := s.Molds(ctx)
 	if err != nil {
 		return err
@@ -390,7 +392,7 @@ func (s *Shop) moldTarget(ctx context.Context, o Order, w *Worked) error {
 
 // cut works out the bars of each mold, now that it is known what a millilitre
 // of this soap weighs.
-func (w *Worked) cut(o Order, tools []Tool) error {
+func (w *ComputedPlan) cut(o Order, tools []Tool) error {
 	var p caution.Problems
 	density := soapDensity(w.Request, w.Plan)
 	for i := range w.Molds {
@@ -455,7 +457,7 @@ func soapDensity(r plan.Request, p plan.Plan) float64 {
 // shortOfLabel says that a cut falls short of the label, by how much, and what
 // would meet it: a thicker cut, a cutter of the shop that serves, or a fuller
 // mold.
-func (w *Worked) shortOfLabel(m lot.Mold, c CutPlan, density float64, tools []Tool) {
+func (w *ComputedPlan) shortOfLabel(m lot.Mold, c CutPlan, density float64, tools []Tool) {
 	var ways []string
 	need := m.Mold.ThicknessFor(w.Label.Raw()/density, max(1, c.Loaves))
 	if need > 0 {
@@ -502,7 +504,7 @@ type More struct {
 }
 
 // OneMore works out what one more of each mold of an order would do.
-func (w Worked) OneMore() []More {
+func (w ComputedPlan) OneMore() []More {
 	var out []More
 	for i, m := range w.Molds {
 		r := w.Request
@@ -520,7 +522,7 @@ func (s *Shop) KeepPlan(ctx context.Context, act Act, o Order) (oid string, err 
 	if err := checkDay(o.Day, true); err != nil {
 		return "", err
 	}
-	w, err := s.WorkOut(ctx, o)
+	w, err := s.ComputePlan(ctx, o)
 	if err != nil {
 		return "", err
 	}
@@ -705,7 +707,7 @@ func (s *Shop) StartLot(ctx context.Context, act Act, planOID string, pot int, o
 			return "", err
 		}
 		oid := newOID()
-		if err := c.AddLot(entry, oid, number, lot.Code(number), planOID, p.Plan.Recipe, pot, frozen, lot.Weighed); err != nil {
+		if err := c.AddLot(entry, oid, number, lot.Code(number), planOID, p.Plan.Recipe, pot, frozen, lot.Making); err != nil {
 			return "", err
 		}
 		for _, sec := range p.Sheet {

@@ -18,12 +18,12 @@ import (
 	"ashshelf/store"
 )
 
-// Elsewhere says that another device writes the run.
-type Elsewhere struct {
+// NotWriter says that another device writes the run.
+type NotWriter struct {
 	Writer lot.Writer
 }
 
-func (e *Elsewhere) Error() string {
+func (e *NotWriter) Error() string {
 	return fmt.Sprintf("%s writes this run on %s; nothing was recorded here", e.Writer.Who, e.Writer.Label)
 }
 
@@ -41,7 +41,7 @@ func (s *Shop) onRun(ctx context.Context, act Act, oid string, what lot.Act, do 
 		case w.Device == c.device:
 			return nil
 		case w.Device != 0 && c.now.Sub(l.Newest().Recorded) < putDown:
-			return &Elsewhere{w}
+			return &NotWriter{w}
 		}
 		return nil
 	}, func(c *change, l *lot.Lot) error {
@@ -333,7 +333,7 @@ func (s *Shop) Tick(ctx context.Context, act Act, oid string, k Ticked) error {
 			Onto:    k.Onto,
 		}
 		if step.Kind == run.Meet {
-			m := l.Ready(20, c.now)
+			m := l.WhenToCombine(20, c.now)
 			conditions.LyeC, conditions.FatsC = foretold(conditions.LyeC, m.LyeC), foretold(conditions.FatsC, m.FatsC)
 		}
 		if stop := run.StopsStep(l.Order(), l.State(), step, conditions); stop != nil {

@@ -64,7 +64,7 @@ func TestABottleThatRunsOutIsMadeUpFromTheNext(t *testing.T) {
 	problem(t, weigh(shop.Weighed{Item: olive, Grams: goal, Back: true}), "grams")
 	require.NoError(t, weigh(shop.Weighed{Item: olive, Grams: 12, From: lots[0].OID}))
 	assert.Equal(t, 188.0, b.lot(oid).Weighings[3].From.SAP)
-	assert.NotEqual(t, b.lot(oid).Soap().Planned, b.lot(oid).Soap().Superfat, "the lots that were picked decide")
+	assert.NotEqual(t, b.lot(oid).JudgePot().Planned, b.lot(oid).JudgePot().Superfat, "the lots that were picked decide")
 }
 
 func names(items []plan.Item) (out []string) {
@@ -81,7 +81,7 @@ func TestAnOverPourRescalesWhatIsNotYetWeighed(t *testing.T) {
 	waterWas, lyeWas := b.target(oid, water), b.target(oid, lyeKey)
 	require.NoError(t, b.Weigh(ctx, b.on(oid), oid, shop.Weighed{Item: water, Grams: waterWas}))
 	require.NoError(t, b.Weigh(ctx, b.on(oid), oid, shop.Weighed{Item: lyeKey, Grams: lyeWas * 1.1}))
-	heavy := b.lot(oid).Soap()
+	heavy := b.lot(oid).JudgePot()
 	require.NotNil(t, heavy.Off)
 	assert.Contains(t, heavy.Off.Remedy, "rescale")
 	var not *lot.NotNow
@@ -89,7 +89,7 @@ func TestAnOverPourRescalesWhatIsNotYetWeighed(t *testing.T) {
 	require.NoError(t, b.Rescale(ctx, b.on(oid), oid, lyeKey))
 	l := b.lot(oid)
 	assert.InDelta(t, 1.1, l.Factor(), 1e-9)
-	assert.InDelta(t, 5, l.Soap().Superfat, 0.3, "the soap is back at its plan")
+	assert.InDelta(t, 5, l.JudgePot().Superfat, 0.3, "the soap is back at its plan")
 	assert.Contains(t, names(l.Unweighed()), "Water (distilled or soft)", "the water comes up short and is topped up")
 	require.NoError(t, b.Weigh(ctx, b.on(oid), oid, shop.Weighed{Item: water, Grams: b.target(oid, water) - waterWas}))
 	assert.ErrorAs(t, b.Rescale(ctx, b.on(oid), oid, lyeKey), &not, "a second press does not grow it again")
@@ -133,7 +133,7 @@ func TestTheLyeMeetsTheFatsOnceAndInItsTurn(t *testing.T) {
 	require.NoError(t, tick(shop.Ticked{Step: run.GearKey, Undo: true, Note: "glove torn"}))
 	assert.False(t, b.lot(oid).Done()[run.GearKey])
 	assert.InDelta(t, cool, *b.lot(oid).Warmth("liquid"), 1e-9)
-	ready := b.lot(oid).Ready(20, b.now)
+	ready := b.lot(oid).WhenToCombine(20, b.now)
 	assert.Greater(t, ready.LyeC, 60.0, "unread lye counts as hot")
 }
 
@@ -146,7 +146,7 @@ func TestOneDeviceWritesARunAndAnotherTakesOver(t *testing.T) {
 		return a
 	}
 	require.NoError(t, b.Tick(ctx, b.on(oid), oid, shop.Ticked{Step: "ready:bench"}))
-	var elsewhere *shop.Elsewhere
+	var elsewhere *shop.NotWriter
 	require.ErrorAs(t, b.Tick(ctx, phone(), oid, shop.Ticked{Step: run.GearKey}), &elsewhere)
 	assert.Equal(t, "tablet", elsewhere.Writer.Label)
 	assert.False(t, b.Writes(b.lot(oid), "phone"))
@@ -209,11 +209,11 @@ func TestAnUnplannedHandfulOfFatCountsAndAPinchOfColourDoesNot(t *testing.T) {
 	oid := b.started()
 	problem(t, b.AddExtra(ctx, b.on(oid), oid, " ", 3), "extra")
 	problem(t, b.AddExtra(ctx, b.on(oid), oid, "purple", 0), "extra_grams")
-	before := b.lot(oid).Soap().Superfat
+	before := b.lot(oid).JudgePot().Superfat
 	require.NoError(t, b.AddExtra(ctx, b.on(oid), oid, "purple", 3))
-	assert.InDelta(t, before, b.lot(oid).Soap().Superfat, 1e-9)
+	assert.InDelta(t, before, b.lot(oid).JudgePot().Superfat, 1e-9)
 	require.NoError(t, b.AddExtra(ctx, b.on(oid), oid, "castor oil", 30))
-	assert.Greater(t, b.lot(oid).Soap().Superfat, before+1)
+	assert.Greater(t, b.lot(oid).JudgePot().Superfat, before+1)
 	assert.Len(t, b.lot(oid).Extras, 2)
 }
 

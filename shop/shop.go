@@ -43,8 +43,8 @@ type Shop struct {
 	moved  bool        // it was walked with a clock of its own, now or earlier
 	madeUp atomic.Bool // it is being made up
 
-	curves curves
-	memory memory
+	curves dryingCache
+	memory lotCache
 }
 
 // Open opens the shop in a data folder. now is the clock.

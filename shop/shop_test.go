@@ -660,7 +660,7 @@ func planned(t *testing.T) (b *bench, o shop.Order, loaf string) {
 
 func TestAMoldIsPlannedWithWhatItsPoursTaught(t *testing.T) {
 	b, o, loaf := planned(t)
-	first, err := b.WorkOut(ctx, o)
+	first, err := b.ComputePlan(ctx, o)
 	require.NoError(t, err)
 	for range 2 {
 		kept, err := b.KeepPlan(ctx, b.act(), o)
@@ -671,7 +671,7 @@ func TestAMoldIsPlannedWithWhatItsPoursTaught(t *testing.T) {
 		problem(t, b.RecordPour(ctx, b.on(oid), oid, lot.Pour{Trace: "light", Off: map[string]float64{loaf: 300}}), "off."+loaf)
 		require.NoError(t, b.RecordPour(ctx, b.on(oid), oid, lot.Pour{Trace: "light", Off: map[string]float64{loaf: 1.3}}))
 	}
-	then, err := b.WorkOut(ctx, o)
+	then, err := b.ComputePlan(ctx, o)
 	require.NoError(t, err)
 	assert.InEpsilon(t, first.Plan.BatterG*65/66.3, then.Plan.BatterG, 2e-3, "1.3 mm too full twice: a fiftieth less")
 	assert.InDelta(t, 65/66.3, then.Molds[0].Mold.Correction, 1e-9, "and the lot freezes it")
@@ -680,7 +680,7 @@ func TestAMoldIsPlannedWithWhatItsPoursTaught(t *testing.T) {
 	require.Len(t, history[0].Pours, 2)
 	assert.Equal(t, "Ida", history[0].Pours[0].Who)
 	require.NoError(t, b.ForgetMold(ctx, b.act(), loaf))
-	again, err := b.WorkOut(ctx, o)
+	again, err := b.ComputePlan(ctx, o)
 	require.NoError(t, err)
 	assert.InDelta(t, first.Plan.BatterG, again.Plan.BatterG, 1e-9)
 	_, err = b.KeepMold(
@@ -705,13 +705,13 @@ func TestTheLabelDecidesTheCut(t *testing.T) {
 	require.NoError(t, err)
 	o.Label = mold.Label{Grams: 110, Loss: 12, Margin: 2}
 	o.Molds[0].Cut = shop.CutWish{Label: true}
-	w, err := b.WorkOut(ctx, o)
+	w, err := b.ComputePlan(ctx, o)
 	require.NoError(t, err)
 	assert.InDelta(t, 25, w.Cuts[0].Thickness, 0.51, "110 × 1.02 ÷ 0.88 = 127.5 g of raw soap")
 	assert.GreaterOrEqual(t, w.Cuts[0].Stays, 2.0)
 	o.Molds[0].Cut = shop.CutWish{Cutter: wires}
 	o.Label.Grams = 130
-	w, err = b.WorkOut(ctx, o)
+	w, err = b.ComputePlan(ctx, o)
 	require.NoError(t, err)
 	assert.Less(t, w.Cuts[0].Stays, 0.0)
 	text := ""
@@ -723,14 +723,14 @@ func TestTheLabelDecidesTheCut(t *testing.T) {
 	assert.Contains(t, text, "use the Wide wires (32 mm)")
 	assert.Contains(t, text, "fill to")
 	o.Molds[0].Cut = shop.CutWish{Cutter: wide}
-	w, err = b.WorkOut(ctx, o)
+	w, err = b.ComputePlan(ctx, o)
 	require.NoError(t, err)
 	assert.Positive(t, w.Cuts[0].Stays)
 	o.Molds[0].Cut = shop.CutWish{Thickness: 300}
-	_, err = b.WorkOut(ctx, o)
+	_, err = b.ComputePlan(ctx, o)
 	problem(t, err, "cut."+loaf)
 	o.By, o.Bars = shop.ByBars, 60
-	w, err = b.WorkOut(ctx, o)
+	w, err = b.ComputePlan(ctx, o)
 	require.NoError(t, err)
 	assert.InEpsilon(t, 60*w.Label.Raw(), w.Plan.BatterG*(1-o.PotLoss/100), 2e-3, "sixty raw bars and what stays in the pot")
 }
@@ -754,7 +754,7 @@ func TestWhatIsCountedByIsAskedFor(t *testing.T) {
 		problem(t, err, path)
 	}
 	o.By, o.UseUp = shop.ByUseUp, plan.Ingredient{Name: "olive OIL", Grams: 700}
-	w, err := b.WorkOut(ctx, o)
+	w, err := b.ComputePlan(ctx, o)
 	require.NoError(t, err)
 	assert.InDelta(t, 700, w.Plan.Fats[0].Grams, 1e-9, "by its name or by its key")
 	o.By = shop.ByTrial
@@ -827,7 +827,7 @@ func TestADayKeepsTheOrderItWasPutIn(t *testing.T) {
 
 func TestExpectedLossComesFromTheRecipesOwnLots(t *testing.T) {
 	b, o, _ := planned(t)
-	w, err := b.WorkOut(ctx, o)
+	w, err := b.ComputePlan(ctx, o)
 	require.NoError(t, err)
 	assert.InDelta(t, 12, w.Loss, 1, "the formula lets expect about 12 %")
 	assert.Zero(t, w.LossOf)
@@ -843,12 +843,12 @@ func TestExpectedLossComesFromTheRecipesOwnLots(t *testing.T) {
 	require.NoError(t, b.RecordCut(ctx, b.on(oid), oid, lot.Cut{Bars: map[ledger.Grade]int{ledger.First: 10}, BarG: 118}, ""))
 	b.cured(oid)
 	require.NoError(t, b.ReleaseLot(ctx, b.on(oid), oid, ""))
-	w, err = b.WorkOut(ctx, o)
+	w, err = b.ComputePlan(ctx, o)
 	require.NoError(t, err)
 	assert.InDelta(t, 100*(1-104.3/118), w.Loss, 0.06)
 	assert.Equal(t, 1, w.LossOf)
 	assert.Empty(t, w.New)
-	w, err = b.WorkOut(ctx, shop.Order{Recipe: o.Recipe, By: shop.ByFats, FatsG: 9000, Rule: o.Rule, Scales: o.Scales, LiquidC: 20})
+	w, err = b.ComputePlan(ctx, shop.Order{Recipe: o.Recipe, By: shop.ByFats, FatsG: 9000, Rule: o.Rule, Scales: o.Scales, LiquidC: 20})
 	require.NoError(t, err)
 	assert.NotEmpty(t, w.New, "nine kilos in a pot are new")
 }

@@ -285,7 +285,7 @@ func (c *change) stock(oid string) (Stock, error) {
 	return asStock(row, settings.RoomC, c.now)
 }
 
-func (c *change) word(s Stock, w store.StockWord) error {
+func (c *change) word(s Stock, w store.StockUpdate) error {
 	entry, err := c.entry("stock word")
 	if err != nil {
 		return err
@@ -391,7 +391,7 @@ func (s *Shop) CountStock(ctx context.Context, act Act, oid string, gross float6
 			return err
 		}
 		if water {
-			return c.word(one, store.StockWord{Strength: &n.IfWater, How: "water evaporated", Why: why})
+			return c.word(one, store.StockUpdate{Strength: &n.IfWater, How: "water evaporated", Why: why})
 		}
 		return nil
 	})
@@ -442,7 +442,7 @@ func (s *Shop) VerifyStock(ctx context.Context, act Act, oid string, density, ce
 		if err != nil {
 			return err
 		}
-		w := store.StockWord{
+		w := store.StockUpdate{
 			Celsius: &celsius,
 			How: fmt.Sprintf(
 				"density %s g/ml at %s °C says %s %%",
@@ -466,7 +466,7 @@ func (s *Shop) ReadStock(ctx context.Context, act Act, oid string, celsius float
 		return err
 	}
 	return s.onStock(ctx, act, oid, func(c *change, one Stock) error {
-		return c.word(one, store.StockWord{Celsius: &celsius, How: "read"})
+		return c.word(one, store.StockUpdate{Celsius: &celsius, How: "read"})
 	})
 }
 
@@ -485,7 +485,7 @@ func (s *Shop) SetStockStatus(ctx context.Context, act Act, oid string, status s
 				return err
 			}
 		}
-		return c.word(one, store.StockWord{Status: status, How: string(status), Why: why})
+		return c.word(one, store.StockUpdate{Status: status, How: string(status), Why: why})
 	})
 }
 
@@ -517,7 +517,7 @@ func (s *Shop) DiluteStock(ctx context.Context, act Act, oid string, waterG floa
 		if err := c.move(one, store.StockMove{What: store.Watered, Change: waterG}, 0); err != nil {
 			return err
 		}
-		return c.word(one, store.StockWord{Strength: &to, How: fmt.Sprintf("diluted with %s g of water", unit.Trim(waterG, 1))})
+		return c.word(one, store.StockUpdate{Strength: &to, How: fmt.Sprintf("diluted with %s g of water", unit.Trim(waterG, 1))})
 	})
 }
 
@@ -538,7 +538,7 @@ func (s *Shop) Wanted(ctx context.Context) (naoh, koh float64, plans int, err er
 }
 
 // takeFrom sets the containers that an order takes from, when they can serve.
-func (s *Shop) takeFrom(ctx context.Context, o Order, w *Worked) error {
+func (s *Shop) takeFrom(ctx context.Context, o Order, w *ComputedPlan) error {
 	var p caution.Problems
 	find := func(field, oid string, fats bool) (Stock, error) {
 		one, err := s.StockByOID(ctx, oid)
@@ -575,7 +575,7 @@ func (s *Shop) takeFrom(ctx context.Context, o Order, w *Worked) error {
 }
 
 // enough refuses a plan that draws more than its stock holds.
-func (w *Worked) enough() error {
+func (w *ComputedPlan) enough() error {
 	d := w.Plan.Draw
 	if d == nil || w.StockOID == "" || d.Solution <= w.stockHas {
 		return nil

@@ -151,7 +151,7 @@ func TestAPlanIsToldWhenAStockCannotServe(t *testing.T) {
 	small := filling()
 	small.AlkaliG, small.WaterG = 102.04, 97.96
 	o.Stock = b.filled(small)
-	_, err := b.WorkOut(ctx, o)
+	_, err := b.ComputePlan(ctx, o)
 	assert.Contains(t, problem(t, err, "stock"), "are missing")
 	o.Stock = b.filled(filling())
 	kept, err := b.KeepPlan(ctx, b.act(), o)
@@ -166,16 +166,16 @@ func TestAPlanIsToldWhenAStockCannotServe(t *testing.T) {
 	problem(t, b.VerifyStock(ctx, b.act(), o.Stock, 0.9, 20), "density")
 	problem(t, b.VerifyStock(ctx, b.act(), o.Stock, 1.5, -40), "at_c")
 	require.NoError(t, b.SetStockStatus(ctx, b.act(), o.Stock, "quarantine", "crust at the neck"))
-	_, err = b.WorkOut(ctx, o)
+	_, err = b.ComputePlan(ctx, o)
 	assert.Contains(t, problem(t, err, "stock"), "crust at the neck")
 	problem(t, b.DrawStock(ctx, b.act(), o.Stock, 10, "soap"), "grams")
 	problem(t, b.SetStockStatus(ctx, b.act(), o.Stock, "open", " "), "status_why")
 	require.NoError(t, b.SetStockStatus(ctx, b.act(), o.Stock, "open", "cleaned"))
 	require.NoError(t, b.ReadStock(ctx, b.act(), o.Stock, 4))
-	_, err = b.WorkOut(ctx, o)
+	_, err = b.ComputePlan(ctx, o)
 	assert.Contains(t, problem(t, err, "lye_stock.temperature_c"), "crystals form")
 	b.now = b.now.Add(13 * time.Hour)
-	_, err = b.WorkOut(ctx, o)
+	_, err = b.ComputePlan(ctx, o)
 	require.NoError(t, err, "by then it is as warm as the room")
 	require.NoError(t, b.SetStockStatus(ctx, b.act(), o.Stock, "gone", "neutralised at the yard"))
 	assert.Zero(t, b.stockIs(o.Stock).Balance)
@@ -259,7 +259,7 @@ func TestFatsAreBlendedAheadAndTakenByThePlan(t *testing.T) {
 	)
 	require.NoError(t, err)
 	o.FatStock = bucket
-	w, err := b.WorkOut(ctx, o)
+	w, err := b.ComputePlan(ctx, o)
 	require.NoError(t, err)
 	assert.InDelta(t, 0.3*w.Plan.FatsG/0.75, w.Plan.FatDraw, 1, "as much as the coconut oil allows")
 	kept, err := b.KeepPlan(ctx, b.act(), o)
@@ -271,10 +271,10 @@ func TestFatsAreBlendedAheadAndTakenByThePlan(t *testing.T) {
 	var not *lot.NotNow
 	assert.ErrorAs(t, b.DiluteStock(ctx, b.act(), bucket, 10), &not)
 	require.NoError(t, b.DrawStock(ctx, b.act(), bucket, b.stockIs(bucket).Balance, "candles"))
-	_, err = b.WorkOut(ctx, o)
+	_, err = b.ComputePlan(ctx, o)
 	assert.Contains(t, problem(t, err, "fat_stock"), "is empty by the books")
 	o.FatStock, o.Stock = "", bucket
-	_, err = b.WorkOut(ctx, o)
+	_, err = b.ComputePlan(ctx, o)
 	assert.Contains(t, problem(t, err, "stock"), "does not hold that")
 }
 
@@ -303,7 +303,7 @@ func TestWhatThePlansWantIsAddedUp(t *testing.T) {
 		_, err := b.KeepPlan(ctx, b.act(), o)
 		require.NoError(t, err)
 	}
-	w, err := b.WorkOut(ctx, o)
+	w, err := b.ComputePlan(ctx, o)
 	require.NoError(t, err)
 	naoh, koh, plans, err := b.Wanted(ctx)
 	require.NoError(t, err)

@@ -63,7 +63,7 @@ func (s *Shop) FileTrouble(ctx context.Context, act Act, oid string, r Report) e
 			}
 		}
 		if r.Way != "" {
-			return c.goWay(l, entry, card, r.Way)
+			return c.chooseRemedy(l, entry, card, r.Way)
 		}
 		if card.HoldsAtOnce() && len(l.OwnHolds()) == 0 {
 			return c.hold(l, true, strings.ToLower(card.Name)+": "+card.Why)
@@ -110,8 +110,8 @@ func (c *change) blame(l *lot.Lot, incident int64, s lot.Suspect, blamed bool) e
 	return c.AddBlame(entry, l.ID, lot.Blame{Incident: incident, Subject: s.Subject, Name: s.Name, Blamed: blamed})
 }
 
-// goWay chooses a way out and does what it decides.
-func (c *change) goWay(l *lot.Lot, incident int64, card trouble.Card, key string) error {
+// chooseRemedy chooses a way out and does what it decides.
+func (c *change) chooseRemedy(l *lot.Lot, incident int64, card trouble.Card, key string) error {
 	way, ok := card.Way(key)
 	if !ok {
 		return caution.Problems{{Path: "way", Text: "choose one of the ways"}}
@@ -123,7 +123,7 @@ func (c *change) goWay(l *lot.Lot, incident int64, card trouble.Card, key string
 	if err != nil {
 		return err
 	}
-	if err := c.AddIncidentWord(entry, l.ID, lot.IncidentWord{Incident: incident, Way: key, Name: way.Name}); err != nil {
+	if err := c.AddIncidentWord(entry, l.ID, lot.IncidentUpdate{Incident: incident, Way: key, Name: way.Name}); err != nil {
 		return err
 	}
 	name := strings.ToLower(card.Name)
@@ -131,12 +131,12 @@ func (c *change) goWay(l *lot.Lot, incident int64, card trouble.Card, key string
 		if entry, err = c.entry("turn"); err != nil {
 			return err
 		}
-		if err := c.AddTurn(entry, l.ID, lot.Turn{Cooked: way.Ends.Cooked, Plain: way.Ends.Plain, Why: name}); err != nil {
+		if err := c.AddTurn(entry, l.ID, lot.ProcessChange{Cooked: way.Ends.Cooked, Plain: way.Ends.Plain, Why: name}); err != nil {
 			return err
 		}
 	}
 	switch {
-	case way.Ends.GiveUp && l.Stage() == lot.Weighed:
+	case way.Ends.GiveUp && l.Stage() == lot.Making:
 		if entry, err = c.entry("abandoned"); err != nil {
 			return err
 		}
@@ -171,12 +171,12 @@ func (s *Shop) ChooseWay(ctx context.Context, act Act, oid string, incident int6
 			return err
 		}
 		card, _ := l.Card(i, cooker)
-		return c.goWay(l, incident, card, way)
+		return c.chooseRemedy(l, incident, card, way)
 	})
 }
 
-// ComeOut writes how an incident came out.
-func (s *Shop) ComeOut(ctx context.Context, act Act, oid string, incident int64, outcome string) error {
+// RecordOutcome writes how an incident came out.
+func (s *Shop) RecordOutcome(ctx context.Context, act Act, oid string, incident int64, outcome string) error {
 	if outcome = strings.TrimSpace(outcome); outcome == "" {
 		return caution.Problems{{Path: "outcome", Text: "write how it came out"}}
 	}
@@ -188,7 +188,7 @@ func (s *Shop) ComeOut(ctx context.Context, act Act, oid string, incident int64,
 		if err != nil {
 			return err
 		}
-		return c.AddIncidentWord(entry, l.ID, lot.IncidentWord{Incident: incident, Outcome: outcome})
+		return c.AddIncidentWord(entry, l.ID, lot.IncidentUpdate{Incident: incident, Outcome: outcome})
 	})
 }
 
@@ -358,7 +358,7 @@ func (s *Shop) KeepReference(ctx context.Context, act Act, oid string, bars int,
 		if err != nil {
 			return err
 		}
-		return c.AddKept(entry, l.ID, lot.Kept{Bars: bars, Place: place})
+		return c.AddKept(entry, l.ID, lot.ReferenceBars{Bars: bars, Place: place})
 	})
 }
 

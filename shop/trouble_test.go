@@ -83,7 +83,7 @@ func TestASeizedBatchIsCookedAndComesOutAsPlainBars(t *testing.T) {
 	require.NoError(t, b.TickRescue(ctx, b.act(), oid, i.ID, 0))
 	var not *lot.NotNow
 	assert.ErrorAs(t, b.TickRescue(ctx, b.act(), oid, i.ID, 40), &not)
-	assert.ErrorAs(t, b.ComeOut(ctx, b.act(), oid, 999, "well"), &not)
+	assert.ErrorAs(t, b.RecordOutcome(ctx, b.act(), oid, 999, "well"), &not)
 	require.NoError(t, b.RecordPour(ctx, b.on(oid), oid, lot.Pour{Trace: "thick"}))
 	b.now = b.now.Add(10 * time.Hour)
 	require.NoError(t, b.RecordUnmold(ctx, b.on(oid), oid, lot.Unmolding{Gel: "full"}, ""))
@@ -93,8 +93,8 @@ func TestASeizedBatchIsCookedAndComesOutAsPlainBars(t *testing.T) {
 		"seconds",
 	)
 	require.NoError(t, b.RecordCut(ctx, b.on(oid), oid, lot.Cut{Bars: map[ledger.Grade]int{ledger.Second: 9}}, ""))
-	problem(t, b.ComeOut(ctx, b.act(), oid, i.ID, " "), "outcome")
-	require.NoError(t, b.ComeOut(ctx, b.act(), oid, i.ID, "nine plain bars, good lather"))
+	problem(t, b.RecordOutcome(ctx, b.act(), oid, i.ID, " "), "outcome")
+	require.NoError(t, b.RecordOutcome(ctx, b.act(), oid, i.ID, "nine plain bars, good lather"))
 
 	stories, err := b.Stories(ctx, []string{"recipe:" + recipe, fig, "fat:olive-oil"})
 	require.NoError(t, err)
@@ -494,7 +494,7 @@ func TestWhatIsKnownOfAScentIsLookedUpAndFrozenOnlyInALot(t *testing.T) {
 	history, err := b.RecipeHistory(ctx, rec)
 	require.NoError(t, err)
 	assert.Equal(t, additive.Seizes, history[0].Formula.Scent.Parts[0].Behaviour(), "the recipe knows what the shop saw")
-	w, err := b.WorkOut(ctx, o)
+	w, err := b.ComputePlan(ctx, o)
 	require.NoError(t, err)
 	assert.Equal(t, 1.2, w.Request.Formula.Scent.Parts[0].Max)
 	assert.Equal(t, caution.Block, codes()["scent.maximum"], "a plan that was kept before knows it too")

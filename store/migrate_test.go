@@ -81,7 +81,7 @@ func TestAShopOfTheFirstSchemaComesUpToDateWithAllItsRecords(t *testing.T) {
 			s,
 			"what is new has its default",
 		)
-		for book, name := range map[Book]string{Recipes: "Old bar", Molds: "Old loaf"} {
+		for book, name := range map[Collection]string{Recipes: "Old bar", Molds: "Old loaf"} {
 			revs, err := tx.Latest(book)
 			require.NoError(t, err)
 			require.Len(t, revs, 1)

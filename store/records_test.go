@@ -63,7 +63,7 @@ func (b *books) entry(tx *Tx, kind string) int64 {
 // recipe writes a recipe with one revision, whose entry it returns.
 func (b *books) recipe(tx *Tx, oid string) int64 {
 	e := b.entry(tx, "recipe")
-	require.NoError(b.t, tx.AddBook(Recipes, e, oid, ""))
+	require.NoError(b.t, tx.AddDocument(Recipes, e, oid, ""))
 	require.NoError(b.t, tx.AddRevision(Recipes, e, oid, 1, "Bar "+oid, "first", []byte(`{"v":1}`)))
 	return e
 }
@@ -73,7 +73,7 @@ func (b *books) lot(tx *Tx, n int, plan, recipe string, pot int) (id int64) {
 	oid := fmt.Sprint("lot", n)
 	require.NoError(
 		b.t,
-		tx.AddLot(b.entry(tx, "lot"), oid, n, lot.Code(n), plan, recipe, pot, []byte(fmt.Sprintf(`{"n":%d}`, n)), lot.Weighed),
+		tx.AddLot(b.entry(tx, "lot"), oid, n, lot.Code(n), plan, recipe, pot, []byte(fmt.Sprintf(`{"n":%d}`, n)), lot.Making),
 	)
 	heads, err := tx.LotHeads(LotsWhere{OID: oid})
 	require.NoError(b.t, err)
@@ -148,15 +148,15 @@ func TestEveryRecordOfALotComesBackAsItWasWritten(t *testing.T) {
 				Text:    "a lump",
 				Way:     "press",
 				Outcome: "plain bars",
-				Words:   []lot.IncidentWord{{Way: "press", Name: "Press it in"}, {Outcome: "plain bars"}},
+				Words:   []lot.IncidentUpdate{{Way: "press", Name: "Press it in"}, {Outcome: "plain bars"}},
 				Blamed:  []lot.Blame{{Subject: "recipe:r", Name: "the recipe", Blamed: true}},
 			},
 		},
-		Turns:      []lot.Turn{{Cooked: true, Why: "seized"}},
+		Turns:      []lot.ProcessChange{{Cooked: true, Why: "seized"}},
 		Parents:    []lot.Parent{{OID: "lot1", Code: lot.Code(1), What: "trimmings", Grams: 50.5}},
 		Marks:      []lot.Mark{{Mark: lot.NotForSale, On: true, Why: "a gift"}},
 		Next:       []lot.Next{{Text: "less scent"}},
-		Kept:       []lot.Kept{{Bars: 1, Place: "drawer"}},
+		Kept:       []lot.ReferenceBars{{Bars: 1, Place: "drawer"}},
 		Washes:     []lot.Wash{{Volume: 3, Creaminess: 2, Slime: 1, Scent: 4, Against: "0-A", Note: "soft"}},
 		Places:     []lot.Place{{Rack: "left", Level: 2}},
 		Release:    &lot.Release{Early: "for the fair"},
@@ -486,8 +486,8 @@ func TestAContainerHoldsTheSumOfItsMoves(t *testing.T) {
 		require.NoError(t, err)
 		require.NoError(t, tx.MoveStock(b.entry(tx, "made"), id, StockMove{What: "made", Change: 2000}, 0))
 		require.NoError(t, tx.MoveStock(b.entry(tx, "draw"), id, StockMove{What: "draw", Change: -250.5, Note: "for a loaf"}, 0))
-		require.NoError(t, tx.AddStockWord(b.entry(tx, "word"), id, StockWord{Strength: &strong, How: "titrated"}))
-		require.NoError(t, tx.AddStockWord(b.entry(tx, "word"), id, StockWord{Celsius: &warm}))
+		require.NoError(t, tx.AddStockWord(b.entry(tx, "word"), id, StockUpdate{Strength: &strong, How: "titrated"}))
+		require.NoError(t, tx.AddStockWord(b.entry(tx, "word"), id, StockUpdate{Celsius: &warm}))
 		require.NoError(t, tx.AddCooled(b.entry(tx, "cooling"), Cooled{Stands: "air", Usual: 45, Learned: 52}))
 		assert.ErrorIs(t, tx.MoveStock(b.entry(tx, "draw"), id, StockMove{What: "draw", Change: -1750}, 0), ErrEmpty)
 		return nil
@@ -510,7 +510,7 @@ func TestAContainerHoldsTheSumOfItsMoves(t *testing.T) {
 	b.write(func(tx *Tx) error {
 		s, err := tx.Stock("jug")
 		require.NoError(t, err)
-		return tx.AddStockWord(b.entry(tx, "word"), s.ID, StockWord{Status: "gone", Why: "poured out"})
+		return tx.AddStockWord(b.entry(tx, "word"), s.ID, StockUpdate{Status: "gone", Why: "poured out"})
 	})
 	b.look(func(tx *Tx) error {
 		here, err := tx.Stocks(false, 10)
@@ -560,11 +560,11 @@ func TestTheNewestWordCounts(t *testing.T) {
 		require.NoError(t, tx.AddLife(b.entry(tx, "life"), "r", 1, "tested"))
 		require.NoError(t, tx.AddRevision(Recipes, b.entry(tx, "recipe"), "r", 2, "Bar two", "more", []byte(`{}`)))
 		variant := b.entry(tx, "recipe")
-		require.NoError(t, tx.AddBook(Recipes, variant, "s", "r"))
+		require.NoError(t, tx.AddDocument(Recipes, variant, "s", "r"))
 		require.NoError(t, tx.AddRevision(Recipes, variant, "s", 1, "Another", "", []byte(`{}`)))
 		for _, book := range Books()[1:] {
 			e := b.entry(tx, string(book))
-			require.NoError(t, tx.AddBook(book, e, "one", ""))
+			require.NoError(t, tx.AddDocument(book, e, "one", ""))
 			require.NoError(t, tx.AddRevision(book, e, "one", 1, "One", "", []byte(`{}`)))
 		}
 		require.NoError(t, tx.AddMoldPour(b.entry(tx, "pour"), MoldPour{Mold: "one", Correction: 1.02, OffMM: -2, LeftShare: 0.1}))
@@ -625,9 +625,9 @@ func TestKeysAndDraftsAreKept(t *testing.T) {
 		assert.False(t, used)
 		require.NoError(t, tx.UseKey("key", "print", "ref", b.at))
 		assert.Error(t, tx.UseKey("key", "print", "ref", b.at), "never twice")
-		require.NoError(t, tx.SaveCopy("recipe", "r", Copy{Form: form, Base: 1, Tab: "one", Updated: b.at}, b.device))
-		require.NoError(t, tx.SaveCopy("recipe", "r", Copy{Form: form, Base: 2, Tab: "two", Updated: b.at}, b.device))
-		return tx.SaveCopy("lot-note", "r", Copy{Form: form, Updated: b.at.Add(time.Hour)}, b.device)
+		require.NoError(t, tx.SaveCopy("recipe", "r", Draft{Form: form, Base: 1, Tab: "one", Updated: b.at}, b.device))
+		require.NoError(t, tx.SaveCopy("recipe", "r", Draft{Form: form, Base: 2, Tab: "two", Updated: b.at}, b.device))
+		return tx.SaveCopy("lot-note", "r", Draft{Form: form, Updated: b.at.Add(time.Hour)}, b.device)
 	})
 	assert.NotEqual(t, before, b.Version())
 	b.look(func(tx *Tx) error {
@@ -637,7 +637,7 @@ func TestKeysAndDraftsAreKept(t *testing.T) {
 		assert.Equal(t, []string{"print", "ref"}, []string{print, ref})
 		c, err := tx.Copy("recipe", "r")
 		require.NoError(t, err)
-		assert.Equal(t, &Copy{Form: form, Base: 2, Tab: "two", Updated: b.at}, c)
+		assert.Equal(t, &Draft{Form: form, Base: 2, Tab: "two", Updated: b.at}, c)
 		all, err := tx.Copies("r")
 		require.NoError(t, err)
 		assert.Len(t, all, 2)

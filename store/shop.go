@@ -211,31 +211,31 @@ func (t *Tx) Device(token, label string, now time.Time) (id int64, err error) {
 	return id, err
 }
 
-// Copy is a working copy: a form as it stands.
-type Copy struct {
+// Draft is a working copy: a form as it stands.
+type Draft struct {
 	Form    map[string][]string
 	Base    int // revision it started from
 	Tab     string
 	Updated time.Time
 }
 
-// Copy returns the working copy of something, or nil.
-func (t *Tx) Copy(kind, ref string) (*Copy, error) {
+// Draft returns the working copy of something, or nil.
+func (t *Tx) Copy(kind, ref string) (*Draft, error) {
 	list, err := t.copies(`kind = ? AND ref = ?`, kind, ref)
 	return list[kind], err
 }
 
 // Copies returns the working copies of one thing by their kind.
-func (t *Tx) Copies(ref string) (map[string]*Copy, error) { return t.copies(`ref = ?`, ref) }
+func (t *Tx) Copies(ref string) (map[string]*Draft, error) { return t.copies(`ref = ?`, ref) }
 
-func (t *Tx) copies(where string, args ...any) (map[string]*Copy, error) {
-	out := map[string]*Copy{}
+func (t *Tx) copies(where string, args ...any) (map[string]*Draft, error) {
+	out := map[string]*Draft{}
 	return out, t.each(
 		"working copies",
 		`SELECT kind, form, base, tab, updated_at FROM working_copy WHERE `+where,
 		args,
 		func(r *sql.Rows) error {
-			var c Copy
+			var c Draft
 			var kind, form string
 			var at int64
 			if err := r.Scan(&kind, &form, &c.Base, &c.Tab, &at); err != nil {
@@ -248,7 +248,7 @@ func (t *Tx) copies(where string, args ...any) (map[string]*Copy, error) {
 }
 
 // SaveCopy keeps a working copy.
-func (t *Tx) SaveCopy(kind, ref string, c Copy, device int64) error {
+func (t *Tx) SaveCopy(kind, ref string, c Draft, device int64) error {
 	form, err := json.Marshal(c.Form)
 	if err != nil {
 		return fmt.Errorf("working copy: %w", err)
@@ -295,30 +295,30 @@ type Revision struct {
 	Parent string // name of the recipe this one is a variant of
 }
 
-// Book is which kind of revised things is meant.
-type Book string
+// Collection is which kind of revised things is meant.
+type Collection string
 
 // The books.
 const (
-	Recipes Book = "recipe"
-	Molds   Book = "mold"
-	Scents  Book = "scent"
-	Tools   Book = "equipment"
-	Racks   Book = "rack"
+	Recipes Collection = "recipe"
+	Molds   Collection = "mold"
+	Scents  Collection = "scent"
+	Tools   Collection = "equipment"
+	Racks   Collection = "rack"
 )
 
 // Books returns the kinds of things that have revisions.
-func Books() []Book { return []Book{Recipes, Molds, Scents, Tools, Racks} }
+func Books() []Collection { return []Collection{Recipes, Molds, Scents, Tools, Racks} }
 
 // columns of a revision; only recipes keep a note and have a parent.
-func (b Book) columns() (note, parent string) {
+func (b Collection) columns() (note, parent string) {
 	if b != Recipes {
 		return "''", "''"
 	}
 	return "r.note", "coalesce((SELECT pr.name FROM recipe_revision pr WHERE pr.recipe_id = b.parent ORDER BY pr.number DESC LIMIT 1), '')"
 }
 
-func (t *Tx) revisions(b Book, where string, args ...any) (out []Revision, err error) {
+func (t *Tx) revisions(b Collection, where string, args ...any) (out []Revision, err error) {
 	note, parent := b.columns()
 	q := fmt.Sprintf(`SELECT r.entry_id, e.recorded_at, coalesce(p.name, ''), b.oid, r.number, r.name, %[2]s, r.body, %[3]s
 		FROM %[1]s_revision r JOIN %[1]s b ON b.id = r.%[1]s_id JOIN entry e ON e.id = r.entry_id LEFT JOIN person p ON p.id = e.person_id %[4]s`, b, note, parent, where)
@@ -336,7 +336,7 @@ func (t *Tx) revisions(b Book, where string, args ...any) (out []Revision, err e
 }
 
 // Latest returns the newest revision of everything in a book, by name.
-func (t *Tx) Latest(b Book) ([]Revision, error) {
+func (t *Tx) Latest(b Collection) ([]Revision, error) {
 	return t.revisions(
 		b,
 		fmt.Sprintf(
@@ -347,7 +347,7 @@ func (t *Tx) Latest(b Book) ([]Revision, error) {
 }
 
 // History returns all revisions of one thing, newest first.
-func (t *Tx) History(b Book, oid string) ([]Revision, error) {
+func (t *Tx) History(b Collection, oid string) ([]Revision, error) {
 	list, err := t.revisions(b, `WHERE b.oid = ? ORDER BY r.number DESC`, oid)
 	if err == nil && len(list) == 0 {
 		return nil, fmt.Errorf("%s %s: %w", b, oid, ErrNotFound)
@@ -355,9 +355,9 @@ func (t *Tx) History(b Book, oid string) ([]Revision, error) {
 	return list, err
 }
 
-// AddBook opens a new recipe or mold. parent is the identity of the recipe it
+// AddDocument opens a new recipe or mold. parent is the identity of the recipe it
 // is a variant of, or empty.
-func (t *Tx) AddBook(b Book, entry int64, oid, parent string) error {
+func (t *Tx) AddDocument(b Collection, entry int64, oid, parent string) error {
 	if b == Recipes {
 		return t.exec(
 			"add recipe",
@@ -371,7 +371,7 @@ func (t *Tx) AddBook(b Book, entry int64, oid, parent string) error {
 }
 
 // AddRevision adds a revision to a recipe or mold.
-func (t *Tx) AddRevision(b Book, entry int64, oid string, number int, name, note string, body []byte) error {
+func (t *Tx) AddRevision(b Collection, entry int64, oid string, number int, name, note string, body []byte) error {
 	if b == Recipes {
 		return t.exec(
 			"add recipe revision",

@@ -18,7 +18,7 @@ type Stock struct {
 	Who     string
 	Balance float64 // g
 	Moves   []StockMove
-	Words   []StockWord
+	Words   []StockUpdate
 }
 
 // StockMove is what went in or out of a container.
@@ -33,8 +33,8 @@ type StockMove struct {
 	At     time.Time
 }
 
-// StockWord is what became known of a container; a nil field was not said.
-type StockWord struct {
+// StockUpdate is what became known of a container; a nil field was not said.
+type StockUpdate struct {
 	Strength *float64
 	Celsius  *float64
 	Status   Status // empty when not said
@@ -80,7 +80,7 @@ func (t *Tx) MoveStock(entry, id int64, m StockMove, lotID int64) error {
 }
 
 // AddStockWord writes what became known of a container.
-func (t *Tx) AddStockWord(entry, id int64, w StockWord) error {
+func (t *Tx) AddStockWord(entry, id int64, w StockUpdate) error {
 	return t.exec(
 		"add stock word",
 		`INSERT INTO stock_word (entry_id, stock_id, strength, celsius, status, how, why) VALUES (?,?,?,?,?,?,?)`,
@@ -145,7 +145,7 @@ func (t *Tx) stockStory(s *Stock) error {
 		JOIN entry e ON e.id = v.entry_id JOIN person w ON w.id = e.person_id WHERE v.stock_id = ? ORDER BY v.entry_id`,
 		[]any{s.ID},
 		func(r *sql.Rows) error {
-			var m StockWord
+			var m StockUpdate
 			var at int64
 			if err := r.Scan(&m.Strength, &m.Celsius, &m.Status, &m.How, &m.Why, &m.Who, &at); err != nil {
 				return err

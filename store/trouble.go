@@ -26,7 +26,7 @@ func (t *Tx) AddIncident(entry, lotID int64, i lot.Incident) error {
 }
 
 // AddIncidentWord writes what was done about an incident, or how it came out.
-func (t *Tx) AddIncidentWord(entry, lotID int64, w lot.IncidentWord) error {
+func (t *Tx) AddIncidentWord(entry, lotID int64, w lot.IncidentUpdate) error {
 	return t.exec(
 		"add incident word",
 		`INSERT INTO incident_word (entry_id, lot_id, incident_id, way, name, outcome) VALUES (?,?,?,?,?,?)`,
@@ -54,7 +54,7 @@ func (t *Tx) AddBlame(entry, lotID int64, b lot.Blame) error {
 }
 
 // AddTurn writes what became of a lot.
-func (t *Tx) AddTurn(entry, lotID int64, k lot.Turn) error {
+func (t *Tx) AddTurn(entry, lotID int64, k lot.ProcessChange) error {
 	return t.exec(
 		"add turn",
 		`INSERT INTO lot_turn (entry_id, lot_id, cooked, plain, why) VALUES (?,?,?,?,?)`,
@@ -111,7 +111,7 @@ func (t *Tx) AddNext(entry, lotID int64, text string) error {
 }
 
 // AddKept writes a reference bar.
-func (t *Tx) AddKept(entry, lotID int64, k lot.Kept) error {
+func (t *Tx) AddKept(entry, lotID int64, k lot.ReferenceBars) error {
 	return t.exec(
 		"add reference bar",
 		`INSERT INTO lot_kept (entry_id, lot_id, bars, place) VALUES (?,?,?,?)`,
@@ -228,8 +228,8 @@ func troubles(c chosen[*Lot]) error {
 			func(i *lot.Incident) []any { return []any{&i.Kind, &i.Called, &i.Text} },
 			func(l *Lot, e lot.Entry, i lot.Incident) { i.Entry = e; l.Incidents = append(l.Incidents, i) }),
 		read(c, "incident_word", "x.incident_id, x.way, x.name, x.outcome",
-			func(w *lot.IncidentWord) []any { return []any{&w.Incident, &w.Way, &w.Name, &w.Outcome} },
-			func(l *Lot, e lot.Entry, w lot.IncidentWord) {
+			func(w *lot.IncidentUpdate) []any { return []any{&w.Incident, &w.Way, &w.Name, &w.Outcome} },
+			func(l *Lot, e lot.Entry, w lot.IncidentUpdate) {
 				w.Entry = e
 				i := incident(l, w.Incident)
 				i.Words = append(i.Words, w)
@@ -248,8 +248,8 @@ func troubles(c chosen[*Lot]) error {
 				i.Blamed = append(i.Blamed, b)
 			}),
 		read(c, "lot_turn", "x.cooked, x.plain, x.why",
-			func(k *lot.Turn) []any { return []any{&k.Cooked, &k.Plain, &k.Why} },
-			func(l *Lot, e lot.Entry, k lot.Turn) { k.Entry = e; l.Turns = append(l.Turns, k) }),
+			func(k *lot.ProcessChange) []any { return []any{&k.Cooked, &k.Plain, &k.Why} },
+			func(l *Lot, e lot.Entry, k lot.ProcessChange) { k.Entry = e; l.Turns = append(l.Turns, k) }),
 		read(
 			c,
 			"lot_parent",
@@ -295,8 +295,8 @@ func troubles(c chosen[*Lot]) error {
 			func(k *lot.Care) []any { return []any{&k.What, &k.Note} },
 			func(l *Lot, e lot.Entry, k lot.Care) { k.Entry = e; l.Cared = append(l.Cared, k) }),
 		read(c, "lot_kept", "x.bars, x.place",
-			func(k *lot.Kept) []any { return []any{&k.Bars, &k.Place} },
-			func(l *Lot, e lot.Entry, k lot.Kept) { k.Entry = e; l.Kept = append(l.Kept, k) }),
+			func(k *lot.ReferenceBars) []any { return []any{&k.Bars, &k.Place} },
+			func(l *Lot, e lot.Entry, k lot.ReferenceBars) { k.Entry = e; l.Kept = append(l.Kept, k) }),
 	)
 }
 

@@ -130,11 +130,11 @@ func TestEveryKeptPlanCountsHoweverManyThereAre(t *testing.T) {
 	assert.Equal(t, 1, times("/plan", "/plan?open=all"))
 	assert.Equal(t, all, times("/plan?open=all", " batter</td>"))
 
-	lots, err := s.Lots(ctx, store.LotsWhere{Stages: []lot.Stage{lot.Weighed}})
+	lots, err := s.Lots(ctx, store.LotsWhere{Stages: []lot.Stage{lot.Making}})
 	require.NoError(t, err)
 	_, err = s.StartLot(ctx, shop.Act{Person: 1, Device: "tablet", DeviceLabel: "tablet"}, now[0].OID, 1, "")
 	require.NoError(t, err)
-	after, err := s.Lots(ctx, store.LotsWhere{Stages: []lot.Stage{lot.Weighed}})
+	after, err := s.Lots(ctx, store.LotsWhere{Stages: []lot.Stage{lot.Making}})
 	require.NoError(t, err)
 	assert.Len(t, after, len(lots)+1)
 	_, left, err := s.OpenPlans(ctx, 20)

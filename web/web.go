@@ -91,18 +91,18 @@ func (s *Server) Handler() http.Handler {
 	}
 	r.Handle("/static/*", page.Cached(http.StripPrefix("/static/", http.FileServerFS(files))))
 	r.NotFound(s.NotFound)
-	r.MethodNotAllowed(page.ToItsPage)
+	r.MethodNotAllowed(page.RedirectToForm)
 
 	log := &lots.Room{Kit: s.Kit}
 	settings, shelves := &setup.Room{Kit: s.Kit}, &shelf.Room{Kit: s.Kit}
 	shelves.FeedRoute(r)
 	settings.FoundingRoutes(r)
 	r.Group(func(r chi.Router) {
-		r.Use(s.Remembered, s.Session)
+		r.Use(s.FromCache, s.Session)
 		settings.OpenRoutes(r)
 		shelves.DueRoute(r)
 		r.Group(func(r chi.Router) {
-			r.Use(s.Somebody)
+			r.Use(s.RequirePerson)
 			shelves.ShelfRoutes(r)
 			settings.SetupRoutes(r)
 			(&recipes.Room{Kit: s.Kit}).RecipesRoutes(r)

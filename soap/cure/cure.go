@@ -356,8 +356,8 @@ func DayOf(age, of int) string {
 	return fmt.Sprintf("day %d of %d", age, of)
 }
 
-// Open works out the gate.
-func (f Facts) Open() Gate {
+// EvaluateGate works out the gate.
+func (f Facts) EvaluateGate() Gate {
 	g := Gate{ReadyOn: f.Policy.ReadyOn(f.Poured), DaysLeft: f.Policy.DaysLeft(f.Poured, f.Now)}
 	age := Days(f.Poured, f.Now)
 	dry := Dry(f.Samples)

@@ -110,11 +110,11 @@ func TestEveryConditionOfTheGateCounts(t *testing.T) {
 		Checked: true,
 		Passed:  true,
 	}
-	require.True(t, good.Open().MayRelease, "28 dates later, though the clocks went forward and it was poured late in the evening")
+	require.True(t, good.EvaluateGate().MayRelease, "28 dates later, though the clocks went forward and it was poured late in the evening")
 
 	released := good
 	released.Released = true
-	assert.True(t, released.Open().Ready)
+	assert.True(t, released.EvaluateGate().Ready)
 
 	for name, spoil := range map[string]func(*cure.Facts){
 		"days":   func(f *cure.Facts) { f.Now = f.Now.AddDate(0, 0, -1) },
@@ -124,7 +124,7 @@ func TestEveryConditionOfTheGateCounts(t *testing.T) {
 	} {
 		f := good
 		spoil(&f)
-		g := f.Open()
+		g := f.EvaluateGate()
 		assert.False(t, g.MayRelease, name)
 		assert.Equal(t, name == "days" || name == "weight", g.MayEarly, "early only on days or weight: %s", name)
 		for _, c := range g.Conditions {
@@ -132,7 +132,7 @@ func TestEveryConditionOfTheGateCounts(t *testing.T) {
 		}
 	}
 	released.Holds = []string{"complaint"}
-	assert.False(t, released.Open().Ready, "a hold closes the gate again after the release")
+	assert.False(t, released.EvaluateGate().Ready, "a hold closes the gate again after the release")
 }
 
 func TestAReadingBelowSoapDoubtsTheStrip(t *testing.T) {
@@ -148,7 +148,7 @@ func TestABarLosesItsWaterAsTheRecipesOwnLotsDid(t *testing.T) {
 	f := formula(70, 30)
 	f.Alkali, f.Superfat = lye.DefaultAlkali(), 5
 	f.Liquids = []recipe.Liquid{{Liquid: liquid.Water(), Percent: 100, Carries: true}}
-	caustic := f.For(1000).NaOH
+	caustic := f.AmountsFor(1000).NaOH
 	water := caustic * 67 / 33
 	byHand := 100 * 0.6 * water / (1000 + caustic + water)
 	assert.InDelta(t, byHand, cure.UsualLoss(f, nil), 0.051)

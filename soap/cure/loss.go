@@ -29,7 +29,7 @@ func UsualLoss(f recipe.Formula, lost []float64) float64 {
 // leaves.
 func ExpectedLoss(f recipe.Formula) float64 {
 	const fats = 1000.0
-	a := f.For(fats)
+	a := f.AmountsFor(fats)
 	water, whole := 0.0, a.Batter()
 	for i, l := range f.Liquids {
 		water += a.Liquids[i] * l.Liquid.Water / 100

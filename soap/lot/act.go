@@ -79,11 +79,11 @@ func (l *Lot) May(act Act, now time.Time) error {
 	not := func(format string, args ...any) error { return &NotNow{fmt.Sprintf(format, args...)} }
 	switch act {
 	case ToWeigh, ToAbandon:
-		if stage != Weighed {
+		if stage != Making {
 			return not("lot %s is %s: nothing is weighed into it any more", l.Code, stage.Words())
 		}
 	case ToTick:
-		if stage != Weighed && stage != InMold {
+		if stage != Making && stage != InMold {
 			return not("lot %s is %s: its run is over", l.Code, stage.Words())
 		}
 	case ToCare:
@@ -102,7 +102,7 @@ func (l *Lot) May(act Act, now time.Time) error {
 			return not("lot %s is %s: it stands on no rack", l.Code, stage.Words())
 		}
 	case ToCarry:
-		if stage != Weighed {
+		if stage != Making {
 			return not("lot %s is %s: nothing goes into it any more", l.Code, stage.Words())
 		}
 	case ToKeep:
@@ -110,7 +110,7 @@ func (l *Lot) May(act Act, now time.Time) error {
 			return not("lot %s is %s; a reference bar is kept after the cut", l.Code, stage.Words())
 		}
 	case ToPour:
-		if stage != Weighed {
+		if stage != Making {
 			return not("lot %s has been poured already", l.Code)
 		}
 	case ToUnmold:

@@ -112,8 +112,8 @@ func (l *Lot) Unweighed() []plan.Item {
 	return out
 }
 
-// Soap judges the pot as it stands.
-func (l *Lot) Soap() run.Judgement {
+// JudgePot judges the pot as it stands.
+func (l *Lot) JudgePot() run.Judgement {
 	r := l.Frozen.Request
 	r.Formula = l.Frozen.Formula
 	return run.Judge(r, l.Sheet(), l.State().Pot)
@@ -140,7 +140,7 @@ func (l *Lot) JudgePour() Judged {
 func (l *Lot) AsPoured() Judged {
 	switch {
 	case l.Pour == nil:
-		j := l.Soap()
+		j := l.JudgePot()
 		return Judged{Superfat: j.Superfat, Planned: j.Planned, Heavy: j.Heavy}
 	case l.Pour.Judged != nil:
 		return *l.Pour.Judged
@@ -187,8 +187,8 @@ func (l *Lot) Warmth(of string) *float64 {
 	return &read[len(read)-1].C
 }
 
-// Ready foretells when lye and fats can meet.
-func (l *Lot) Ready(roomC float64, now time.Time) run.Meeting {
+// WhenToCombine foretells when lye and fats can meet.
+func (l *Lot) WhenToCombine(roomC float64, now time.Time) run.Meeting {
 	var lyeIn time.Time
 	start := roomC
 	for _, t := range l.Ticks {

@@ -425,13 +425,13 @@ type Lot struct {
 	Photos     []Photo
 	Writer     Writer
 	Incidents  []Incident
-	Turns      []Turn
+	Turns      []ProcessChange
 	Parents    []Parent // that went into it
 	Children   []Parent // that it went into
 	Inherited  []Restriction
 	Marks      []Mark
 	Next       []Next
-	Kept       []Kept
+	Kept       []ReferenceBars
 	Cared      []Care
 	Washes     []Wash
 	Places     []Place
@@ -457,7 +457,7 @@ type Stage string
 
 // The stages in the order of life.
 const (
-	Weighed   Stage = "making"  // started, being weighed and mixed
+	Making    Stage = "making"  // started, being weighed and mixed
 	InMold    Stage = "in-mold" // poured
 	Unmolded  Stage = "unmolded"
 	Curing    Stage = "curing" // cut, on the rack
@@ -469,7 +469,7 @@ const (
 // Words says the stage as a maker would.
 func (s Stage) Words() string {
 	switch s {
-	case Weighed:
+	case Making:
 		return "on the bench"
 	case InMold:
 		return "in the mold"
@@ -497,7 +497,7 @@ func (l *Lot) Stage() Stage {
 	case l.Pour != nil:
 		return InMold
 	}
-	return Weighed
+	return Making
 }
 
 // InStock is the number of bars that are there.
@@ -595,4 +595,4 @@ func (l *Lot) SampleStep() float64 {
 
 // Gate works out what still keeps the bars from being sold. It is only
 // meaningful once the lot is poured.
-func (l *Lot) Gate(now time.Time) cure.Gate { return l.Facts(now).Open() }
+func (l *Lot) Gate(now time.Time) cure.Gate { return l.Facts(now).EvaluateGate() }

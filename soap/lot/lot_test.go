@@ -81,7 +81,7 @@ func TestALotGoesThroughItsLifeInOrder(t *testing.T) {
 		}
 	}
 	step(
-		lot.Weighed,
+		lot.Making,
 		[]lot.Act{lot.ToWeigh, lot.ToPour, lot.ToHold, lot.ToAbandon},
 		[]lot.Act{lot.ToUnmold, lot.ToCut, lot.ToSample, lot.ToRelease, lot.ToMove},
 	)
@@ -148,7 +148,7 @@ func TestAnOldLotIsToldInTheWordsOfItsTime(t *testing.T) {
 		{Entry: lot.Entry{ID: 3}, Step: "ready:gear", Done: true, Note: "two pairs of gloves"},
 		{Entry: lot.Entry{ID: 4}, Step: "ready:gear", Title: "Goggles first", Done: true},
 	}, Incidents: []lot.Incident{{Entry: lot.Entry{ID: 5}, Kind: "sulking", Called: "It sulks",
-		Words: []lot.IncidentWord{{Entry: lot.Entry{ID: 6}, Way: "hum", Name: "Hum to it"}}}}}
+		Words: []lot.IncidentUpdate{{Entry: lot.Entry{ID: 6}, Way: "hum", Name: "Hum to it"}}}}}
 	l.Pour = &lot.Pour{Entry: lot.Entry{ID: 7}, Judged: &lot.Judged{Superfat: 12.5, Planned: 5, Said: "far off"}}
 	var told []string
 	for _, e := range l.Story() {

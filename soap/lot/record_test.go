@@ -143,14 +143,14 @@ func TestTheStoryLeavesNothingOut(t *testing.T) {
 			Entry: e.next(),
 			Kind:  trouble.Seized,
 			Text:  "a lump",
-			Words: []lot.IncidentWord{{Entry: e.next(), Way: "press"}, {Entry: e.next(), Outcome: "nine plain bars"}},
+			Words: []lot.IncidentUpdate{{Entry: e.next(), Way: "press"}, {Entry: e.next(), Outcome: "nine plain bars"}},
 			Blamed: []lot.Blame{
 				{Entry: e.next(), Subject: "recipe:r", Name: "the recipe, Plain", Blamed: true},
 				{Entry: e.next(), Subject: "recipe:r", Name: "the recipe, Plain"},
 			},
 		},
 	}
-	l.Turns = []lot.Turn{{Entry: e.next(), Cooked: true, Plain: true, Why: "seized"}}
+	l.Turns = []lot.ProcessChange{{Entry: e.next(), Cooked: true, Plain: true, Why: "seized"}}
 	l.Parents = []lot.Parent{{Entry: e.next(), OID: "zero", Code: "0-A", What: "trimmings", Grams: 50}}
 	l.Children = []lot.Parent{{Entry: e.next(), OID: "two", Code: "2-H", What: "trimmings", Grams: 20, Child: true}}
 	l.Marks = []lot.Mark{
@@ -159,7 +159,7 @@ func TestTheStoryLeavesNothingOut(t *testing.T) {
 		{Entry: e.next(), Mark: lot.Recalled, Why: "none found"},
 	}
 	l.Next = []lot.Next{{Entry: e.next(), Text: "less scent"}}
-	l.Kept = []lot.Kept{{Entry: e.next(), Bars: 1, Place: "drawer"}}
+	l.Kept = []lot.ReferenceBars{{Entry: e.next(), Bars: 1, Place: "drawer"}}
 	l.Cared = []lot.Care{{Entry: e.next(), What: "turn"}, {Entry: e.next(), What: lot.Diluted, Note: "a spoon of it"}}
 	l.Washes = []lot.Wash{{Entry: e.next(), Volume: 3, Creaminess: 2, Against: "0-A", Note: "soft"}}
 	l.Release = &lot.Release{Entry: e.next(), Early: "for the fair"}
@@ -240,7 +240,7 @@ func TestThePotIsJudgedByWhatIsInItWhenItIsPoured(t *testing.T) {
 	e := &entries{}
 	l := oliveAndCoconut(t, e)
 	weighed(l, e)
-	assert.InDelta(t, 5, l.Soap().Superfat, 0.1)
+	assert.InDelta(t, 5, l.JudgePot().Superfat, 0.1)
 	for i, w := range l.Weighings {
 		if w.Item == "fat:coconut-oil" {
 			l.Weighings = append(l.Weighings[:i], l.Weighings[i+1:]...)
@@ -265,7 +265,7 @@ func TestTheBenchForetellsFromItsReadings(t *testing.T) {
 	l.Ticks = []lot.Tick{{Entry: e.next(), Step: "lye:in", Done: true}}
 	weighed(l, e)
 	now := begun.Add(40 * time.Minute)
-	m := l.Ready(25, now)
+	m := l.WhenToCombine(25, now)
 	l.Temps = append(
 		l.Temps,
 		lot.Temp{Entry: lot.Entry{ID: 90, Occurred: now.Add(-10 * time.Minute)}, Of: "lye", C: 70},
@@ -273,7 +273,7 @@ func TestTheBenchForetellsFromItsReadings(t *testing.T) {
 	)
 	assert.Equal(t, 55.0, *l.Warmth("lye"))
 	assert.Len(t, l.Read("lye"), 2)
-	assert.NotEqual(t, m, l.Ready(25, now), "the maker's readings win")
+	assert.NotEqual(t, m, l.WhenToCombine(25, now), "the maker's readings win")
 	assert.ElementsMatch(t, []string{"liquid", "lye", "fats", "room"}, lot.Pots())
 	assert.NotEmpty(t, lot.Traces())
 	assert.Contains(t, lot.Gels(), lot.FullGel)
@@ -358,7 +358,7 @@ func TestARescueTurnsALotIntoCookedOrPlainSoap(t *testing.T) {
 	l := oliveAndCoconut(t, e)
 	loaf := l.Unmolds()
 	assert.False(t, l.Cooked() || l.Plain())
-	l.Turns = []lot.Turn{{Entry: e.next(), Plain: true}, {Entry: e.next(), Cooked: true}}
+	l.Turns = []lot.ProcessChange{{Entry: e.next(), Plain: true}, {Entry: e.next(), Cooked: true}}
 	assert.True(t, l.Cooked() && l.Plain())
 	assert.NotEqual(t, loaf, l.Unmolds(), "cooked soap has a window of its own")
 	assert.Equal(t, cure.Cooked(l.Frozen.Policy), l.Policy())
@@ -407,7 +407,7 @@ func TestABatchInTroubleIsWhereTheLotIs(t *testing.T) {
 		{
 			Entry: e.next(),
 			Kind:  trouble.Forgotten,
-			Words: []lot.IncidentWord{{Entry: e.next(), Way: "add:fat:olive-oil"}, {Entry: e.next(), Way: "dance"}},
+			Words: []lot.IncidentUpdate{{Entry: e.next(), Way: "add:fat:olive-oil"}, {Entry: e.next(), Way: "dance"}},
 		},
 	}
 	assert.Contains(t, told(l), "Way out: "+trouble.Forgotten.Name()+": Add Olive oil", "by the sheet where the card has it no more")

@@ -23,14 +23,14 @@ type Incident struct {
 	Way     string // key of the way that was chosen, empty before one is
 	Outcome string // how it came out
 	Blamed  []Blame
-	Words   []IncidentWord
+	Words   []IncidentUpdate
 }
 
 // Name says the kind, as it was called then.
 func (i Incident) Name() string { return cmp.Or(i.Called, i.Kind.Name()) }
 
-// IncidentWord is something that was said of an incident later.
-type IncidentWord struct {
+// IncidentUpdate is something that was said of an incident later.
+type IncidentUpdate struct {
 	Entry
 	Incident     int64
 	Way, Outcome string
@@ -46,8 +46,8 @@ type Blame struct {
 	Blamed   bool
 }
 
-// Turn is what became of a lot by a rescue.
-type Turn struct {
+// ProcessChange is what became of a lot by a rescue.
+type ProcessChange struct {
 	Entry
 	Cooked, Plain bool
 	Why           string
@@ -207,8 +207,8 @@ func (l *Lot) TrimmingsLeft() float64 {
 	return math.Max(0, left)
 }
 
-// Kept is a reference bar that was put aside.
-type Kept struct {
+// ReferenceBars is a reference bar that was put aside.
+type ReferenceBars struct {
 	Entry
 	Bars  int
 	Place string
@@ -233,7 +233,7 @@ func (l *Lot) Batch(cookerML float64) trouble.Batch {
 		b.CookerML = own
 	}
 	switch l.Stage() {
-	case Weighed:
+	case Making:
 		b.At = trouble.InPot
 	case InMold, Unmolded:
 		b.At = trouble.InMold

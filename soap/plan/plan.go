@@ -272,7 +272,7 @@ func Make(r Request) (Plan, error) {
 	if err != nil {
 		return Plan{}, err
 	}
-	pot := r.Formula.For(fats)
+	pot := r.Formula.AmountsFor(fats)
 	amounts, tooFine, err := r.round(pot, n)
 	if err != nil {
 		return Plan{}, err
@@ -309,7 +309,7 @@ func (r Request) split() (fats float64, pots int, err error) {
 		if err != nil {
 			return 0, false, err
 		}
-		return f, r.fits(r.Formula.For(f), n), nil
+		return f, r.fits(r.Formula.AmountsFor(f), n), nil
 	}
 	for n := 1; n <= mostPots; n++ {
 		f, ok, err := fits(n)
@@ -428,10 +428,10 @@ func (r Request) measure(n int) (func(fats float64) float64, float64) {
 	case t.FatsG > 0:
 		return func(fats float64) float64 { return pots*fats + scraps.Grams*scraps.FatsPercent/100 }, t.FatsG
 	case t.BatterG > 0:
-		return func(fats float64) float64 { return pots*r.Formula.For(fats).Batter() + scraps.Grams }, t.BatterG
+		return func(fats float64) float64 { return pots*r.Formula.AmountsFor(fats).Batter() + scraps.Grams }, t.BatterG
 	case t.SoapG > 0:
 		return func(fats float64) float64 {
-			a := r.Formula.For(fats)
+			a := r.Formula.AmountsFor(fats)
 			sum := a.Batter()
 			for _, g := range a.Additives {
 				sum += g
@@ -440,12 +440,12 @@ func (r Request) measure(n int) (func(fats float64) float64, float64) {
 		}, t.SoapG
 	case t.Ingredient != nil:
 		of, _ := r.find(t.Ingredient.Name)
-		return func(fats float64) float64 { return pots * of(r.Formula.For(fats)) }, t.Ingredient.Grams
+		return func(fats float64) float64 { return pots * of(r.Formula.AmountsFor(fats)) }, t.Ingredient.Grams
 	case r.Rule == Computed:
-		return func(fats float64) float64 { return reach * r.volume(r.Formula.For(fats), n) }, t.Volume()
+		return func(fats float64) float64 { return reach * r.volume(r.Formula.AmountsFor(fats), n) }, t.Volume()
 	default:
 		return func(fats float64) float64 {
-			return reach * (pots*r.Formula.For(fats).Batter() +
+			return reach * (pots*r.Formula.AmountsFor(fats).Batter() +
 				scraps.Grams)
 		}, t.Volume() * r.Rule.factor()
 	}

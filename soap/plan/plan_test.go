@@ -163,7 +163,7 @@ func TestMilkFatRaisesTheSuperfat(t *testing.T) {
 		f.Water = recipe.Water{Basis: recipe.PercentOfFats, Value: 25}
 		f.Liquids = []recipe.Liquid{row(slug, 100, true)}
 		f.Liquids[0].Frozen = true
-		more := f.SuperfatOf(f.For(1000)) - 5
+		more := f.SuperfatOf(f.AmountsFor(1000)) - 5
 		assert.True(t, more >= want[0] && more <= want[1], "%s adds %.2f points", slug, more)
 	}
 }
@@ -172,10 +172,10 @@ func TestTheThreeWaysToSayTheLiquidAgree(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		f := everyday()
 		f.Water.Value = rapid.Float64Range(20, 45).Draw(t, "strength")
-		a := f.For(1000)
-		for basis, v := range a.SaySame() {
+		a := f.AmountsFor(1000)
+		for basis, v := range a.EquivalentWater() {
 			f.Water = recipe.Water{Basis: basis, Value: v}
-			require.InEpsilon(t, a.Liquid, f.For(1000).Liquid, 1e-9, basis)
+			require.InEpsilon(t, a.Liquid, f.AmountsFor(1000).Liquid, 1e-9, basis)
 		}
 	})
 }

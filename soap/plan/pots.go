@@ -175,7 +175,7 @@ func (r Request) Habits(pots int) ([]Habit, error) {
 		if err != nil {
 			return nil, err
 		}
-		a := q.Formula.For(fats)
+		a := q.Formula.AmountsFor(fats)
 		h := Habit{Rule: rule, BatterG: float64(pots) * a.Batter(), MM: (reach*q.volume(a, pots)/hold - 1) * fill}
 		if rule == r.Rule {
 			asked = h.BatterG

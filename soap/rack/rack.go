@@ -20,18 +20,18 @@ import (
 	"ashshelf/soap/unit"
 )
 
-// For is what a rack is meant for.
-type For string
+// LevelUse is what a rack is meant for.
+type LevelUse string
 
 // The kinds of racks.
 const (
-	Any       For = ""
-	Scented   For = "scented"
-	Unscented For = "unscented"
+	Any       LevelUse = ""
+	Scented   LevelUse = "scented"
+	Unscented LevelUse = "unscented"
 )
 
 // Words says what a rack is for.
-func (f For) Words() string {
+func (f LevelUse) Words() string {
 	switch f {
 	case Scented:
 		return "scented soap only"
@@ -41,15 +41,15 @@ func (f For) Words() string {
 	return "any soap"
 }
 
-// Fors returns all kinds.
-func Fors() []For { return []For{Any, Scented, Unscented} }
+// LevelUses returns all kinds.
+func LevelUses() []LevelUse { return []LevelUse{Any, Scented, Unscented} }
 
 // Rack is one rack of the room.
 type Rack struct {
 	Levels  int
 	WidthMM float64 // of a level
 	Deep    int     // bars one behind another
-	For     For
+	For     LevelUse
 	Retired bool
 }
 
@@ -65,7 +65,7 @@ func (r Rack) Check() caution.Problems {
 	if r.Deep < 1 || r.Deep > 10 {
 		p.Add("deep", "say how many bars stand one behind another, 1 to 10")
 	}
-	if !slices.Contains(Fors(), r.For) {
+	if !slices.Contains(LevelUses(), r.For) {
 		p.Add("for", "choose what it is for")
 	}
 	return p
@@ -140,31 +140,31 @@ func (l Lot) in(g Group) bool {
 	return slices.Contains(l.Groups, g)
 }
 
-// Within is how far two lots are apart that stand apart.
-type Within string
+// RuleScope is how far two lots are apart that stand apart.
+type RuleScope string
 
 // The distances.
 const (
-	OnLevel Within = "level"
-	OnRack  Within = "rack"
+	OnLevel RuleScope = "level"
+	OnRack  RuleScope = "rack"
 )
 
 // Words says what the lots do not share.
-func (w Within) Words() string {
+func (w RuleScope) Words() string {
 	if w == OnRack {
 		return "on one rack"
 	}
 	return "on one level"
 }
 
-// Withins returns all distances.
-func Withins() []Within { return []Within{OnLevel, OnRack} }
+// RuleScopes returns all distances.
+func RuleScopes() []RuleScope { return []RuleScope{OnLevel, OnRack} }
 
 // Apart is a rule of the room: lots of one group do not stand with lots of another.
 type Apart struct {
 	A      Group
 	B      Group
-	Within Within
+	Within RuleScope
 }
 
 // Words says the rule.
@@ -188,7 +188,7 @@ func CheckRules(rules []Apart) caution.Problems {
 		} else if r.A == r.B {
 			p.Add(at+"b", "choose others than the first")
 		}
-		if !slices.Contains(Withins(), r.Within) {
+		if !slices.Contains(RuleScopes(), r.Within) {
 			p.Add(at+"within", "choose how far apart")
 		}
 	}

@@ -41,7 +41,7 @@ func (f Formula) Advise(superfat float64, a Amounts) []caution.Caution {
 	out = append(out, f.adviseLiquid(a)...)
 	out = append(out, f.adviseAdditives(a)...)
 	if f.Scent != nil {
-		out = append(out, f.Scent.Advise(a.FatsTotal, f.driest(a), a.SaySame()[LyeStrength])...)
+		out = append(out, f.Scent.Advise(a.FatsTotal, f.driest(a), a.EquivalentWater()[LyeStrength])...)
 	}
 	out = append(out, f.adviseApart(a)...)
 	out = append(out, f.adviseDesign()...)
@@ -104,7 +104,7 @@ func (f Formula) adviseLiquid(a Amounts) []caution.Caution {
 	add := func(code string, level caution.Level, reason, remedy string) {
 		out = append(out, caution.Caution{Code: code, Level: level, Reason: reason, Remedy: remedy})
 	}
-	same := a.SaySame()
+	same := a.EquivalentWater()
 	if v := f.Fats.Sum(fat.Olive); v >= splitOlive && same[PercentOfFats] > splitLiquid {
 		add(
 			"liquid.olive",
@@ -226,7 +226,7 @@ func (f Formula) adviseAdditives(a Amounts) []caution.Caution {
 			)
 		}
 		if i < len(f.Additives) && u.Behaviour.Fast() { // the recipe's scent speaks for itself
-			if strength := f.For(1000).SaySame()[LyeStrength]; strength >= additive.StrongLye {
+			if strength := f.AmountsFor(1000).EquivalentWater()[LyeStrength]; strength >= additive.StrongLye {
 				add(
 					"scent.strong-lye",
 					caution.Warn,

@@ -129,7 +129,7 @@ func TestMilkAddsItsOwnFat(t *testing.T) {
 	for slug, want := range map[string][2]float64{"goat-milk": {0.8, 1.7}, "coconut-milk": {5, 7.5}, "water": {0, 0}} {
 		f := soap(t, 3, 33, shares{"olive-oil": 70, "coconut-oil": 30})
 		f.Liquids = liquids(t, recipe.Liquid{Liquid: of(slug), Percent: 100, Carries: true, Frozen: slug != "water"})
-		got := f.MilkAdds(f.For(1000))
+		got := f.MilkAdds(f.AmountsFor(1000))
 		assert.GreaterOrEqual(t, got, want[0], slug)
 		assert.LessOrEqual(t, got, want[1], slug)
 	}
@@ -150,7 +150,7 @@ func TestTheLiquidIsSplitAsMakersLikeIt(t *testing.T) {
 	for i := range f.Liquids {
 		f.Liquids[i].Percent = percents[i]
 	}
-	a := f.For(1000)
+	a := f.AmountsFor(1000)
 	assert.GreaterOrEqual(t, f.CarryingWater(a), recipe.LeastWater*(a.NaOH+a.KOH)-1e-9)
 	f.Water.Value = 50
 	_, err = f.Split()
@@ -250,7 +250,7 @@ func TestEveryMaterialOfTheTablesHasItsMark(t *testing.T) {
 func TestAcidsAreCountedOrCalledOut(t *testing.T) {
 	codes := func(f recipe.Formula) map[string]caution.Caution {
 		out := map[string]caution.Caution{}
-		a := f.For(1000)
+		a := f.AmountsFor(1000)
 		for _, c := range f.Advise(f.SuperfatOf(a), a) {
 			out[c.Code] = c
 		}
@@ -264,7 +264,7 @@ func TestAcidsAreCountedOrCalledOut(t *testing.T) {
 		return f
 	}
 	counted := acid("Citric acid", 2)
-	assert.InDelta(t, 5, counted.SuperfatOf(counted.For(1000)), 1e-9)
+	assert.InDelta(t, 5, counted.SuperfatOf(counted.AmountsFor(1000)), 1e-9)
 	assert.Contains(t, codes(counted)["additive.acid-counted"].Reason, "8.3 points of superfat")
 	silent := acid("lemon juice", 6)
 	silent.Additives[0].Lye = 0
@@ -305,7 +305,7 @@ func TestAcidsThatLeaveNoSolutionAreRefused(t *testing.T) {
 			require.Contains(t, p.At("additives[0].rate.value"), "use at most")
 			return
 		}
-		a := f.For(1000)
+		a := f.AmountsFor(1000)
 		require.InDelta(t, 5, f.SuperfatOf(a), 1e-6)
 		require.InEpsilon(
 			t,
@@ -385,7 +385,7 @@ func big() recipe.Formula {
 func BenchmarkABigRecipeIsWorkedOutAndJudged(b *testing.B) {
 	f := big()
 	for b.Loop() {
-		a := f.For(1000)
+		a := f.AmountsFor(1000)
 		f.Advise(f.SuperfatOf(a), a)
 		f.Judge()
 	}

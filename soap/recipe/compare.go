@@ -17,7 +17,7 @@ type Difference struct {
 // Compare lays two formulas side by side, at one weight of fats in grams.
 // Lines come in the order of a, then what only b has.
 func Compare(a, b Formula, fats float64) []Difference {
-	x, y := a.For(fats), b.For(fats)
+	x, y := a.AmountsFor(fats), b.AmountsFor(fats)
 	var out []Difference
 	pct := func(v float64) string { return unit.Trim(v, 2) + " %" }
 	weighed := func(kind string, list func(Formula, Amounts, func(key, name, said string, g float64))) {
@@ -80,7 +80,7 @@ func Compare(a, b Formula, fats float64) []Difference {
 		}
 	}
 	setting("Superfat", pct(a.Superfat), pct(b.Superfat))
-	setting("Lye strength", pct(x.SaySame()[LyeStrength]), pct(y.SaySame()[LyeStrength]))
+	setting("Lye strength", pct(x.EquivalentWater()[LyeStrength]), pct(y.EquivalentWater()[LyeStrength]))
 	setting("Batter", unit.Grams(x.Batter())+" g", unit.Grams(y.Batter())+" g")
 	setting("Working temperature", a.School.Words(), b.School.Words())
 	setting("Process", a.Process.Kind.Words(), b.Process.Kind.Words())

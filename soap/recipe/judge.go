@@ -110,7 +110,7 @@ func grade(v float64, limits []float64, words []string) string {
 // Judge foretells the soap.
 func (f Formula) Judge() Outlooks {
 	const size = 1000.0
-	amounts := f.For(size)
+	amounts := f.AmountsFor(size)
 	superfat := f.SuperfatOf(amounts)
 	a := f.Fats.Acids()
 	quick := a.CaprylicCapric + a.Lauric + a.Myristic
@@ -170,7 +170,7 @@ func (f Formula) timeToWork(a Amounts, salt float64) Outlook {
 
 	solid := f.Fats.Solid()
 	add(math.Exp(-(solid-40)/60), "solid fats at "+unit.Trim(solid, 0)+" %", "liquid fats at "+unit.Trim(100-solid, 0)+" %")
-	strength := a.SaySame()[LyeStrength]
+	strength := a.EquivalentWater()[LyeStrength]
 	add(math.Exp(-(strength-33)*0.05), "strong lye ("+unit.Trim(strength, 1)+" %)", "weak lye ("+unit.Trim(strength, 1)+" %)")
 	switch f.School {
 	case Room:

@@ -52,7 +52,7 @@ func dusk(t *testing.T) recipe.Formula {
 // = 3.086 g, 0.882 tsp, in 4.35 g of water.
 func TestEachPortionIsColouredOnItsOwnWeight(t *testing.T) {
 	f := dusk(t)
-	a := f.For(1000)
+	a := f.AmountsFor(1000)
 	assert.InDelta(t, 2.249, a.Additives[0], 0.001)
 	assert.InDelta(t, 3.086, a.Additives[1], 0.001)
 	apart := f.Apart(a)
@@ -63,7 +63,7 @@ func TestEachPortionIsColouredOnItsOwnWeight(t *testing.T) {
 	assert.InDelta(t, 4.35, apart[1].Grams, 0.01)
 	plain := f
 	plain.Portions, plain.Design = nil, nil
-	b := plain.For(1000)
+	b := plain.AmountsFor(1000)
 	assert.InDelta(t, b.FatsTotal, a.FatsTotal, 1e-9, "the oil comes out of the batch's own")
 	assert.InDelta(t, b.Liquid, a.Liquid, 1e-9, "and the water out of its liquid")
 	assert.InDelta(t, f.CarryingWater(a), plain.CarryingWater(b)-apart[1].Grams, 1e-9, "which leaves less to carry the lye")
@@ -134,7 +134,7 @@ func TestAPowderThatWantsMoreOilThanThereIsIsSaid(t *testing.T) {
 
 func codes(f recipe.Formula) map[string]string {
 	out := map[string]string{}
-	a := f.For(1000)
+	a := f.AmountsFor(1000)
 	for _, c := range f.Advise(f.SuperfatOf(a), a) {
 		out[c.Code] = c.Text()
 	}

@@ -211,7 +211,7 @@ type Amounts struct {
 // Batter is fats, alkali and liquid together, without additives.
 func (a Amounts) Batter() float64 { return a.FatsTotal + a.NaOH + a.KOH + a.Liquid }
 
-// For works out the amounts for a weight of fats in grams. The formula must
+// AmountsFor works out the amounts for a weight of fats in grams. The formula must
 // have passed [Formula.Check].
 //
 // Source: alkali = Σ fat × SAP × (1 − superfat) + what acids take up, divided
@@ -219,7 +219,7 @@ func (a Amounts) Batter() float64 { return a.FatsTotal + a.NaOH + a.KOH + a.Liqu
 // up grows with the batter when its rate counts on that, and the batter with it: a
 // share c of each gram of batter is such lye and its liquid, so that the batter is
 // what it would be without, divided by 1 − c ([Formula.acidShare]).
-func (f Formula) For(fats float64) Amounts {
+func (f Formula) AmountsFor(fats float64) Amounts {
 	uses := f.Uses()
 	a := Amounts{
 		Fats: make([]float64, len(f.Fats)), FatsTotal: fats,
@@ -325,8 +325,8 @@ func (f Formula) liquidFor(fats, lyeG float64) float64 {
 	}
 }
 
-// SaySame says the liquid of these amounts in each of the three ways.
-func (a Amounts) SaySame() map[Basis]float64 {
+// EquivalentWater says the liquid of these amounts in each of the three ways.
+func (a Amounts) EquivalentWater() map[Basis]float64 {
 	l := a.NaOH + a.KOH
 	return map[Basis]float64{
 		LyeStrength:   100 * l / (l + a.Liquid),
@@ -394,7 +394,7 @@ func EverydayDensity() float64 {
 		one, _ := fat.BySlug(slug)
 		f.Fats = append(f.Fats, fat.Share{Fat: one, Percent: percent})
 	}
-	return f.Density(f.For(1000))
+	return f.Density(f.AmountsFor(1000))
 }
 
 // solution is all alkali in all liquid.
@@ -525,7 +525,7 @@ func (f Formula) RiskyScent() (name string, risky bool) {
 // the fats; 25 and more makes a salt bar.
 func (f Formula) Salt() float64 {
 	const fats = 1000.0
-	a := f.For(fats)
+	a := f.AmountsFor(fats)
 	sum := 0.0
 	for i, u := range f.Uses() {
 		if u.Stage != additive.InLiquid && u.Is("salt", "salts") {

@@ -21,7 +21,7 @@ const splitStep = 5.0
 // others, each group in its own proportions. It returns the percentages of the
 // rows.
 func (f Formula) Split() ([]float64, error) {
-	a := f.For(1000)
+	a := f.AmountsFor(1000)
 	carrying, off, water := 0.0, 0.0, 0.0
 	for _, l := range f.Liquids {
 		if l.Carries {

@@ -104,7 +104,7 @@ var order = []Kind{Finish, Oven, Texture, Gel, Cut, Unmold, Stamp, Again, Releas
 func tasks(l *lot.Lot, now time.Time) []Task {
 	task := func(k Kind, state cure.State, why string) Task { return Task{Lot: l, Kind: k, State: state, Why: why} }
 	switch l.Stage() {
-	case lot.Weighed:
+	case lot.Making:
 		return []Task{task(Finish, cure.Open, "")}
 	case lot.InMold:
 		var out []Task
@@ -129,7 +129,7 @@ func tasks(l *lot.Lot, now time.Time) []Task {
 		if l.Odd {
 			out = append(out, task(Odd, cure.Open, "not where earlier lots of the recipe were by then"))
 		}
-		if f.Open().MayRelease {
+		if f.EvaluateGate().MayRelease {
 			return append(out, task(Release, cure.Open, ""))
 		}
 		if f.CheckDue() {

@@ -142,7 +142,7 @@ func rackLot(in RackInput, deep int, scale, x, y, w float64) RackLot {
 	state := l.Stage().Words()
 	end := left // of what stands there
 	switch stage := l.Stage(); stage {
-	case lot.Weighed:
+	case lot.Making:
 		// A pot on the board, with its lid beside.
 		p.path("ln-dash", fmt.Sprintf("M%.1f %.1fv-34h58v34z", left+12, floor))
 		p.path("ln", fmt.Sprintf("M%.1f %.1fq-12 4 -12 14", left+12, floor-28))

@@ -119,7 +119,7 @@ func (s *Room) lots(w http.ResponseWriter, r *http.Request) {
 		p.After = listed(p.To)
 	}
 	p.Stages = []page.Option{{Value: "", Label: "any stage"}}
-	for _, st := range []lot.Stage{lot.Weighed, lot.InMold, lot.Unmolded, lot.Curing, lot.Ready, lot.Gone, lot.Abandoned} {
+	for _, st := range []lot.Stage{lot.Making, lot.InMold, lot.Unmolded, lot.Curing, lot.Ready, lot.Gone, lot.Abandoned} {
 		p.Stages = append(p.Stages, page.Option{Value: string(st), Label: st.Words()})
 	}
 	p.Stages = append(p.Stages, page.Option{Value: earlyCheck, Label: "released on an early check"})

@@ -129,7 +129,7 @@ func (s *Room) showMake(w http.ResponseWriter, r *http.Request, status int, post
 		s.Fail(w, r, err)
 		return
 	}
-	if st := l.Stage(); st != lot.Weighed && (st != lot.InMold || runOver(l) || posted == "pour" || posted == "weigh") {
+	if st := l.Stage(); st != lot.Making && (st != lot.InMold || runOver(l) || posted == "pour" || posted == "weigh") {
 		if posted == "" {
 			page.SeeOther(w, r, "/lots/"+oid)
 			return
@@ -198,7 +198,7 @@ func (s *Room) benchOfLot(r *http.Request, l *lot.Lot, posted string, f *page.Fo
 		Lot:    l,
 		Forms:  forms,
 		Seen:   l.LastEntry,
-		Soap:   l.Soap(),
+		Soap:   l.JudgePot(),
 		Traces: page.Words(lot.Traces()),
 		Seens:  behaviours(),
 		AllIn:  len(l.Unweighed()) == 0,
@@ -438,7 +438,7 @@ func overOf(l *lot.Lot, over run.OverPour, state run.State) *overPour {
 }
 
 func warmthOf(l *lot.Lot, roomC float64, now time.Time, sys unit.System) warmth {
-	m := l.Ready(roomC, now)
+	m := l.WhenToCombine(roomC, now)
 	v := warmth{LyeRead: len(l.Read("lye"))}
 	v.Low, v.High = m.Low, m.High
 	say := func(c float64) string {

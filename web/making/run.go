@@ -250,7 +250,7 @@ func (s *Room) showPaper(w http.ResponseWriter, r *http.Request, status int, pos
 		s.Fail(w, r, err)
 		return
 	}
-	if l.Stage() != lot.Weighed {
+	if l.Stage() != lot.Making {
 		s.showMake(w, r, status, "pour", f, notice)
 		return
 	}

@@ -93,7 +93,7 @@ func (s *Room) showTrouble(w http.ResponseWriter, r *http.Request, status int, p
 // troubleRoom is the room that trouble belongs to: the bench, where first aid is
 // one key away, or the log.
 func troubleRoom(l *lot.Lot) string {
-	if l.Stage() == lot.Weighed || l.Stage() == lot.InMold {
+	if l.Stage() == lot.Making || l.Stage() == lot.InMold {
 		return "Make"
 	}
 	return "Lots"
@@ -114,7 +114,7 @@ func (s *Room) troubleAct(r *http.Request, oid, name string, f *page.Form) (do f
 	case "way":
 		return func() error { return s.Shop.ChooseWay(ctx, a, oid, incident, f.Get("way")) }, true
 	case "outcome":
-		return func() error { return s.Shop.ComeOut(ctx, a, oid, incident, f.Get("outcome")) }, true
+		return func() error { return s.Shop.RecordOutcome(ctx, a, oid, incident, f.Get("outcome")) }, true
 	case "blame":
 		return func() error { return s.Shop.SetBlame(ctx, a, oid, incident, f.Values["blame"]) }, true
 	case "rescue":

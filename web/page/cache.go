@@ -10,56 +10,56 @@ import (
 	"time"
 )
 
-// madePages are pages as they were last made, all of one version of the records and of
+// pageCache are pages as they were last made, all of one version of the records and of
 // one minute of the shop's clock, since pages count down to minutes. What is
 // recorded, or the next minute, makes all of them old.
-type madePages struct {
+type pageCache struct {
 	mu      sync.Mutex
 	version int64
 	minute  int64
-	pages   map[string]madePage
+	pages   map[string]cachedPage
 	size    int
 }
 
-// madePage is a page in pieces: between them come the key of its forms and the
+// cachedPage is a page in pieces: between them come the key of its forms and the
 // name of its tab, which are new each time it is looked at.
-type madePage struct {
+type cachedPage struct {
 	pieces [][]byte
 	marks  []string // keyMark or tabMark, one less than the pieces
 }
 
-// mostMade bounds what is kept, in bytes; when it is full it starts anew.
-const mostMade = 8 << 20
+// mostCached bounds what is kept, in bytes; when it is full it starts anew.
+const mostCached = 8 << 20
 
 // The words that stand in a page for its key and its tab until it is sent. No other
 // text has them: they are new each time the program starts.
 var keyMark, tabMark = "key" + rand.Text(), "tab" + rand.Text()
 
-// at is the version and the minute that a page is made of.
-type at struct{ version, minute int64 }
+// snapshot is the version and the minute that a page is made of.
+type snapshot struct{ version, minute int64 }
 
-func (s *Kit) at() at {
-	return at{s.Shop.Version(), s.Shop.Now(time.UTC).Unix() / 60}
+func (s *Kit) snapshot() snapshot {
+	return snapshot{s.Shop.Version(), s.Shop.Now(time.UTC).Unix() / 60}
 }
 
-func (k *madePages) get(name string, now at) (madePage, bool) {
+func (k *pageCache) get(name string, now snapshot) (cachedPage, bool) {
 	k.mu.Lock()
 	defer k.mu.Unlock()
 	if k.version != now.version || k.minute != now.minute {
-		return madePage{}, false
+		return cachedPage{}, false
 	}
 	p, ok := k.pages[name]
 	return p, ok
 }
 
-func (k *madePages) put(name string, made at, p madePage, size int) {
+func (k *pageCache) put(name string, made snapshot, p cachedPage, size int) {
 	k.mu.Lock()
 	defer k.mu.Unlock()
-	if size > mostMade {
+	if size > mostCached {
 		return
 	}
-	if k.pages == nil || k.version != made.version || k.minute != made.minute || k.size+size > mostMade {
-		k.version, k.minute, k.size, k.pages = made.version, made.minute, 0, map[string]madePage{}
+	if k.pages == nil || k.version != made.version || k.minute != made.minute || k.size+size > mostCached {
+		k.version, k.minute, k.size, k.pages = made.version, made.minute, 0, map[string]cachedPage{}
 	}
 	if _, ok := k.pages[name]; !ok {
 		k.pages[name] = p
@@ -68,8 +68,8 @@ func (k *madePages) put(name string, made at, p madePage, size int) {
 }
 
 // cut divides a page where its key and its tab stand.
-func cut(page []byte) madePage {
-	var p madePage
+func cut(page []byte) cachedPage {
+	var p cachedPage
 	for {
 		i, mark := bytes.Index(page, []byte(keyMark)), keyMark
 		if j := bytes.Index(page, []byte(tabMark)); j >= 0 && (i < 0 || j < i) {
@@ -85,7 +85,7 @@ func cut(page []byte) madePage {
 }
 
 // send answers with the page, its key and tab being new.
-func (p madePage) send(w http.ResponseWriter, status int) error {
+func (p cachedPage) send(w http.ResponseWriter, status int) error {
 	w.Header().Set("Content-Type", "text/html; charset=utf-8")
 	w.WriteHeader(status)
 	names := map[string]string{keyMark: rand.Text(), tabMark: rand.Text()}
@@ -107,13 +107,13 @@ type keepKey struct{}
 // keep is under which name, and as of when, a page that is being made is kept.
 type keep struct {
 	name string
-	made at
+	made snapshot
 }
 
-// Remembered answers with a page as it was made before, as long as nothing was
+// FromCache answers with a page as it was made before, as long as nothing was
 // recorded since. What stands on the bench changes without a record, so the bench
 // is left out; so are parts of pages, and a browser that is not known yet.
-func (s *Kit) Remembered(next http.Handler) http.Handler {
+func (s *Kit) FromCache(next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		device, err := r.Cookie(deviceCookie)
 		if err != nil || r.Method != http.MethodGet || r.Header.Get("HX-Request") != "" || strings.HasPrefix(r.URL.Path, "/make") {
@@ -124,7 +124,7 @@ func (s *Kit) Remembered(next http.Handler) http.Handler {
 		if c, err := r.Cookie(WhoCookie); err == nil {
 			who = c.Value
 		}
-		one := keep{strings.Join([]string{r.Host, r.URL.RequestURI(), device.Value, who, r.UserAgent()}, "\x00"), s.at()}
+		one := keep{strings.Join([]string{r.Host, r.URL.RequestURI(), device.Value, who, r.UserAgent()}, "\x00"), s.snapshot()}
 		if p, ok := s.before.get(one.name, one.made); ok {
 			if err := p.send(w, http.StatusOK); err != nil {
 				s.Log.Debug("write page", "path", r.URL.Path, "err", err)

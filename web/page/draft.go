@@ -19,7 +19,7 @@ import (
 // Bench is what is being worked on: a kept thing with its revisions, or a new
 // one that only has a working copy yet.
 type Bench struct {
-	Kind  store.Book
+	Kind  store.Collection
 	OID   string // empty for a new one
 	Path  string // address of the bench
 	Typed shop.Draft
@@ -27,7 +27,7 @@ type Bench struct {
 }
 
 // BenchOf reads the address of a bench.
-func BenchOf(r *http.Request, kind store.Book) Bench {
+func BenchOf(r *http.Request, kind store.Collection) Bench {
 	b := Bench{Kind: kind, OID: chi.URLParam(r, "oid")}
 	if b.OID == "" {
 		return NewBench(kind, chi.URLParam(r, "token"))
@@ -37,7 +37,7 @@ func BenchOf(r *http.Request, kind store.Book) Bench {
 }
 
 // NewBench is where a new thing is worked on.
-func NewBench(kind store.Book, token string) Bench {
+func NewBench(kind store.Collection, token string) Bench {
 	return Bench{Kind: kind, Typed: shop.OfNew(kind, token), Path: roomOf(kind) + "/new/" + token}
 }
 
@@ -46,7 +46,7 @@ func NewToken() string { return strings.ToLower(rand.Text()) }
 
 // StartNew leads to a bench for a new thing. Nothing is written before something is
 // typed there.
-func StartNew(kind store.Book) http.HandlerFunc {
+func StartNew(kind store.Collection) http.HandlerFunc {
 	return func(w http.ResponseWriter, r *http.Request) {
 		to := NewBench(kind, NewToken()).Path
 		if r.URL.RawQuery != "" {
@@ -57,7 +57,7 @@ func StartNew(kind store.Book) http.HandlerFunc {
 }
 
 // roomOf is where the things of a book are listed.
-func roomOf(kind store.Book) string {
+func roomOf(kind store.Collection) string {
 	if kind == store.Tools {
 		return "/equipment"
 	}
@@ -66,7 +66,7 @@ func roomOf(kind store.Book) string {
 
 // Book is one of the two books with what its benches need to know of it.
 type Book[T any] struct {
-	Kind    store.Book
+	Kind    store.Collection
 	History func(ctx context.Context, oid string) ([]T, error)
 	Number  func(T) int
 	Form    func(T, unit.System) *Form

@@ -43,7 +43,7 @@ type Kit struct {
 	Stopping chan struct{} // closed when the program is told to stop
 	Names    names         // that the shop is opened by
 
-	before madePages
+	before pageCache
 	sizes  sync.Map // of each page when it was last made, in bytes
 }
 

@@ -33,7 +33,7 @@ func LineOf(l *lot.Lot, now time.Time) LotLine {
 	line := LotLine{Lot: l, Stage: l.Stage(), Held: l.Held(), Batter: l.Frozen.Pot.BatterG}
 	if l.Pour != nil {
 		f := l.Facts(now)
-		g := f.Open()
+		g := f.EvaluateGate()
 		line.Gate, line.Drying, line.Age = &g, cure.Dry(f.Samples), cure.Days(f.Poured, now)
 	}
 	return line
@@ -44,7 +44,7 @@ func (l LotLine) Tag() string {
 	switch {
 	case len(l.Held) > 0:
 		return "on hold"
-	case l.Stage == lot.Weighed:
+	case l.Stage == lot.Making:
 		return "on the bench"
 	case l.Stage == lot.InMold:
 		return "in the mold"

@@ -95,9 +95,9 @@ func HashOf(files fs.FS) (string, error) {
 	return hex.EncodeToString(sum.Sum(nil)[:6]), err
 }
 
-// ToItsPage leads from the address of a form, typed or reloaded, to the page that
+// RedirectToForm leads from the address of a form, typed or reloaded, to the page that
 // the form is on.
-func ToItsPage(w http.ResponseWriter, r *http.Request) {
+func RedirectToForm(w http.ResponseWriter, r *http.Request) {
 	if r.Method != http.MethodGet {
 		http.Error(w, "this address does not take that", http.StatusMethodNotAllowed)
 		return

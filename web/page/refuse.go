@@ -16,7 +16,7 @@ import (
 func (s *Kit) Refused(w http.ResponseWriter, r *http.Request, err error, f *Form) (status int, notice *caution.Caution, ok bool) {
 	var p caution.Problems
 	var conflict *shop.Conflict
-	var elsewhere *shop.Elsewhere
+	var elsewhere *shop.NotWriter
 	var not *lot.NotNow
 	warn := func(text, remedy string) *caution.Caution {
 		return &caution.Caution{Code: "web.refused", Level: caution.Warn, Reason: text, Remedy: remedy}

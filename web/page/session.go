@@ -90,8 +90,8 @@ func (s *Kit) Session(next http.Handler) http.Handler {
 	})
 }
 
-// Somebody leads to the choice of who is working until one is made.
-func (s *Kit) Somebody(next http.Handler) http.Handler {
+// RequirePerson leads to the choice of who is working until one is made.
+func (s *Kit) RequirePerson(next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		if SessionOf(r).Who.ID == 0 {
 			if r.Method != http.MethodGet && r.Method != http.MethodHead {

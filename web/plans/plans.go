@@ -60,7 +60,7 @@ type planMold struct {
 type planAnswers struct {
 	OK       bool
 	Problems caution.Problems
-	Worked   shop.Worked
+	Worked   shop.ComputedPlan
 	Pot      plan.Plan
 	Bars     int
 	System   unit.System
@@ -192,7 +192,7 @@ func orderForm(o shop.Order, sys unit.System) *page.Form {
 func (s *Room) showPlan(w http.ResponseWriter, r *http.Request, status int, f *page.Form, notice *caution.Caution) {
 	b := planBench{
 		Form:   f,
-		Bys:    page.Options(shop.Bys()),
+		Bys:    page.Options(shop.TargetKinds()),
 		Rules:  page.Options(plan.FillRules()),
 		Waters: append([]page.Option{{Value: "", Label: "as the recipe says"}}, page.Options(recipe.Bases())...),
 	}
@@ -292,7 +292,7 @@ func planMolds(molds []shop.Mold, tools []shop.Tool, f *page.Form) []planMold {
 
 // readOrder reads the plan bench.
 func readOrder(f *page.Form) (o shop.Order) {
-	o.Recipe, o.Rule, o.By, o.Day = f.Get("recipe"), plan.FillRule(f.Get("fill_rule")), shop.By(f.Get("by")), f.Get("day")
+	o.Recipe, o.Rule, o.By, o.Day = f.Get("recipe"), plan.FillRule(f.Get("fill_rule")), shop.TargetKind(f.Get("by")), f.Get("day")
 	o.PotLoss = page.IfTyped(f, "pot_loss_percent", f.Number, 0)
 	o.PotCapacity = page.IfTyped(f, "pot_capacity_g", f.Mass, 0)
 	o.RiskyLoad = page.IfTyped(f, "risky_load_percent", f.Number, 0)
@@ -401,7 +401,7 @@ func (s *Room) answersForPlan(r *http.Request, f *page.Form, sent bool) (planAns
 		return a, nil
 	}
 	if len(f.Problems) == 0 {
-		w, err := s.Shop.WorkOut(r.Context(), o)
+		w, err := s.Shop.ComputePlan(r.Context(), o)
 		var p caution.Problems
 		switch {
 		case errors.As(err, &p):

@@ -120,9 +120,9 @@ func (a recipeAnswers) workOut(f *page.Form, body shop.RecipeBody) recipeAnswers
 		a.Problems = asProblems(err)
 		return a
 	}
-	a.OK, a.Plan, a.Amounts, a.Superfat = true, p, fm.For(a.Size), p.Superfat
+	a.OK, a.Plan, a.Amounts, a.Superfat = true, p, fm.AmountsFor(a.Size), p.Superfat
 	a.Ways = map[string]float64{}
-	same := a.Amounts.SaySame()
+	same := a.Amounts.EquivalentWater()
 	for basis, v := range same {
 		a.Ways[string(basis)] = v
 	}

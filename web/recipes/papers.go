@@ -82,7 +82,7 @@ func (s *Room) revision(w http.ResponseWriter, r *http.Request) {
 		answers.Problems.Add("size", "for that weight of fats: %s", problem)
 	} else {
 		answers, sheet = answersOf(one.RecipeBody, size), sheetFor(one.Formula, size)
-		strength = unit.Trim(one.Formula.For(size).SaySame()[recipe.LyeStrength], 1)
+		strength = unit.Trim(one.Formula.AmountsFor(size).EquivalentWater()[recipe.LyeStrength], 1)
 	}
 	s.Show(w, r, http.StatusOK, "revision", one.Name, "Recipes", nil, struct {
 		shop.Recipe
@@ -201,7 +201,7 @@ func (s *Room) showImport(
 	list []exchange.Recipe,
 	notice *caution.Caution,
 ) {
-	p := importPage{Form: f, Same: page.Options(shop.Sames())}
+	p := importPage{Form: f, Same: page.Options(shop.OnDuplicates())}
 	have, err := s.Shop.Recipes(r.Context())
 	if err != nil {
 		s.Fail(w, r, err)
@@ -254,7 +254,7 @@ func (s *Room) takeIn(w http.ResponseWriter, r *http.Request) {
 	for i, one := range list {
 		bodies[i] = shop.RecipeBody{Formula: one.Formula, Policy: one.Policy, Notes: one.Notes, Tags: one.Tags}
 	}
-	if err = s.Shop.TakeIn(r.Context(), page.Act(r), bodies, shop.Same(f.Get("same"))); err != nil {
+	if err = s.Shop.ImportRecipes(r.Context(), page.Act(r), bodies, shop.OnDuplicate(f.Get("same"))); err != nil {
 		if status, notice, ok := s.Refused(w, r, err, f); ok {
 			s.showImport(w, r, status, f, list, notice)
 		}

@@ -652,7 +652,7 @@ func swapFor(f *page.Form, body shop.RecipeBody) *swapAnswer {
 		}
 	}
 	lyeOf := func(fm recipe.Formula) string {
-		x := fm.For(1000)
+		x := fm.AmountsFor(1000)
 		return unit.Fixed(x.NaOH+x.KOH, 1) + " g for 1000 g of fats"
 	}
 	a.Rows = []swapRow{{"Lye", lyeOf(body.Formula), lyeOf(after)}}

@@ -51,14 +51,14 @@ func (s *Room) showRacks(w http.ResponseWriter, r *http.Request, status int, pos
 		return
 	}
 	sys := page.SessionOf(r).System
-	p := racksPage{New: &page.Form{Values: url.Values{"deep": {"2"}, "levels": {"5"}}, System: sys}, Fors: page.Options(rack.Fors())}
+	p := racksPage{New: &page.Form{Values: url.Values{"deep": {"2"}, "levels": {"5"}}, System: sys}, Fors: page.Options(rack.LevelUses())}
 	if f != nil && posted == "" {
 		p.New = f
 	}
 	p.Groups, p.Withins, p.Broken = append(
 		[]page.Option{{Value: "", Label: "–"}},
 		page.Options(rack.Groups())...), page.Options(
-		rack.Withins(),
+		rack.RuleScopes(),
 	), brokenWords(
 		room,
 	)
@@ -139,7 +139,7 @@ func (s *Room) keepApart(w http.ResponseWriter, r *http.Request) {
 	for i := range rulesIn(f) {
 		at := fmt.Sprintf("apart[%d].", i)
 		if a, b := f.Get(at+"a"), f.Get(at+"b"); a+b != "" {
-			rules = append(rules, rack.Apart{A: rack.Group(a), B: rack.Group(b), Within: rack.Within(f.Get(at + "within"))})
+			rules = append(rules, rack.Apart{A: rack.Group(a), B: rack.Group(b), Within: rack.RuleScope(f.Get(at + "within"))})
 		}
 	}
 	err := s.Shop.KeepApart(r.Context(), page.Act(r), rules)
@@ -169,7 +169,7 @@ func (s *Room) keepRack(w http.ResponseWriter, r *http.Request) {
 		Levels:  f.Count("levels"),
 		WidthMM: f.Length("width_mm"),
 		Deep:    f.Count("deep"),
-		For:     rack.For(f.Get("for")),
+		For:     rack.LevelUse(f.Get("for")),
 		Retired: f.Get("retired") == "on",
 	}
 	err := f.Problems.Err()
