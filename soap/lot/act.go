@@ -2,10 +2,7 @@ package lot
 
 import (
 	"fmt"
-	"slices"
 	"time"
-
-	"ashshelf/soap/cure"
 )
 
 // Act is something that people do to a lot.
@@ -151,107 +148,5 @@ func (l *Lot) May(act Act, now time.Time) error {
 	return nil
 }
 
-// ChecksFrom is from when a safety check of the lot counts.
-func (l *Lot) ChecksFrom(zone *time.Location) cure.Checkable {
-	c := cure.Chemistry{Paste: l.Frozen.Formula.Alkali.NaOHPercent == 0}
-	if l.Pour != nil {
-		c.Poured = l.Pour.Occurred.In(zone)
-	}
-	if l.Frozen.Formula.Process.Cooks() {
-		c.Cooked = c.Poured // it is poured when it is cooked
-	}
-	for _, t := range l.Turns {
-		if t.Cooked {
-			c.Cooked = later(c.Cooked, t.Occurred.In(zone))
-		}
-	}
-	if !c.Cooked.IsZero() {
-		c.Cooked = later(c.Cooked, l.lastRescue().In(zone))
-	}
-	c.Gelled = l.Unmolding != nil && l.Unmolding.Gel == FullGel
-	if at, ok := l.LastCare(Diluted); ok {
-		c.Diluted = at.In(zone)
-	}
-	return cure.ChecksFrom(c, l.Policy())
-}
-
-func later(a, b time.Time) time.Time {
-	if b.After(a) {
-		return b
-	}
-	return a
-}
-
-// lastRescue is when the last step of a rescue was done: a cook is over by then.
-func (l *Lot) lastRescue() (at time.Time) {
-	for _, i := range l.Incidents {
-		for n := range mostRescueSteps {
-			for _, t := range l.Ticks {
-				if t.Done && t.Step == RescueKey(i.ID, n) {
-					at = later(at, t.Occurred)
-				}
-			}
-		}
-	}
-	return at
-}
-
 // mostRescueSteps is more steps than any way out has.
 const mostRescueSteps = 12
-
-// checked reports how the safety check stands. A check that was made too early is
-// kept and does not count; a bar that was released when it still did stays released
-// as long as no later check fails.
-func (l *Lot) checked(from cure.Checkable) (passed, early bool) {
-	for _, k := range l.Checks {
-		switch counts := from.Counts(k.Occurred); {
-		case !k.Pass:
-			passed, early = false, false
-		case counts || l.Release != nil:
-			passed, early = true, false
-		default:
-			early = !passed
-		}
-	}
-	return passed, early
-}
-
-// Sound reports whether a safety check that counts was good, and none since failed.
-func (l *Lot) Sound(zone *time.Location) bool {
-	passed, _ := l.checked(l.ChecksFrom(zone))
-	return passed
-}
-
-// TooEarly reports whether a check of the lot was made too early to count.
-func (l *Lot) TooEarly(k SafetyCheck) bool {
-	return !l.ChecksFrom(k.Occurred.Location()).Counts(k.Occurred)
-}
-
-// OnEarlyCheck reports whether the lot was released when only early checks spoke for
-// it, and none that counts was made since.
-func (l *Lot) OnEarlyCheck() bool {
-	return l.Release != nil && !slices.ContainsFunc(l.Checks, func(k SafetyCheck) bool { return k.Pass && !l.TooEarly(k) })
-}
-
-// OutOfWindow says, in words, how far from its window a lot is unmolded or cut at a
-// moment; empty within it.
-func (l *Lot) OutOfWindow(at time.Time) string {
-	if l.Pour == nil {
-		return ""
-	}
-	w, after := l.Unmolds(), at.Sub(l.Pour.Occurred)
-	switch w.At(after) {
-	case cure.Waiting:
-		return "before its window opens, which is " + hours(w.Opens) + " after the pour: " + w.Why
-	case cure.Late:
-		return "after its window closed, which was " + hours(w.Closes) + " after the pour: " + w.Why
-	}
-	return ""
-}
-
-func hours(d time.Duration) string { return fmt.Sprintf("%.3g hours", d.Hours()) }
-
-// Deviated reports whether an act on the lot is on record as a deviation.
-func (l *Lot) Deviated(act Act) bool {
-	return slices.ContainsFunc(l.Deviations, func(d Deviation) bool { return d.Act == act })
-}

@@ -1,7 +1,6 @@
 package lot
 
 import (
-	"strings"
 	"time"
 
 	"ashshelf/soap/plan"
@@ -110,42 +109,6 @@ func (l *Lot) Unweighed() []plan.Item {
 		}
 	}
 	return out
-}
-
-// JudgePot judges the pot as it stands.
-func (l *Lot) JudgePot() run.Judgement {
-	r := l.Frozen.Request
-	r.Formula = l.Frozen.Formula
-	return run.Judge(r, l.Sheet(), l.State().Pot)
-}
-
-// JudgePour judges the pot as it is poured: what was not weighed by now is not in it.
-func (l *Lot) JudgePour() Judged {
-	pot := l.State().Pot
-	for _, i := range l.Unweighed() {
-		pot.Closed[i.Key] = true
-	}
-	r := l.Frozen.Request
-	r.Formula = l.Frozen.Formula
-	j := run.Judge(r, l.Sheet(), pot)
-	out := Judged{Superfat: j.Superfat, Planned: j.Planned, Heavy: j.Heavy}
-	if j.Off != nil {
-		out.Said = strings.TrimSpace(j.Off.Reason + " " + j.Off.Remedy)
-	}
-	return out
-}
-
-// AsPoured is the judgement that goes with the record: the one that was made at the
-// pour. Where none was kept, it is worked out from what was weighed.
-func (l *Lot) AsPoured() Judged {
-	switch {
-	case l.Pour == nil:
-		j := l.JudgePot()
-		return Judged{Superfat: j.Superfat, Planned: j.Planned, Heavy: j.Heavy}
-	case l.Pour.Judged != nil:
-		return *l.Pour.Judged
-	}
-	return l.JudgePour()
 }
 
 // RescaledTo works out what rescaling all that is not weighed yet to an item would

@@ -6,7 +6,6 @@ import (
 	"slices"
 	"strings"
 
-	"ashshelf/soap/ledger"
 	"ashshelf/soap/run"
 	"ashshelf/soap/unit"
 )
@@ -230,40 +229,4 @@ func (l *Lot) troubles(add func(e Entry, title, format string, args ...any)) {
 	for _, k := range l.Kept {
 		add(k.Entry, "Reference bar", "%d kept: %s", k.Bars, k.Place)
 	}
-}
-
-// words says what a cut gave.
-func (c Cut) words() string {
-	graded := func(bars map[ledger.Grade]int) string {
-		return fmt.Sprintf(
-			"first grade %d, seconds %d, testers %d, scrap %d",
-			bars[ledger.First],
-			bars[ledger.Second],
-			bars[ledger.Tester],
-			bars[ledger.Scrap],
-		)
-	}
-	weighing := func(g float64) string {
-		if g == 0 {
-			return ""
-		}
-		return " of " + unit.Trim(g, 1) + " g"
-	}
-	text := graded(c.Bars) + weighing(c.BarG)
-	for _, s := range c.Sizes {
-		text += "; " + s.Name + weighing(s.BarG) + ": " + graded(s.Bars)
-	}
-	if c.Halves > 0 {
-		text += fmt.Sprintf("; %d of them halves", c.Halves)
-	}
-	if c.Ends > 0 || c.EndsG > 0 {
-		text += fmt.Sprintf("; end pieces %d", c.Ends) + weighing(c.EndsG)
-	}
-	if c.TrimmingsG > 0 {
-		text += "; trimmings" + weighing(c.TrimmingsG)
-	}
-	if c.Finish != "" {
-		text += "; left to finish: " + c.Finish
-	}
-	return text
 }
