@@ -2,7 +2,6 @@ package shop
 
 import (
 	"context"
-
 	"errors"
 	"fmt"
 	"slices"

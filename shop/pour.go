@@ -1,0 +1,142 @@
+package shop
+
+import (
+	"context"
+	"fmt"
+	"math"
+	"slices"
+	"strings"
+
+	"ashshelf/soap/caution"
+	"ashshelf/soap/lot"
+	"ashshelf/soap/recipe"
+	"ashshelf/soap/run"
+	"ashshelf/soap/unit"
+	"ashshelf/store"
+)
+
+// RecordPour records the pour. What was not weighed needs a reason, and a soap
+// that comes out lye-heavy is held.
+func (s *Shop) RecordPour(ctx context.Context, act Act, oid string, p lot.Pour) error {
+	if err := checkPour(p).Err(); err != nil {
+		return err
+	}
+	return s.onRun(ctx, act, oid, lot.ToPour, func(c *change, l *lot.Lot) error { return c.pour(l, p) })
+}
+
+// checkPour finds what cannot be in the words on a pour.
+func checkPour(p lot.Pour) caution.Problems {
+	var bad caution.Problems
+	for field, v := range map[string]*float64{"lye_c": p.LyeC, "fats_c": p.FatsC, "room_c": p.RoomC} {
+		if v != nil {
+			caution.Temperature.Check(&bad, field, "the temperature", *v)
+		}
+	}
+	if !slices.Contains(lot.Traces(), p.Trace) {
+		bad.Add("trace", "say how thick the batter was")
+	}
+	if p.LeftG < 0 {
+		bad.Add("left", "what was left cannot be below zero")
+	}
+	for oid, off := range p.Off {
+		if math.Abs(off) > mostOff {
+			bad.Add("off."+oid, "say how many millimetres it came above the line, or below it with a minus; at most %d", mostOff)
+		}
+	}
+	return bad
+}
+
+// pour writes the pour once all that was planned is done or explained.
+func (c *change) pour(l *lot.Lot, p lot.Pour) error {
+	p.Skipped = strings.TrimSpace(p.Skipped)
+	if left := run.Undone(run.Steps(l.Order()), l.State()); len(left) > 0 && p.Skipped == "" {
+		return caution.Problems{{Path: "skipped", Text: undone(left) + " Do it, or write why it is left out."}}
+	}
+	j := l.JudgePour()
+	p.Judged = &j
+	if err := c.trialMade(l); err != nil {
+		return err
+	}
+	if err := c.teach(l, p); err != nil {
+		return err
+	}
+	entry, err := c.entry("pour")
+	if err != nil {
+		return err
+	}
+	if err := c.AddPour(entry, l.ID, p); err != nil {
+		return err
+	}
+	if j.Heavy {
+		return c.hold(
+			l,
+			true,
+			fmt.Sprintf(
+				"poured with a superfat of %s %% where %s %% was meant: test it before anybody touches it",
+				unit.Trim(j.Superfat, 1),
+				unit.Trim(j.Planned, 1),
+			),
+		)
+	}
+	return nil
+}
+
+// undone says in a line what is not weighed and what is not done.
+func undone(steps []run.Step) string {
+	var weigh, do []string
+	for _, s := range steps {
+		if s.Kind == run.Weigh {
+			weigh = append(weigh, s.Title)
+		} else {
+			do = append(do, strings.ToLower(s.Title[:1])+s.Title[1:])
+		}
+	}
+	var out []string
+	if len(weigh) > 0 {
+		out = append(out, "Not weighed yet: "+strings.Join(weigh, ", ")+".")
+	}
+	if len(do) > 0 {
+		out = append(out, "Not done yet: "+strings.Join(do, "; ")+".")
+	}
+	return strings.Join(out, " ")
+}
+
+// teach notes how full the molds of a pour came: those that were looked at, and
+// all of them where something was left over.
+func (c *change) teach(l *lot.Lot, p lot.Pour) error {
+	whole := l.PotNow().Whole()
+	left := math.Min(p.LeftG/whole, 0.5)
+	for _, m := range l.Frozen.Molds {
+		off, looked := p.Off[m.OID]
+		if m.OID == "" || !looked && left == 0 {
+			continue
+		}
+		entry, err := c.entry("mold pour")
+		if err != nil {
+			return err
+		}
+		used := m.Mold.Correction
+		if used == 0 {
+			used = 1
+		}
+		if err := c.AddMoldPour(entry, store.MoldPour{Mold: m.OID, LotID: l.ID, Correction: used, OffMM: off,
+			LeftShare: left}); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// trialMade moves a draft on once a lot of it was poured, as long as it was not
+// changed since.
+func (c *change) trialMade(l *lot.Lot) error {
+	history, err := c.History(store.Recipes, l.Recipe)
+	if err != nil {
+		return err
+	}
+	life, err := c.lifeOf(l.Recipe, l.Frozen.Revision)
+	if err != nil || life != recipe.Draft || history[0].Number != l.Frozen.Revision {
+		return err
+	}
+	return c.setLife(l.Recipe, l.Frozen.Revision, recipe.Trial)
+}
