@@ -127,7 +127,7 @@ func TestRecipesAreWrittenFromScratchPrintAndComeBackFromAFile(t *testing.T) {
 			u.reads("#answers", "Not a soap yet") // ten percent of water holds no lye
 			u.press("Share out")
 			u.reads("#answers", "Goat milk")
-		}, []string{"of it from milk", "Water (distilled or soft)1"}},
+		}, []string{"of it from milk", "Water (distilled or soft) 1"}},
 		{"Brine bar", func() {
 			u.blend("coconut", "60", "olive", "40")
 			u.fill("superfat_percent", "10", "liquids[0].liquid", "brine", "process.kind", "brine-bar")
@@ -136,12 +136,12 @@ func TestRecipesAreWrittenFromScratchPrintAndComeBackFromAFile(t *testing.T) {
 			u.blend("coconut", "80", "olive", "20")
 			u.fill("superfat_percent", "18", "additives[0].name", "Sea salt (fine)", "additives[0].stage", "trace",
 				"additives[0].rate.value", "33,3", "additives[0].rate.basis", "percent-of-fats")
-		}, []string{"Sea salt (fine) at trace333.0 g", "a salt loaf crumbles under the wire"}},
+		}, []string{"Sea salt (fine) at trace 333.0 g", "a salt loaf crumbles under the wire"}},
 		{"All olive", func() {
 			u.blend("evoo", "100")
 			u.fill("water.basis", "percent-of-fats", "water.percent-of-fats", "20")
 			eval[bool](u, `document.getElementById("way-percent-of-fats").click(), true`)
-		}, []string{"Liquid in all200.0 g", "128.68", "Very long: patience"}},
+		}, []string{"Liquid in all 200.0 g", "128.68", "Very long: patience"}},
 		{"Two colours", func() {
 			u.blend("olive", "60", "coconut", "30", "castor", "10")
 			u.rows("portions", 2)
@@ -301,7 +301,7 @@ func TestScentsAndTeaspoonsOfTheStoresReachTheBench(t *testing.T) {
 		"1",
 	)
 	u.reads("#answers", "its supplier's maximum is 1.5 %")
-	u.reads("#answers", "Mica in the fats4.6 g")
+	u.reads("#answers", "Mica in the fats 4.6 g")
 	u.fill("scent.over_maximum_because", "assessed at 3 %")
 	u.reads("#answers", "Reason given: assessed at 3 %")
 	u.accessible("the bench with a scent")

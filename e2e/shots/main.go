@@ -45,7 +45,7 @@ func first(selector string) step {
 }
 
 func link(text string) step {
-	return chromedp.Steps(chromedp.Click(fmt.Sprintf(`//main//a[contains(., %q)]`, text)), chromedp.Sleep(400*time.Millisecond))
+	return chromedp.Steps(chromedp.Click(fmt.Sprintf(`//main//a[contains(normalize-space(.), %q)]`, text)), chromedp.Sleep(400*time.Millisecond))
 }
 
 var views = []view{
