@@ -89,10 +89,20 @@ func latest(said, now time.Time) time.Time {
 // change runs a use case once per key. ref is what came of it, also when it
 // was recorded before.
 func (s *Shop) change(ctx context.Context, act Act, do func(*change) (ref string, err error)) (ref string, err error) {
+	return s.changeBy(ctx, s.db.Write, act, do)
+}
+
+// changeBy is change by way of a write of its own.
+func (s *Shop) changeBy(
+	ctx context.Context,
+	write func(context.Context, func(*store.Tx) error) error,
+	act Act,
+	do func(*change) (ref string, err error),
+) (ref string, err error) {
 	if err := act.Unread.Err(); err != nil {
 		return "", err
 	}
-	err = s.db.Write(ctx, func(tx *store.Tx) error {
+	err = write(ctx, func(tx *store.Tx) error {
 		print, earlier, used, err := tx.Key(act.Key)
 		if err != nil {
 			return err

@@ -7,6 +7,7 @@ import (
 	"regexp"
 	"slices"
 	"strings"
+	"sync/atomic"
 	"time"
 
 	"ashshelf/store"
@@ -89,8 +90,27 @@ func checkDraft(tx *store.Tx, d Draft) error {
 	return missing
 }
 
+type draftsRead struct{}
+
+// NotingDrafts returns a context that notes whether a draft is read under it: what is made
+// without one stays as it is while others type.
+func NotingDrafts(ctx context.Context) (_ context.Context, read *atomic.Bool) {
+	read = new(atomic.Bool)
+	return context.WithValue(ctx, draftsRead{}, read), read
+}
+
+func noteDrafts(ctx context.Context) {
+	if read, ok := ctx.Value(draftsRead{}).(*atomic.Bool); ok {
+		read.Store(true)
+	}
+}
+
+// DraftVersion changes whenever drafts may have changed and nothing else.
+func (s *Shop) DraftVersion() int64 { return s.db.DraftVersion() }
+
 // Draft returns a draft, or nil.
 func (s *Shop) Draft(ctx context.Context, d Draft) (out *store.Draft, err error) {
+	noteDrafts(ctx)
 	err = s.db.Read(ctx, func(tx *store.Tx) (err error) {
 		out, err = tx.Copy(d.Kind, d.Ref)
 		return err
@@ -100,6 +120,7 @@ func (s *Shop) Draft(ctx context.Context, d Draft) (out *store.Draft, err error)
 
 // LotDrafts returns the drafts of a lot by what their forms do.
 func (s *Shop) LotDrafts(ctx context.Context, oid string) (map[string]*store.Draft, error) {
+	noteDrafts(ctx)
 	out := map[string]*store.Draft{}
 	return out, s.db.Read(ctx, func(tx *store.Tx) error {
 		all, err := tx.Copies(oid)
@@ -131,7 +152,7 @@ func (s *Shop) SaveDraft(
 	if size > longestDraft {
 		return false, ErrDraftTooLong
 	}
-	_, err = s.change(ctx, Act{Device: act.Device, DeviceLabel: act.DeviceLabel}, func(c *change) (string, error) {
+	_, err = s.changeBy(ctx, s.db.WriteDrafts, Act{Device: act.Device, DeviceLabel: act.DeviceLabel}, func(c *change) (string, error) {
 		if _, _, recorded, err := c.Key(act.Key); err != nil || recorded {
 			return "", err
 		}
@@ -155,7 +176,7 @@ func (s *Shop) SaveDraft(
 
 // DropDraft throws a draft away.
 func (s *Shop) DropDraft(ctx context.Context, d Draft) error {
-	return s.db.Write(ctx, func(tx *store.Tx) error { return tx.DropCopy(d.Kind, d.Ref) })
+	return s.db.WriteDrafts(ctx, func(tx *store.Tx) error { return tx.DropCopy(d.Kind, d.Ref) })
 }
 
 // sweep takes away what nobody came back to: drafts, and pictures without a record.

@@ -40,6 +40,7 @@ type DB struct {
 	read  *conns // read-only
 	lock  *flock.Flock
 	wrote atomic.Int64 // how often it was written to
+	typed atomic.Int64 // how often drafts were
 
 	trouble atomic.Value // a DiskTrouble
 }
@@ -211,6 +212,16 @@ type Tx struct {
 // It waits for its turn as long as a page can wait, and is [ErrBusy] then.
 func (db *DB) Write(ctx context.Context, f func(*Tx) error) error {
 	defer db.wrote.Add(1) // also of what failed: a commit may have landed and not said so
+	return db.writes(ctx, f)
+}
+
+// WriteDrafts is [DB.Write] for what writes nothing but drafts.
+func (db *DB) WriteDrafts(ctx context.Context, f func(*Tx) error) error {
+	defer db.typed.Add(1)
+	return db.writes(ctx, f)
+}
+
+func (db *DB) writes(ctx context.Context, f func(*Tx) error) error {
 	changed := false
 	err := db.write.within(ctx, true, func(tx *Tx) error {
 		defer func() { changed = tx.changed }()
@@ -220,7 +231,10 @@ func (db *DB) Write(ctx context.Context, f func(*Tx) error) error {
 	return err
 }
 
-// Version changes whenever the database may have changed. Who reads it, then reads
+// DraftVersion changes whenever drafts may have changed and nothing else.
+func (db *DB) DraftVersion() int64 { return db.typed.Load() }
+
+// Version changes whenever the database may have changed, but for drafts alone. Who reads it, then reads
 // records, and finds it the same later, has read what still holds.
 func (db *DB) Version() int64 { return db.wrote.Load() }
 

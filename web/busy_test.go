@@ -11,6 +11,7 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+	"sync"
 	"testing"
 	"time"
 
@@ -324,4 +325,45 @@ func ask(t testing.TB, v *visitor, from http.Handler, path string) (time.Duratio
 	took := time.Since(start)
 	require.Equal(t, http.StatusOK, w.Code, path)
 	return took, w.Body.Bytes()
+}
+
+// What the cache brings while two people type into other pages: how long the shelf takes,
+// and how many of the looks at it had to make it.
+func BenchmarkTheShelfOfABusyShopWhileTwoPeopleType(b *testing.B) {
+	v := busy(b, 1500, 32)
+	_, page := v.get("/lots?stage=curing")
+	lot := first(b, page, `href="(/lots/[a-z0-9]+)"`)
+	_, page = v.get(lot)
+	form := filled(b, page, lot+"/note")
+	done := make(chan struct{})
+	var typing sync.WaitGroup
+	for n := range 2 {
+		typing.Go(func() {
+			for i := 0; ; i++ {
+				select {
+				case <-done:
+					return
+				case <-time.After(250 * time.Millisecond):
+				}
+				own := url.Values{}
+				for name := range form {
+					own.Set(name, form.Get(name))
+				}
+				own.Set("text", fmt.Sprint("smells of figs ", n, i))
+				own.Set("key", "")
+				v.post(lot+"/typed/note", own)
+			}
+		})
+	}
+	before, looks := v.kit.PagesMade(), 0
+	b.ResetTimer()
+	for b.Loop() {
+		v.get("/")
+		looks++
+		time.Sleep(20 * time.Millisecond)
+	}
+	b.StopTimer()
+	b.ReportMetric(float64(v.kit.PagesMade()-before)/float64(looks), "made/look")
+	close(done)
+	typing.Wait()
 }

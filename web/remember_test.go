@@ -60,6 +60,40 @@ func TestAPageStaysAsItWasMadeUntilSomethingIsRecorded(t *testing.T) {
 	assert.NotEqual(t, at["1"], at["2"])
 }
 
+// A page that nothing changed is not made again; a record makes all of them anew, and what
+// somebody types only those that show it.
+func TestAPageIsMadeOnceAsLongAsItHolds(t *testing.T) {
+	t.Parallel()
+	v := visit(t)
+	_, page := v.get("/lots?stage=curing")
+	lot := first(t, page, `href="(/lots/[a-z0-9]{26})"`)
+	made := func(paths ...string) int64 {
+		before := v.kit.PagesMade()
+		for _, path := range paths {
+			status, _ := v.get(path)
+			require.Equal(t, http.StatusOK, status)
+		}
+		return v.kit.PagesMade() - before
+	}
+	all := []string{"/", "/calendar", "/lots", lot}
+	assert.EqualValues(t, 3, made(all...), "the shelf was looked at already; each other for the first time")
+	assert.Zero(t, made(all...), "and then no more")
+
+	_, page = v.get(lot)
+	form := filled(t, page, lot+"/note")
+	form.Set("text", "smells of figs")
+	status, _ := v.post(lot+"/typed/note", form)
+	require.Less(t, status, 300)
+	assert.Zero(t, made("/", "/calendar", "/lots"), "nobody's typing empties the cache")
+	assert.EqualValues(t, 1, made(lot), "but for the page that shows it")
+	_, page = v.get(lot)
+	has(t, page, "smells of figs")
+	assert.Zero(t, made(lot))
+
+	v.does("/settings", "/settings/people", "person", "Wren")
+	assert.EqualValues(t, 4, made(all...), "a record makes all of them anew")
+}
+
 // Many look while somebody writes: everybody gets a whole page, and who looks after
 // a press sees what it did.
 func TestPagesAreMadeAndWrittenBesideEachOther(t *testing.T) {

@@ -38,6 +38,7 @@ type visitor struct {
 	http *http.Client
 
 	pages http.Handler // behind base
+	kit   *web.Server
 }
 
 // seeded is the demo shop as a file, made once for all tests.
@@ -73,7 +74,7 @@ func serve(t testing.TB, s *shop.Shop, bench *device.Bench) *visitor {
 	handler := pages.Handler()
 	server := httptest.NewServer(handler)
 	t.Cleanup(server.Close)
-	return &visitor{t, server.URL, &http.Client{Jar: jar(t)}, handler}
+	return &visitor{t, server.URL, &http.Client{Jar: jar(t)}, handler, pages}
 }
 
 // jar keeps the cookies of one browser.

@@ -7,12 +7,16 @@ import (
 	"net/http"
 	"strings"
 	"sync"
+	"sync/atomic"
 	"time"
+
+	"ashshelf/shop"
 )
 
 // pageCache are pages as they were last made, all of one version of the records and of
 // one minute of the shop's clock, since pages count down to minutes. What is
-// recorded, or the next minute, makes all of them old.
+// recorded, or the next minute, makes all of them old. What somebody types and nobody
+// recorded makes only those old that show drafts.
 type pageCache struct {
 	mu      sync.Mutex
 	version int64
@@ -26,6 +30,7 @@ type pageCache struct {
 type cachedPage struct {
 	pieces [][]byte
 	marks  []string // keyMark or tabMark, one less than the pieces
+	drafts int64    // their version, where the page shows any; else noDrafts
 }
 
 // mostCached bounds what is kept, in bytes; when it is full it starts anew.
@@ -36,10 +41,13 @@ const mostCached = 8 << 20
 var keyMark, tabMark = "key" + rand.Text(), "tab" + rand.Text()
 
 // snapshot is the version and the minute that a page is made of.
-type snapshot struct{ version, minute int64 }
+type snapshot struct{ version, minute, drafts int64 }
+
+// noDrafts stands for the version of the drafts of a page that shows none.
+const noDrafts = -1
 
 func (s *Kit) snapshot() snapshot {
-	return snapshot{s.Shop.Version(), s.Shop.Now(time.UTC).Unix() / 60}
+	return snapshot{s.Shop.Version(), s.Shop.Now(time.UTC).Unix() / 60, s.Shop.DraftVersion()}
 }
 
 func (k *pageCache) get(name string, now snapshot) (cachedPage, bool) {
@@ -49,7 +57,7 @@ func (k *pageCache) get(name string, now snapshot) (cachedPage, bool) {
 		return cachedPage{}, false
 	}
 	p, ok := k.pages[name]
-	return p, ok
+	return p, ok && (p.drafts == noDrafts || p.drafts == now.drafts)
 }
 
 func (k *pageCache) put(name string, made snapshot, p cachedPage, size int) {
@@ -62,10 +70,14 @@ func (k *pageCache) put(name string, made snapshot, p cachedPage, size int) {
 		k.version, k.minute, k.size, k.pages = made.version, made.minute, 0, map[string]cachedPage{}
 	}
 	if _, ok := k.pages[name]; !ok {
-		k.pages[name] = p
 		k.size += size
 	}
+	k.pages[name] = p
 }
+
+// PagesMade is how many pages were made since the program started; the others came from
+// the cache.
+func (s *Kit) PagesMade() int64 { return s.drawn.Load() }
 
 // cut divides a page where its key and its tab stand.
 func cut(page []byte) cachedPage {
@@ -108,6 +120,7 @@ type keepKey struct{}
 type keep struct {
 	name string
 	made snapshot
+	read *atomic.Bool // a draft, while it was made
 }
 
 // FromCache answers with a page as it was made before, as long as nothing was
@@ -124,13 +137,15 @@ func (s *Kit) FromCache(next http.Handler) http.Handler {
 		if c, err := r.Cookie(WhoCookie); err == nil {
 			who = c.Value
 		}
-		one := keep{strings.Join([]string{r.Host, r.URL.RequestURI(), device.Value, who, r.UserAgent()}, "\x00"), s.snapshot()}
+		one := keep{strings.Join([]string{r.Host, r.URL.RequestURI(), device.Value, who, r.UserAgent()}, "\x00"), s.snapshot(), nil}
 		if p, ok := s.before.get(one.name, one.made); ok {
 			if err := p.send(w, http.StatusOK); err != nil {
 				s.Log.Debug("write page", "path", r.URL.Path, "err", err)
 			}
 			return
 		}
-		next.ServeHTTP(w, r.WithContext(context.WithValue(r.Context(), keepKey{}, one)))
+		ctx, read := shop.NotingDrafts(r.Context())
+		one.read = read
+		next.ServeHTTP(w, r.WithContext(context.WithValue(ctx, keepKey{}, one)))
 	})
 }

@@ -15,6 +15,7 @@ import (
 	"log/slog"
 	"regexp"
 	"sync"
+	"sync/atomic"
 	"time"
 
 	"ashshelf/device"
@@ -44,7 +45,8 @@ type Kit struct {
 	Names    names         // that the shop is opened by
 
 	before pageCache
-	sizes  sync.Map // of each page when it was last made, in bytes
+	drawn  atomic.Int64 // pages that were made, not taken from the cache
+	sizes  sync.Map     // of each page when it was last made, in bytes
 }
 
 // New makes the kit of a shop with the devices on its bench, nil for none, the static

@@ -70,6 +70,9 @@ func (s *Kit) Show(w http.ResponseWriter, r *http.Request, status int, name, tit
 	}
 	made := cut(body)
 	if one, ok := r.Context().Value(keepKey{}).(keep); ok && status == http.StatusOK && notice == nil {
+		if made.drafts = noDrafts; one.read.Load() {
+			made.drafts = one.made.drafts
+		}
 		s.before.put(one.name, one.made, made, len(body))
 	}
 	if err := made.send(w, status); err != nil {
@@ -92,6 +95,7 @@ func (s *Kit) Render(w http.ResponseWriter, r *http.Request, status int, name st
 
 // made makes a page or a part of one. A fault of it is answered.
 func (s *Kit) made(w http.ResponseWriter, r *http.Request, name string, data any) (body []byte, ok bool) {
+	s.drawn.Add(1)
 	var b bytes.Buffer
 	if last, ok := s.sizes.Load(name); ok {
 		b.Grow(last.(int) + 4<<10)
