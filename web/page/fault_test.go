@@ -99,3 +99,13 @@ func TestNoAnswerLeadsAway(t *testing.T) {
 		assert.Equal(t, want, w.Header().Get("Location"), "%q", to)
 	}
 }
+
+func TestPartsOfAPageAreHandedOverByName(t *testing.T) {
+	got, err := parts("page", 1, "seen", "two")
+	require.NoError(t, err)
+	assert.Equal(t, map[string]any{"page": 1, "seen": "two"}, got)
+	for _, odd := range [][]any{{"page"}, {1, "page"}, {"page", 1, "seen"}} {
+		_, err := parts(odd...)
+		assert.Error(t, err, odd)
+	}
+}

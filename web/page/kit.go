@@ -57,7 +57,7 @@ func New(s *shop.Shop, bench *device.Bench, log *slog.Logger, static fs.FS, room
 	if k.Version, err = HashOf(static); err != nil {
 		return nil, err
 	}
-	k.Tmpl = template.New("").Funcs(k.funcs())
+	k.Tmpl = template.New("").Option("missingkey=error").Funcs(k.funcs())
 	for _, pages := range append([]fs.FS{shared}, rooms...) {
 		if err := parse(k.Tmpl, pages); err != nil {
 			return nil, err

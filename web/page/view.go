@@ -50,7 +50,7 @@ func (s *Kit) funcs() template.FuncMap {
 		"choose":   func(o []Option, f Field) Field { f.Options = o; return f },
 		"fid":      FieldID,
 		"next":     func(n int) int { return n + 1 },
-		"with2":    func(a, b any) pair { return pair{a, b} },
+		"parts":    parts,
 		"way":      wayOf,
 		"over":     standIcon,
 		"id":       func(id string, f Field) Field { f.Attr.ID = id; return f },
@@ -81,8 +81,18 @@ func standIcon(stand int) string {
 	return "st-good"
 }
 
-// pair hands two things to a template.
-type pair struct{ First, Second any }
+// parts hands several things to a template by their names: a name, a thing, and so on.
+func parts(list ...any) (map[string]any, error) {
+	out := map[string]any{}
+	for i := 0; i < len(list); i += 2 {
+		name, ok := list[i].(string)
+		if !ok || i+1 == len(list) {
+			return nil, fmt.Errorf("parts are a name and a thing in turn, not %v", list)
+		}
+		out[name] = list[i+1]
+	}
+	return out, nil
+}
 
 // way is one of the ways to say the liquid.
 type way struct {
