@@ -6,7 +6,6 @@ import (
 	"errors"
 	"fmt"
 	"io"
-	"net"
 	"net/http"
 	"net/http/cookiejar"
 	"net/url"
@@ -20,6 +19,7 @@ import (
 	"github.com/PuerkitoBio/goquery"
 
 	"ashshelf/demo"
+	"ashshelf/e2e/browser"
 	"ashshelf/store"
 )
 
@@ -89,9 +89,9 @@ func (c *Campaign) start(ctx context.Context, dir string) (*program, error) {
 // launch runs the program without waiting; its first line, or none when it ends, comes
 // through the channel.
 func (c *Campaign) launch(ctx context.Context, dir string) (*program, <-chan string, error) {
-	free, err := net.Listen("tcp", "127.0.0.1:0")
+	free, err := browser.Port()
 	if err != nil {
-		return nil, nil, fmt.Errorf("find a port: %w", err)
+		return nil, nil, err
 	}
 	addr := free.Addr().String()
 	if err := free.Close(); err != nil {

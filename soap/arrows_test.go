@@ -24,7 +24,7 @@ var allowed = map[string][]string{
 	"demo":     {"demo", "shop", "store", "soap"},
 	"web":      {"web", "shop", "store", "soap", "exchange", "device"},
 	"cmd":      {"cmd", "web", "shop", "store", "soap", "exchange", "demo", "device"},
-	"campaign": {"campaign", "web", "shop", "store", "demo", "archive"},
+	"campaign": {"campaign", "web", "shop", "store", "demo", "archive", "e2e"},
 	"e2e":      {"e2e", "cmd", "web", "shop", "store", "soap", "demo", "exchange", "device"},
 }
 
