@@ -49,6 +49,9 @@ func (s *Shop) ConfirmClock(ctx context.Context, act Act) error {
 // clock.
 func (s *Shop) Retime(ctx context.Context, act Act, oid string, of int64, at time.Time, why string) error {
 	return s.onLot(ctx, act, oid, lot.ToRetime, func(c *change, l *lot.Lot) error {
+		if c.doubt != "" { // it would be held to a future that is none, and settle a doubt by another
+			return &lot.NotNow{Why: "the clock is in doubt: put it right first, or say that it is, and then this time"}
+		}
 		var p caution.Problems
 		var not *lot.NotNow
 		if err := l.CheckRetime(of, at, c.now); errors.As(err, &not) {

@@ -31,6 +31,11 @@ func TestWhatAFlatBatteryDatedIsMarkedAndPutRight(t *testing.T) {
 	assert.Equal(t, clock.Behind, b.doubt())
 	require.NoError(t, b.RecordPour(ctx, b.on(oid), oid, lot.Pour{Trace: "light"}))
 
+	wrong, err := b.Lot(ctx, oid)
+	require.NoError(t, err)
+	var not *lot.NotNow
+	require.ErrorAs(t, b.Retime(ctx, b.on(oid), oid, wrong.Pour.ID, b.now, "by the same clock"), &not)
+
 	b.now = real.AddDate(0, 0, 1)
 	assert.Empty(t, b.doubt(), "it is right again")
 	l, err := b.Lot(ctx, oid)
