@@ -35,7 +35,7 @@ func TestAnyRecipeGoesIntoAnyMolds(t *testing.T) {
 	require.NoError(t, err)
 	made, refused := 0, 0
 	rapid.Check(t, func(t *rapid.T) {
-		o := settings.DefaultOrder()
+		o := shop.DefaultOrder(settings)
 		r := rapid.SampledFrom(recipes).Draw(t, "recipe")
 		o.Recipe = r.OID
 		for _, m := range rapid.SliceOfNDistinct(rapid.SampledFrom(molds), 1, 3, func(m shop.Mold) string { return m.OID }).Draw(t,

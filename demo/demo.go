@@ -195,7 +195,7 @@ func (d *seeder) start(m *making) {
 	d.at(m.hours+3, func() {
 		settings, err := d.shop.Settings(d.ctx)
 		d.check("settings", err)
-		o := settings.DefaultOrder()
+		o := shop.DefaultOrder(settings)
 		o.Recipe, o.Molds, o.Rule = d.recipes[m.recipe], []shop.OrderMold{{OID: d.molds[m.mold], Count: m.count}}, plan.Computed
 		kept, err = d.shop.KeepPlan(d.ctx, d.act(m.who), o)
 		d.check("plan "+m.recipe, err)
@@ -539,7 +539,7 @@ func (d *seeder) story() {
 		d.at(5-float64(i), func() {
 			settings, err := d.shop.Settings(d.ctx)
 			d.check("settings", err)
-			o := settings.DefaultOrder()
+			o := shop.DefaultOrder(settings)
 			o.Recipe, o.Molds, o.Pot, o.Jug, o.Cooker = d.recipes[p.recipe], []shop.OrderMold{
 				{OID: d.molds[p.mold], Count: 2 - i/2},
 			}, d.tools["pot"], d.tools["jug"], d.tools["cooker"]

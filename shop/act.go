@@ -88,12 +88,12 @@ func latest(said, now time.Time) time.Time {
 
 // change runs a use case once per key. ref is what came of it, also when it
 // was recorded before.
-func (s *Shop) change(ctx context.Context, act Act, do func(*change) (ref string, err error)) (ref string, err error) {
-	return s.changeBy(ctx, s.db.Write, act, do)
+func (j *Journal) change(ctx context.Context, act Act, do func(*change) (ref string, err error)) (ref string, err error) {
+	return j.changeBy(ctx, j.db.Write, act, do)
 }
 
 // changeBy is change by way of a write of its own.
-func (s *Shop) changeBy(
+func (j *Journal) changeBy(
 	ctx context.Context,
 	write func(context.Context, func(*store.Tx) error) error,
 	act Act,
@@ -114,8 +114,8 @@ func (s *Shop) changeBy(
 			ref = earlier
 			return nil
 		}
-		c := &change{Tx: tx, act: act, now: s.now().UTC()}
-		if c.doubt, c.newest, err = s.clockIn(tx); err != nil {
+		c := &change{Tx: tx, act: act, now: j.Clock().UTC()}
+		if c.doubt, c.newest, err = j.clockIn(tx); err != nil {
 			return err
 		}
 		if c.device, err = tx.Device(act.Device, act.DeviceLabel, c.now); err != nil {
@@ -138,8 +138,8 @@ func (s *Shop) changeBy(
 }
 
 // byPerson is change for everything that a named person answers for.
-func (s *Shop) byPerson(ctx context.Context, act Act, do func(*change) (string, error)) (string, error) {
-	return s.change(ctx, act, func(c *change) (string, error) {
+func (j *Journal) byPerson(ctx context.Context, act Act, do func(*change) (string, error)) (string, error) {
+	return j.change(ctx, act, func(c *change) (string, error) {
 		people, err := c.People()
 		if err != nil {
 			return "", err

@@ -45,8 +45,7 @@ var (
 	writeContainer func(StockBody) archive.Container
 	readContainer  func(archive.Container) StockBody
 	// goverter:ignore Head
-	writePlan func(PlanBody) archive.KeptPlan
-	// goverter:ignore stockHas
+	writePlan  func(PlanBody) archive.KeptPlan
 	readPlan   func(archive.KeptPlan) PlanBody
 	writeSheet func([]plan.Section) []archive.Section
 	readSheet  func([]archive.Section) []plan.Section

@@ -53,11 +53,11 @@ func list[T any](in []store.Revision, as func(store.Revision) (T, error)) ([]T, 
 
 func readBook[T any](
 	ctx context.Context,
-	s *Shop,
+	j *Journal,
 	read func(*store.Tx) ([]store.Revision, error),
 	as func(store.Revision) (T, error),
 ) (out []T, err error) {
-	err = s.db.Read(ctx, func(tx *store.Tx) error {
+	err = j.Read(ctx, func(tx *store.Tx) error {
 		revs, err := read(tx)
 		if err != nil {
 			return err
@@ -69,8 +69,8 @@ func readBook[T any](
 }
 
 // recipes reads revisions of recipes with where each is in its life.
-func (s *Shop) readRecipes(ctx context.Context, read func(*store.Tx) ([]store.Revision, error)) (out []Recipe, err error) {
-	err = s.db.Read(ctx, func(tx *store.Tx) error {
+func (cat *Catalog) readRecipes(ctx context.Context, read func(*store.Tx) ([]store.Revision, error)) (out []Recipe, err error) {
+	err = cat.Read(ctx, func(tx *store.Tx) error {
 		revs, err := read(tx)
 		if err != nil {
 			return err
@@ -97,18 +97,18 @@ func (s *Shop) readRecipes(ctx context.Context, read func(*store.Tx) ([]store.Re
 }
 
 // Recipes returns the newest revision of every recipe, by name.
-func (s *Shop) Recipes(ctx context.Context) ([]Recipe, error) {
-	return s.readRecipes(ctx, func(tx *store.Tx) ([]store.Revision, error) { return tx.Latest(store.Recipes) })
+func (cat *Catalog) Recipes(ctx context.Context) ([]Recipe, error) {
+	return cat.readRecipes(ctx, func(tx *store.Tx) ([]store.Revision, error) { return tx.Latest(store.Recipes) })
 }
 
 // RecipeHistory returns all revisions of a recipe, newest first.
-func (s *Shop) RecipeHistory(ctx context.Context, oid string) ([]Recipe, error) {
-	return s.readRecipes(ctx, func(tx *store.Tx) ([]store.Revision, error) { return tx.History(store.Recipes, oid) })
+func (cat *Catalog) RecipeHistory(ctx context.Context, oid string) ([]Recipe, error) {
+	return cat.readRecipes(ctx, func(tx *store.Tx) ([]store.Revision, error) { return tx.History(store.Recipes, oid) })
 }
 
 // keep adds a revision on top of revision base; base 0 opens a new recipe or
 // mold. When others were kept since, it is a [*Conflict].
-func (s *Shop) keep(
+func (cat *Catalog) keep(
 	ctx context.Context,
 	act Act,
 	b store.Collection,
@@ -122,7 +122,7 @@ func (s *Shop) keep(
 	if err != nil {
 		return "", err
 	}
-	return s.byPerson(ctx, act, func(c *change) (string, error) {
+	return cat.byPerson(ctx, act, func(c *change) (string, error) {
 		entry, err := c.entry(string(b))
 		if err != nil {
 			return "", err
@@ -185,11 +185,11 @@ func (b RecipeBody) Check() caution.Problems {
 // KeepRecipe makes a new revision of a recipe, or a new recipe when base is 0,
 // which may be a variant of parent. Teaspoons that were weighed for it are
 // noted for all recipes.
-func (s *Shop) KeepRecipe(ctx context.Context, act Act, oid string, base int, body RecipeBody, note, parent string) (string, error) {
+func (cat *Catalog) KeepRecipe(ctx context.Context, act Act, oid string, base int, body RecipeBody, note, parent string) (string, error) {
 	if err := body.Check().Err(); err != nil {
 		return "", err
 	}
-	return s.keep(
+	return cat.keep(
 		ctx,
 		act,
 		store.Recipes,
@@ -266,7 +266,7 @@ func (s OnDuplicate) Words() string {
 }
 
 // ImportRecipes puts recipes from a file into the book, all of them or none.
-func (s *Shop) ImportRecipes(ctx context.Context, act Act, list []RecipeBody, same OnDuplicate) error {
+func (cat *Catalog) ImportRecipes(ctx context.Context, act Act, list []RecipeBody, same OnDuplicate) error {
 	var p caution.Problems
 	for i, body := range list {
 		for _, q := range body.Check() {
@@ -276,7 +276,7 @@ func (s *Shop) ImportRecipes(ctx context.Context, act Act, list []RecipeBody, sa
 	if err := p.Err(); err != nil {
 		return err
 	}
-	_, err := s.byPerson(ctx, act, func(c *change) (string, error) {
+	_, err := cat.byPerson(ctx, act, func(c *change) (string, error) {
 		revs, err := c.Latest(store.Recipes)
 		if err != nil {
 			return "", err

@@ -41,28 +41,28 @@ func (s *Shop) LookAfter(ctx context.Context, act Act, what, note string, oids .
 }
 
 // Calendar returns what is foreseen of the lots between two local days.
-func (s *Shop) Calendar(ctx context.Context, from, to time.Time, daysOff string) ([]schedule.Event, error) {
-	lots, err := s.Lots(ctx, store.LotsWhere{Stages: []lot.Stage{lot.InMold, lot.Curing}})
+func (pl *Planner) Calendar(ctx context.Context, from, to time.Time, daysOff string) ([]schedule.Event, error) {
+	lots, err := pl.Lots(ctx, store.LotsWhere{Stages: []lot.Stage{lot.InMold, lot.Curing}})
 	return schedule.Calendar(lots, from, to, strings.Fields(daysOff)), err
 }
 
 // Pressing returns what is to be done this hour; see [schedule.Pressing].
-func (s *Shop) Pressing(ctx context.Context, zone *time.Location) ([]schedule.Task, error) {
-	lots, err := s.Lots(ctx, store.LotsWhere{Stages: []lot.Stage{lot.InMold, lot.Unmolded}})
-	return schedule.Pressing(schedule.Today(lots, s.Now(zone))), err
+func (pl *Planner) Pressing(ctx context.Context, zone *time.Location) ([]schedule.Task, error) {
+	lots, err := pl.Lots(ctx, store.LotsWhere{Stages: []lot.Stage{lot.InMold, lot.Unmolded}})
+	return schedule.Pressing(schedule.Today(lots, pl.Now(zone))), err
 }
 
 // DueOn returns what falls on a local day; see [schedule.On].
-func (s *Shop) DueOn(ctx context.Context, day time.Time, daysOff string) (windows []schedule.Task, due []schedule.Event, err error) {
-	lots, err := s.Lots(ctx, store.LotsWhere{Stages: []lot.Stage{lot.InMold, lot.Curing}})
+func (pl *Planner) DueOn(ctx context.Context, day time.Time, daysOff string) (windows []schedule.Task, due []schedule.Event, err error) {
+	lots, err := pl.Lots(ctx, store.LotsWhere{Stages: []lot.Stage{lot.InMold, lot.Curing}})
 	windows, due = schedule.On(lots, day, strings.Fields(daysOff))
 	return windows, due, err
 }
 
 // NewFeed makes a new secret address of the calendar; the one before leads
 // nowhere from then on.
-func (s *Shop) NewFeed(ctx context.Context, act Act) error {
-	_, err := s.byPerson(ctx, act, func(c *change) (string, error) {
+func (cat *Catalog) NewFeed(ctx context.Context, act Act) error {
+	_, err := cat.byPerson(ctx, act, func(c *change) (string, error) {
 		entry, err := c.entry("calendar feed")
 		if err != nil {
 			return "", err
@@ -73,8 +73,8 @@ func (s *Shop) NewFeed(ctx context.Context, act Act) error {
 }
 
 // Feed is the secret of the calendar's address, empty before one is made.
-func (s *Shop) Feed(ctx context.Context) (secret string, err error) {
-	err = s.db.Read(ctx, func(tx *store.Tx) (err error) {
+func (cat *Catalog) Feed(ctx context.Context) (secret string, err error) {
+	err = cat.Read(ctx, func(tx *store.Tx) (err error) {
 		if secret, err = tx.Feed(); errors.Is(err, store.ErrNotFound) {
 			return nil
 		}
@@ -84,7 +84,7 @@ func (s *Shop) Feed(ctx context.Context) (secret string, err error) {
 }
 
 // IsFeed reports whether a secret is the one that counts.
-func (s *Shop) IsFeed(ctx context.Context, secret string) (bool, error) {
-	have, err := s.Feed(ctx)
+func (cat *Catalog) IsFeed(ctx context.Context, secret string) (bool, error) {
+	have, err := cat.Feed(ctx)
 	return have != "" && subtle.ConstantTimeCompare([]byte(have), []byte(secret)) == 1, err
 }

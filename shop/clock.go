@@ -15,13 +15,13 @@ import (
 
 // clockIn doubts the clock by what was recorded. A shop that is walked with a clock of its
 // own rests as long as it likes.
-func (s *Shop) clockIn(tx *store.Tx) (clock.Doubt, time.Time, error) {
-	if s.madeUp.Load() {
+func (j *Journal) clockIn(tx *store.Tx) (clock.Doubt, time.Time, error) {
+	if j.madeUp.Load() {
 		return "", time.Time{}, nil
 	}
 	newest, err := tx.NewestEntry()
-	doubt := clock.Judge(s.now(), newest)
-	if s.moved && doubt == clock.Ahead {
+	doubt := clock.Judge(j.Clock(), newest)
+	if j.moved && doubt == clock.Ahead {
 		doubt = ""
 	}
 	return doubt, newest, err
@@ -41,7 +41,7 @@ func (s *Shop) ConfirmClock(ctx context.Context, act Act) error {
 		}
 		return "", c.AddClockWord(entry, c.now)
 	})
-	s.memory.clear()
+	s.Reader.ForgetLots()
 	return err
 }
 

@@ -34,24 +34,24 @@ func checkDay(day string, mayBeEmpty bool) error {
 
 // Day returns what is planned for a local date. Until somebody moves a plan,
 // the order is the proposed one.
-func (s *Shop) Day(ctx context.Context, date string) (d Day, err error) {
+func (pl *Planner) Day(ctx context.Context, date string) (d Day, err error) {
 	if err := checkDay(date, false); err != nil {
 		return d, err
 	}
-	err = s.db.Read(ctx, func(tx *store.Tx) (err error) {
-		d, err = s.dayIn(tx, date)
+	err = pl.Read(ctx, func(tx *store.Tx) (err error) {
+		d, err = pl.dayIn(tx, date)
 		return err
 	})
 	return d, err
 }
 
-func (s *Shop) dayIn(tx *store.Tx, date string) (Day, error) {
+func (pl *Planner) dayIn(tx *store.Tx, date string) (Day, error) {
 	d := Day{Date: date}
 	rows, err := tx.PlansOf(date)
 	if err != nil {
 		return d, err
 	}
-	read, err := s.asPlan(tx)
+	read, err := pl.asPlan(tx)
 	if err != nil {
 		return d, err
 	}
@@ -83,8 +83,8 @@ func (s *Shop) dayIn(tx *store.Tx, date string) (Day, error) {
 
 // Days returns the days from one on that something is planned for, with how
 // many plans each has.
-func (s *Shop) Days(ctx context.Context, from string) (days []string, plans []int, err error) {
-	err = s.db.Read(ctx, func(tx *store.Tx) (err error) {
+func (pl *Planner) Days(ctx context.Context, from string) (days []string, plans []int, err error) {
+	err = pl.Read(ctx, func(tx *store.Tx) (err error) {
 		days, plans, err = tx.Days(from)
 		return err
 	})
@@ -100,11 +100,11 @@ func (c *change) setDay(oid, day string, turn int) error {
 }
 
 // SetDay says which day a plan is meant for; an empty day takes it off.
-func (s *Shop) SetDay(ctx context.Context, act Act, oid, day string) error {
+func (pl *Planner) SetDay(ctx context.Context, act Act, oid, day string) error {
 	if err := checkDay(day, true); err != nil {
 		return err
 	}
-	_, err := s.byPerson(ctx, act, func(c *change) (string, error) {
+	_, err := pl.byPerson(ctx, act, func(c *change) (string, error) {
 		if _, err := c.Plan(oid); err != nil {
 			return "", err
 		}
@@ -114,12 +114,12 @@ func (s *Shop) SetDay(ctx context.Context, act Act, oid, day string) error {
 }
 
 // MovePlan moves a plan one place earlier or later in its day.
-func (s *Shop) MovePlan(ctx context.Context, act Act, day, oid string, earlier bool) error {
+func (pl *Planner) MovePlan(ctx context.Context, act Act, day, oid string, earlier bool) error {
 	if err := checkDay(day, false); err != nil {
 		return err
 	}
-	_, err := s.byPerson(ctx, act, func(c *change) (string, error) {
-		d, err := s.dayIn(c.Tx, day)
+	_, err := pl.byPerson(ctx, act, func(c *change) (string, error) {
+		d, err := pl.dayIn(c.Tx, day)
 		if err != nil {
 			return "", err
 		}

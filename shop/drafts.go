@@ -2,7 +2,6 @@ package shop
 
 import (
 	"context"
-	"errors"
 	"fmt"
 	"regexp"
 	"slices"
@@ -106,12 +105,12 @@ func noteDrafts(ctx context.Context) {
 }
 
 // DraftVersion changes whenever drafts may have changed and nothing else.
-func (s *Shop) DraftVersion() int64 { return s.db.DraftVersion() }
+func (j *Journal) DraftVersion() int64 { return j.db.DraftVersion() }
 
 // Draft returns a draft, or nil.
-func (s *Shop) Draft(ctx context.Context, d Draft) (out *store.Draft, err error) {
+func (j *Journal) Draft(ctx context.Context, d Draft) (out *store.Draft, err error) {
 	noteDrafts(ctx)
-	err = s.db.Read(ctx, func(tx *store.Tx) (err error) {
+	err = j.Read(ctx, func(tx *store.Tx) (err error) {
 		out, err = tx.Copy(d.Kind, d.Ref)
 		return err
 	})
@@ -119,10 +118,10 @@ func (s *Shop) Draft(ctx context.Context, d Draft) (out *store.Draft, err error)
 }
 
 // LotDrafts returns the drafts of a lot by what their forms do.
-func (s *Shop) LotDrafts(ctx context.Context, oid string) (map[string]*store.Draft, error) {
+func (j *Journal) LotDrafts(ctx context.Context, oid string) (map[string]*store.Draft, error) {
 	noteDrafts(ctx)
 	out := map[string]*store.Draft{}
-	return out, s.db.Read(ctx, func(tx *store.Tx) error {
+	return out, j.Read(ctx, func(tx *store.Tx) error {
 		all, err := tx.Copies(oid)
 		for kind, one := range all {
 			if act, ok := strings.CutPrefix(kind, ofALot); ok {
@@ -137,7 +136,7 @@ func (s *Shop) LotDrafts(ctx context.Context, oid string) (map[string]*store.Dra
 // window has typed in it within the last minutes; the draft is replaced all the same,
 // and the page says so. A draft of what does not exist is [store.ErrNotFound]. What was
 // typed on a page that has been recorded since, and comes late, is none any more.
-func (s *Shop) SaveDraft(
+func (j *Journal) SaveDraft(
 	ctx context.Context,
 	act Act,
 	d Draft,
@@ -152,7 +151,7 @@ func (s *Shop) SaveDraft(
 	if size > longestDraft {
 		return false, ErrDraftTooLong
 	}
-	_, err = s.changeBy(ctx, s.db.WriteDrafts, Act{Device: act.Device, DeviceLabel: act.DeviceLabel}, func(c *change) (string, error) {
+	_, err = j.changeBy(ctx, j.db.WriteDrafts, Act{Device: act.Device, DeviceLabel: act.DeviceLabel}, func(c *change) (string, error) {
 		if _, _, recorded, err := c.Key(act.Key); err != nil || recorded {
 			return "", err
 		}
@@ -175,14 +174,11 @@ func (s *Shop) SaveDraft(
 }
 
 // DropDraft throws a draft away.
-func (s *Shop) DropDraft(ctx context.Context, d Draft) error {
-	return s.db.WriteDrafts(ctx, func(tx *store.Tx) error { return tx.DropCopy(d.Kind, d.Ref) })
+func (j *Journal) DropDraft(ctx context.Context, d Draft) error {
+	return j.db.WriteDrafts(ctx, func(tx *store.Tx) error { return tx.DropCopy(d.Kind, d.Ref) })
 }
 
-// sweep takes away what nobody came back to: drafts, and pictures without a record.
-func (s *Shop) sweep(ctx context.Context) error {
-	return errors.Join(
-		s.sweepPhotos(ctx),
-		s.db.Write(ctx, func(tx *store.Tx) error { return tx.SweepCopies(s.now().Add(-oldestDraft), mostDrafts) }),
-	)
+// SweepDrafts takes away the drafts that nobody came back to.
+func (j *Journal) SweepDrafts(ctx context.Context) error {
+	return j.Write(ctx, func(tx *store.Tx) error { return tx.SweepCopies(j.Clock().Add(-oldestDraft), mostDrafts) })
 }

@@ -47,20 +47,20 @@ func (c *dryingCache) of(l *lot.Lot, samples []cure.Sample) cure.Curve {
 
 // Drying foretells how a lot dries from its weighings, leaning on how earlier
 // lots of its recipe dried; nil without a weighing.
-func (s *Shop) Drying(ctx context.Context, l *lot.Lot) (out *cure.Forecast, err error) {
-	err = s.db.Read(ctx, func(tx *store.Tx) (err error) {
-		out, err = s.dryingIn(tx, l)
+func (r *Reader) Drying(ctx context.Context, l *lot.Lot) (out *cure.Forecast, err error) {
+	err = r.Read(ctx, func(tx *store.Tx) (err error) {
+		out, err = r.dryingIn(tx, l)
 		return err
 	})
 	return out, err
 }
 
-func (s *Shop) dryingIn(tx *store.Tx, l *lot.Lot) (*cure.Forecast, error) {
-	samples := l.Facts(s.now()).Samples
+func (r *Reader) dryingIn(tx *store.Tx, l *lot.Lot) (*cure.Forecast, error) {
+	samples := l.Facts(r.Clock()).Samples
 	if len(samples) == 0 {
 		return nil, nil
 	}
-	family, err := s.lotsIn(
+	family, err := r.lotsIn(
 		tx,
 		store.LotsWhere{Recipe: l.Recipe, Stages: []lot.Stage{lot.Curing, lot.Ready, lot.Gone}, Most: familySize + 1},
 		false,
@@ -70,8 +70,8 @@ func (s *Shop) dryingIn(tx *store.Tx, l *lot.Lot) (*cure.Forecast, error) {
 	}
 	var known []cure.Curve
 	for _, one := range family {
-		if own := one.Facts(s.now()).Samples; one.Number != l.Number && len(own) >= cure.Enough && len(known) < familySize {
-			known = append(known, s.curves.of(one, own))
+		if own := one.Facts(r.Clock()).Samples; one.Number != l.Number && len(own) >= cure.Enough && len(known) < familySize {
+			known = append(known, r.curves.of(one, own))
 		}
 	}
 	f, ok := cure.Fit(samples, l.SampleStep(), cure.HabitOf(known))

@@ -99,3 +99,7 @@ func (m *lotCache) put(l *lot.Lot) {
 	defer m.mu.Unlock()
 	putBounded(&m.lots, l.OID, &one)
 }
+
+// ForgetLots drops what is remembered of lots, after something changed that is not an
+// entry of theirs.
+func (r *Reader) ForgetLots() { r.memory.clear() }

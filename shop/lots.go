@@ -16,7 +16,7 @@ import (
 
 // lotsIn returns lots, newest first, reading what is not remembered. Within a change
 // nothing is remembered, since that can be taken back.
-func (s *Shop) lotsIn(tx *store.Tx, w store.LotsWhere, bench bool) ([]*lot.Lot, error) {
+func (r *Reader) lotsIn(tx *store.Tx, w store.LotsWhere, bench bool) ([]*lot.Lot, error) {
 	heads, err := tx.LotHeads(w)
 	if err != nil {
 		return nil, err
@@ -24,7 +24,7 @@ func (s *Shop) lotsIn(tx *store.Tx, w store.LotsWhere, bench bool) ([]*lot.Lot, 
 	out := make([]*lot.Lot, len(heads))
 	use := !bench && !tx.Writing
 	if use {
-		out = s.memory.lookup(heads)
+		out = r.memory.lookup(heads)
 	}
 	var unknown []store.LotHead
 	for i, h := range heads {
@@ -40,11 +40,11 @@ func (s *Shop) lotsIn(tx *store.Tx, w store.LotsWhere, bench bool) ([]*lot.Lot, 
 		if out[i] != nil {
 			continue
 		}
-		if out[i], err = s.memory.decode(fresh[0]); err != nil {
+		if out[i], err = r.memory.decode(fresh[0]); err != nil {
 			return nil, err
 		}
 		if use {
-			s.memory.put(out[i])
+			r.memory.put(out[i])
 		}
 		fresh = fresh[1:]
 	}
@@ -53,23 +53,23 @@ func (s *Shop) lotsIn(tx *store.Tx, w store.LotsWhere, bench bool) ([]*lot.Lot, 
 
 // Lots returns lots, newest first, without what was weighed, ticked and measured
 // before the pour.
-func (s *Shop) Lots(ctx context.Context, w store.LotsWhere) ([]*lot.Lot, error) {
-	return s.readLots(ctx, w, false)
+func (r *Reader) Lots(ctx context.Context, w store.LotsWhere) ([]*lot.Lot, error) {
+	return r.readLots(ctx, w, false)
 }
 
-func (s *Shop) readLots(ctx context.Context, w store.LotsWhere, bench bool) (out []*lot.Lot, err error) {
-	err = s.db.Read(ctx, func(tx *store.Tx) (err error) {
-		out, err = s.lotsIn(tx, w, bench)
+func (r *Reader) readLots(ctx context.Context, w store.LotsWhere, bench bool) (out []*lot.Lot, err error) {
+	err = r.Read(ctx, func(tx *store.Tx) (err error) {
+		out, err = r.lotsIn(tx, w, bench)
 		return err
 	})
 	return out, err
 }
 
 // FindLots returns the lots that fit, newest first, and how many fit in all.
-func (s *Shop) FindLots(ctx context.Context, w store.LotsWhere) (out []*lot.Lot, all int, err error) {
-	err = s.db.Read(ctx, func(tx *store.Tx) (err error) {
+func (r *Reader) FindLots(ctx context.Context, w store.LotsWhere) (out []*lot.Lot, all int, err error) {
+	err = r.Read(ctx, func(tx *store.Tx) (err error) {
 		if all, err = tx.CountLots(w); err == nil {
-			out, err = s.lotsIn(tx, w, false)
+			out, err = r.lotsIn(tx, w, false)
 		}
 		return err
 	})
@@ -78,8 +78,8 @@ func (s *Shop) FindLots(ctx context.Context, w store.LotsWhere) (out []*lot.Lot,
 
 // OnEarlyCheck returns the lots that were released when only checks that were made
 // too early spoke for them, newest first, whether bars of them are left or not.
-func (s *Shop) OnEarlyCheck(ctx context.Context) ([]*lot.Lot, error) {
-	lots, err := s.readLots(ctx, store.LotsWhere{Unproven: true}, false)
+func (r *Reader) OnEarlyCheck(ctx context.Context) ([]*lot.Lot, error) {
+	lots, err := r.readLots(ctx, store.LotsWhere{Unproven: true}, false)
 	return slices.DeleteFunc(lots, func(l *lot.Lot) bool { return !l.OnEarlyCheck() }), err
 }
 
@@ -97,7 +97,7 @@ type Shelf struct {
 // Shelf returns the shelf as it stands now.
 func (s *Shop) Shelf(ctx context.Context, zone *time.Location) (out Shelf, err error) {
 	now := s.Now(zone)
-	err = s.db.Read(ctx, func(tx *store.Tx) (err error) {
+	err = s.Read(ctx, func(tx *store.Tx) (err error) {
 		if out.Racks, out.Room, err = emptyRoom(tx); err == nil {
 			out.Lots, err = s.lotsIn(tx, store.LotsWhere{Stages: OnShelf}, false)
 		}
@@ -113,10 +113,10 @@ func (s *Shop) Shelf(ctx context.Context, zone *time.Location) (out Shelf, err e
 
 // OlderReady is the oldest lot of the same recipe with bars that may go, when it
 // is older than this one; nil when these are the oldest.
-func (s *Shop) OlderReady(ctx context.Context, l *lot.Lot) (*lot.Lot, error) {
-	lots, err := s.Lots(ctx, store.LotsWhere{Recipe: l.Recipe, Stages: []lot.Stage{lot.Ready}})
+func (r *Reader) OlderReady(ctx context.Context, l *lot.Lot) (*lot.Lot, error) {
+	lots, err := r.Lots(ctx, store.LotsWhere{Recipe: l.Recipe, Stages: []lot.Stage{lot.Ready}})
 	for _, one := range slices.Backward(lots) {
-		if one.Number < l.Number && one.InStock() > 0 && one.Gate(s.now()).Ready && one.KeptFromSale() == "" {
+		if one.Number < l.Number && one.InStock() > 0 && one.Gate(r.Clock()).Ready && one.KeptFromSale() == "" {
 			return one, err
 		}
 	}
@@ -124,21 +124,21 @@ func (s *Shop) OlderReady(ctx context.Context, l *lot.Lot) (*lot.Lot, error) {
 }
 
 // OnBench returns the lots that are being made.
-func (s *Shop) OnBench(ctx context.Context) ([]*lot.Lot, error) {
-	return s.readLots(ctx, store.LotsWhere{Stages: []lot.Stage{lot.Making}}, true)
+func (r *Reader) OnBench(ctx context.Context) ([]*lot.Lot, error) {
+	return r.readLots(ctx, store.LotsWhere{Stages: []lot.Stage{lot.Making}}, true)
 }
 
 // Lot returns one lot.
-func (s *Shop) Lot(ctx context.Context, oid string) (out *lot.Lot, err error) {
-	err = s.db.Read(ctx, func(tx *store.Tx) (err error) {
-		out, err = s.lotIn(tx, oid)
+func (r *Reader) Lot(ctx context.Context, oid string) (out *lot.Lot, err error) {
+	err = r.Read(ctx, func(tx *store.Tx) (err error) {
+		out, err = r.lotIn(tx, oid)
 		return err
 	})
 	return out, err
 }
 
-func (s *Shop) lotIn(tx *store.Tx, oid string) (*lot.Lot, error) {
-	list, err := s.lotsIn(tx, store.LotsWhere{OID: oid}, true)
+func (r *Reader) lotIn(tx *store.Tx, oid string) (*lot.Lot, error) {
+	list, err := r.lotsIn(tx, store.LotsWhere{OID: oid}, true)
 	if err == nil && len(list) == 0 {
 		err = fmt.Errorf("lot %s: %w", oid, store.ErrNotFound)
 	}

@@ -29,8 +29,8 @@ func asScent(r store.Revision) (Scent, error) {
 }
 
 // Scents returns the newest revision of every scent, by name.
-func (s *Shop) Scents(ctx context.Context) ([]Scent, error) {
-	return readBook(ctx, s, func(tx *store.Tx) ([]store.Revision, error) { return tx.Latest(store.Scents) }, asScent)
+func (cat *Catalog) Scents(ctx context.Context) ([]Scent, error) {
+	return readBook(ctx, cat.Journal, func(tx *store.Tx) ([]store.Revision, error) { return tx.Latest(store.Scents) }, asScent)
 }
 
 // knownScents finds what the shop knows now of a scent by its label.
@@ -51,8 +51,8 @@ func knownScents(tx *store.Tx) (func(label string) (additive.Scent, bool), error
 }
 
 // ScentHistory returns all revisions of a scent, newest first.
-func (s *Shop) ScentHistory(ctx context.Context, oid string) ([]Scent, error) {
-	return readBook(ctx, s, func(tx *store.Tx) ([]store.Revision, error) { return tx.History(store.Scents, oid) }, asScent)
+func (cat *Catalog) ScentHistory(ctx context.Context, oid string) ([]Scent, error) {
+	return readBook(ctx, cat.Journal, func(tx *store.Tx) ([]store.Revision, error) { return tx.History(store.Scents, oid) }, asScent)
 }
 
 // CheckScent finds what cannot be worked with in a scent.
@@ -70,9 +70,9 @@ func CheckScent(body ScentBody) caution.Problems {
 
 // KeepScent makes a new revision of a scent, or a new one when base is 0. Two
 // scents may share a name, but not a name and a supplier.
-func (s *Shop) KeepScent(ctx context.Context, act Act, oid string, base int, body ScentBody) (string, error) {
+func (cat *Catalog) KeepScent(ctx context.Context, act Act, oid string, base int, body ScentBody) (string, error) {
 	p := CheckScent(body)
-	have, err := s.Scents(ctx)
+	have, err := cat.Scents(ctx)
 	if err != nil {
 		return "", err
 	}
@@ -84,12 +84,12 @@ func (s *Shop) KeepScent(ctx context.Context, act Act, oid string, base int, bod
 	if err := p.Err(); err != nil {
 		return "", err
 	}
-	return s.keep(ctx, act, store.Scents, oid, base, body.Scent.Label(), "", "", body)
+	return cat.keep(ctx, act, store.Scents, oid, base, body.Scent.Label(), "", "", body)
 }
 
 // Spoons returns the shop's own weights of a level teaspoon, by name.
-func (s *Shop) Spoons(ctx context.Context) (out []store.Spoon, err error) {
-	err = s.db.Read(ctx, func(tx *store.Tx) (err error) {
+func (cat *Catalog) Spoons(ctx context.Context) (out []store.Spoon, err error) {
+	err = cat.Read(ctx, func(tx *store.Tx) (err error) {
 		out, err = tx.Spoons()
 		return err
 	})
@@ -97,7 +97,7 @@ func (s *Shop) Spoons(ctx context.Context) (out []store.Spoon, err error) {
 }
 
 // NoteSpoon notes what a level teaspoon of something weighs here, in grams.
-func (s *Shop) NoteSpoon(ctx context.Context, act Act, name string, grams float64) error {
+func (cat *Catalog) NoteSpoon(ctx context.Context, act Act, name string, grams float64) error {
 	var p caution.Problems
 	name = strings.TrimSpace(name)
 	if p.Name("spoon", name); name == "" {
@@ -107,7 +107,7 @@ func (s *Shop) NoteSpoon(ctx context.Context, act Act, name string, grams float6
 	if err := p.Err(); err != nil {
 		return err
 	}
-	_, err := s.byPerson(ctx, act, func(c *change) (string, error) {
+	_, err := cat.byPerson(ctx, act, func(c *change) (string, error) {
 		entry, err := c.entry("spoon")
 		if err != nil {
 			return "", err
@@ -148,11 +148,11 @@ func (c *change) noteSpoons(uses []additive.Use) error {
 
 // SetLife says where the newest revision of a recipe is in its life. number is
 // the revision the page showed.
-func (s *Shop) SetLife(ctx context.Context, act Act, oid string, number int, life recipe.Life) error {
+func (cat *Catalog) SetLife(ctx context.Context, act Act, oid string, number int, life recipe.Life) error {
 	if !life.Valid() {
 		return caution.Problems{{Path: "life", Text: "choose draft, trial made, tested or retired"}}
 	}
-	_, err := s.byPerson(ctx, act, func(c *change) (string, error) {
+	_, err := cat.byPerson(ctx, act, func(c *change) (string, error) {
 		history, err := c.History(store.Recipes, oid)
 		if err != nil {
 			return "", err

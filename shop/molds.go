@@ -70,8 +70,8 @@ func asMold(r store.Revision) (Mold, error) {
 const remembered = 10
 
 // readMolds reads revisions of molds with what each has learned.
-func (s *Shop) readMolds(ctx context.Context, read func(*store.Tx) ([]store.Revision, error)) (out []Mold, err error) {
-	err = s.db.Read(ctx, func(tx *store.Tx) error {
+func (cat *Catalog) readMolds(ctx context.Context, read func(*store.Tx) ([]store.Revision, error)) (out []Mold, err error) {
+	err = cat.Read(ctx, func(tx *store.Tx) error {
 		revs, err := read(tx)
 		if err != nil {
 			return err
@@ -110,13 +110,13 @@ func (m *Mold) learn(pours []store.MoldPour) {
 }
 
 // Molds returns the newest revision of every mold, by name.
-func (s *Shop) Molds(ctx context.Context) ([]Mold, error) {
-	return s.readMolds(ctx, func(tx *store.Tx) ([]store.Revision, error) { return tx.Latest(store.Molds) })
+func (cat *Catalog) Molds(ctx context.Context) ([]Mold, error) {
+	return cat.readMolds(ctx, func(tx *store.Tx) ([]store.Revision, error) { return tx.Latest(store.Molds) })
 }
 
 // MoldHistory returns all revisions of a mold, newest first.
-func (s *Shop) MoldHistory(ctx context.Context, oid string) ([]Mold, error) {
-	return s.readMolds(ctx, func(tx *store.Tx) ([]store.Revision, error) { return tx.History(store.Molds, oid) })
+func (cat *Catalog) MoldHistory(ctx context.Context, oid string) ([]Mold, error) {
+	return cat.readMolds(ctx, func(tx *store.Tx) ([]store.Revision, error) { return tx.History(store.Molds, oid) })
 }
 
 // CheckMold finds what cannot be worked with in a mold.
@@ -136,17 +136,17 @@ func CheckMold(name string, body MoldBody) caution.Problems {
 
 // KeepMold makes a new revision of a mold, or a new mold when base is 0. What
 // the mold has learned is not part of its measures.
-func (s *Shop) KeepMold(ctx context.Context, act Act, oid string, base int, name string, body MoldBody) (string, error) {
+func (cat *Catalog) KeepMold(ctx context.Context, act Act, oid string, base int, name string, body MoldBody) (string, error) {
 	body.Mold.Correction = 0
 	if err := CheckMold(name, body).Err(); err != nil {
 		return "", err
 	}
-	return s.keep(ctx, act, store.Molds, oid, base, name, "", "", body)
+	return cat.keep(ctx, act, store.Molds, oid, base, name, "", "", body)
 }
 
 // ForgetMold starts what a mold learns anew.
-func (s *Shop) ForgetMold(ctx context.Context, act Act, oid string) error {
-	_, err := s.byPerson(ctx, act, func(c *change) (string, error) {
+func (cat *Catalog) ForgetMold(ctx context.Context, act Act, oid string) error {
+	_, err := cat.byPerson(ctx, act, func(c *change) (string, error) {
 		if _, err := c.History(store.Molds, oid); err != nil {
 			return "", err
 		}
@@ -209,13 +209,13 @@ func asTool(r store.Revision) (Tool, error) {
 }
 
 // Tools returns the newest revision of all equipment, by name.
-func (s *Shop) Tools(ctx context.Context) ([]Tool, error) {
-	return readBook(ctx, s, func(tx *store.Tx) ([]store.Revision, error) { return tx.Latest(store.Tools) }, asTool)
+func (cat *Catalog) Tools(ctx context.Context) ([]Tool, error) {
+	return readBook(ctx, cat.Journal, func(tx *store.Tx) ([]store.Revision, error) { return tx.Latest(store.Tools) }, asTool)
 }
 
 // ToolHistory returns all revisions of a piece of equipment, newest first.
-func (s *Shop) ToolHistory(ctx context.Context, oid string) ([]Tool, error) {
-	return readBook(ctx, s, func(tx *store.Tx) ([]store.Revision, error) { return tx.History(store.Tools, oid) }, asTool)
+func (cat *Catalog) ToolHistory(ctx context.Context, oid string) ([]Tool, error) {
+	return readBook(ctx, cat.Journal, func(tx *store.Tx) ([]store.Revision, error) { return tx.History(store.Tools, oid) }, asTool)
 }
 
 // CheckTool finds what cannot be worked with in a piece of equipment.
@@ -244,9 +244,9 @@ func CheckTool(name string, b ToolBody) caution.Problems {
 
 // KeepTool makes a new revision of a piece of equipment, or a new one when base
 // is 0.
-func (s *Shop) KeepTool(ctx context.Context, act Act, oid string, base int, name string, body ToolBody) (string, error) {
+func (cat *Catalog) KeepTool(ctx context.Context, act Act, oid string, base int, name string, body ToolBody) (string, error) {
 	if err := CheckTool(name, body).Err(); err != nil {
 		return "", err
 	}
-	return s.keep(ctx, act, store.Tools, oid, base, name, "", "", body)
+	return cat.keep(ctx, act, store.Tools, oid, base, name, "", "", body)
 }

@@ -44,7 +44,7 @@ func (s *Shop) AddPhoto(ctx context.Context, act Act, oid string, from io.Reader
 	})
 }
 
-func (s *Shop) keepPhoto(from io.Reader) (name string, size image.Point, err error) {
+func (r *Reader) keepPhoto(from io.Reader) (name string, size image.Point, err error) {
 	raw, err := io.ReadAll(io.LimitReader(from, MostPhoto+1))
 	if err != nil {
 		return "", size, fmt.Errorf("read photo: %w", err)
@@ -59,25 +59,25 @@ func (s *Shop) keepPhoto(from io.Reader) (name string, size image.Point, err err
 	}
 	sum := sha256.Sum256(kept)
 	name = hex.EncodeToString(sum[:]) + ".jpg"
-	err = writeFile(filepath.Join(s.dir, photoFolder), name, kept)
-	s.db.Noted(err)
+	err = writeFile(r.folder, name, kept)
+	r.NoteDisk(err)
 	return name, size, err
 }
 
 // halfPhoto begins the names of files that are not whole yet.
 const halfPhoto = "new-"
 
-// sweepPhotos takes away files that were cut off while they were written, and those of
+// SweepPhotos takes away files that were cut off while they were written, and those of
 // which no row tells, since the row was never written.
-func (s *Shop) sweepPhotos(ctx context.Context) error {
-	files, err := os.ReadDir(filepath.Join(s.dir, photoFolder))
+func (r *Reader) SweepPhotos(ctx context.Context) error {
+	files, err := os.ReadDir(r.folder)
 	if errors.Is(err, fs.ErrNotExist) {
 		return nil
 	}
 	if err != nil {
 		return fmt.Errorf("photo folder: %w", err)
 	}
-	return s.db.Read(ctx, func(tx *store.Tx) error {
+	return r.Read(ctx, func(tx *store.Tx) error {
 		for _, f := range files {
 			if !strings.HasPrefix(f.Name(), halfPhoto) && !photoName.MatchString(f.Name()) {
 				continue // somebody else's
@@ -89,7 +89,7 @@ func (s *Shop) sweepPhotos(ctx context.Context) error {
 				}
 				continue
 			}
-			if err := os.Remove(filepath.Join(s.dir, photoFolder, f.Name())); err != nil {
+			if err := os.Remove(filepath.Join(r.folder, f.Name())); err != nil {
 				return fmt.Errorf("photo folder: %w", err)
 			}
 		}
@@ -129,19 +129,19 @@ func removed(name string) error {
 }
 
 // Photo opens a photo that some lot has; [store.ErrNotFound] when none does.
-func (s *Shop) Photo(ctx context.Context, name string) (*os.File, error) {
+func (r *Reader) Photo(ctx context.Context, name string) (*os.File, error) {
 	missing := fmt.Errorf("photo %s: %w", name, store.ErrNotFound)
 	if !photoName.MatchString(name) {
 		return nil, missing
 	}
 	known := false
-	if err := s.db.Read(ctx, func(tx *store.Tx) (err error) {
+	if err := r.Read(ctx, func(tx *store.Tx) (err error) {
 		known, err = tx.HasPhoto(name)
 		return err
 	}); err != nil {
 		return nil, err
 	}
-	f, err := os.Open(filepath.Join(s.dir, photoFolder, name))
+	f, err := os.Open(filepath.Join(r.folder, name))
 	if errors.Is(err, fs.ErrNotExist) || !known {
 		return nil, missing
 	}

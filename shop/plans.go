@@ -100,6 +100,7 @@ type CutWish struct {
 type ComputedPlan struct {
 	Recipe Recipe
 	PlanBody
+	stockHas float64 // g, in the container of lye
 }
 
 // PlanBody is a plan as it is kept.
@@ -125,7 +126,6 @@ type PlanBody struct {
 
 	StockOID    string // the lye container it draws from
 	FatStockOID string // the blend it takes fats from
-	stockHas    float64
 }
 
 // CutPlan is what is cut from one mold of a plan.
@@ -197,8 +197,8 @@ func (p Plan) NextPot() int {
 }
 
 // goodLots are the newest lots of a recipe that were cut and are not held.
-func (s *Shop) goodLots(ctx context.Context, recipe string) ([]*lot.Lot, error) {
-	lots, err := s.Lots(ctx, store.LotsWhere{Recipe: recipe, Most: 30})
+func (pl *Planner) goodLots(ctx context.Context, recipe string) ([]*lot.Lot, error) {
+	lots, err := pl.Lots(ctx, store.LotsWhere{Recipe: recipe, Most: 30})
 	if err != nil {
 		return nil, err
 	}
@@ -217,9 +217,18 @@ func lossOf(f recipe.Formula, good []*lot.Lot) (percent float64, lots int) {
 	return cure.UsualLoss(f, seen), len(seen)
 }
 
-// ComputePlan plans an order without keeping it.
-func (s *Shop) ComputePlan(ctx context.Context, o Order) (w ComputedPlan, err error) {
-	history, err := s.RecipeHistory(ctx, o.Recipe)
+// ComputePlan plans an order without keeping it, from the records as they stand at one
+// moment.
+func (pl *Planner) ComputePlan(ctx context.Context, o Order) (w ComputedPlan, err error) {
+	err = pl.Snapshot(ctx, func(ctx context.Context) (err error) {
+		w, err = pl.compute(ctx, o)
+		return err
+	})
+	return w, err
+}
+
+func (pl *Planner) compute(ctx context.Context, o Order) (w ComputedPlan, err error) {
+	history, err := pl.RecipeHistory(ctx, o.Recipe)
 	if err != nil {
 		return w, fmt.Errorf("choose a recipe: %w", err)
 	}
@@ -245,12 +254,12 @@ func (s *Shop) ComputePlan(ctx context.Context, o Order) (w ComputedPlan, err er
 		LiquidC:     o.LiquidC,
 		Scraps:      o.Scraps,
 	}
-	tools, err := s.Tools(ctx)
+	tools, err := pl.Tools(ctx)
 	if err != nil {
 		return w, err
 	}
 	w.Request.Vessels = vesselsOf(o, tools)
-	good, err := s.goodLots(ctx, o.Recipe)
+	good, err := pl.goodLots(ctx, o.Recipe)
 	if err != nil {
 		return w, err
 	}
@@ -258,10 +267,10 @@ func (s *Shop) ComputePlan(ctx context.Context, o Order) (w ComputedPlan, err er
 		w.Loss, w.LossOf = o.Label.Loss, 0
 	}
 	w.Label.Loss = w.Loss
-	if err := s.takeFrom(ctx, o, &w); err != nil {
+	if err := pl.takeFrom(ctx, o, &w); err != nil {
 		return w, err
 	}
-	if err := s.target(ctx, o, &w); err != nil {
+	if err := pl.target(ctx, o, &w); err != nil {
 		return w, err
 	}
 	if w.Plan, err = plan.Make(w.Request); err != nil {
@@ -298,7 +307,7 @@ func vesselsOf(o Order, tools []Tool) plan.Vessels {
 }
 
 // target sets what the request aims for, from the order.
-func (s *Shop) target(ctx context.Context, o Order, w *ComputedPlan) error {
+func (pl *Planner) target(ctx context.Context, o Order, w *ComputedPlan) error {
 	var p caution.Problems
 	t := &w.Request.Target
 	switch o.By {
@@ -321,7 +330,7 @@ func (s *Shop) target(ctx context.Context, o Order, w *ComputedPlan) error {
 		caution.Positive(&p, "batter_g", "the weight of batter", o.Batter)
 		t.BatterG = o.Batter
 	default:
-		return s.moldTarget(ctx, o, w)
+		return pl.moldTarget(ctx, o, w)
 	}
 	return p.Err()
 }
@@ -347,8 +356,8 @@ func ingredientKey(f recipe.Formula, name string) string {
 	return name
 }
 
-func (s *Shop) moldTarget(ctx context.Context, o Order, w *ComputedPlan) error {
-	molds, err := s.Molds(ctx)
+func (pl *Planner) moldTarget(ctx context.Context, o Order, w *ComputedPlan) error {
+	molds, err := pl.Molds(ctx)
 	if err != nil {
 		return err
 	}
@@ -518,11 +527,11 @@ func (w ComputedPlan) OneMore() []More {
 }
 
 // KeepPlan works an order out and keeps the plan as it is now.
-func (s *Shop) KeepPlan(ctx context.Context, act Act, o Order) (oid string, err error) {
+func (pl *Planner) KeepPlan(ctx context.Context, act Act, o Order) (oid string, err error) {
 	if err := checkDay(o.Day, true); err != nil {
 		return "", err
 	}
-	w, err := s.ComputePlan(ctx, o)
+	w, err := pl.ComputePlan(ctx, o)
 	if err != nil {
 		return "", err
 	}
@@ -530,7 +539,7 @@ func (s *Shop) KeepPlan(ctx context.Context, act Act, o Order) (oid string, err 
 	if err != nil {
 		return "", err
 	}
-	return s.byPerson(ctx, act, func(c *change) (string, error) {
+	return pl.byPerson(ctx, act, func(c *change) (string, error) {
 		entry, err := c.entry("plan")
 		if err != nil {
 			return "", err
@@ -545,10 +554,10 @@ func (s *Shop) KeepPlan(ctx context.Context, act Act, o Order) (oid string, err 
 
 // asPlan reads kept plans. Their weights stay as they were kept; what their scents may
 // do is what is known of them now.
-func (s *Shop) asPlan(tx *store.Tx) (func(store.Plan) (Plan, error), error) {
+func (pl *Planner) asPlan(tx *store.Tx) (func(store.Plan) (Plan, error), error) {
 	known, err := knownScents(tx)
 	return func(p store.Plan) (Plan, error) {
-		written, err := s.memory.plan(p)
+		written, err := pl.memory.plan(p)
 		if err != nil {
 			return Plan{}, err
 		}
@@ -596,13 +605,13 @@ func freshCautions(r plan.Request, kept []caution.Caution) []caution.Caution {
 }
 
 // Plan returns a kept plan.
-func (s *Shop) Plan(ctx context.Context, oid string) (out Plan, err error) {
-	err = s.db.Read(ctx, func(tx *store.Tx) error {
+func (pl *Planner) Plan(ctx context.Context, oid string) (out Plan, err error) {
+	err = pl.Read(ctx, func(tx *store.Tx) error {
 		p, err := tx.Plan(oid)
 		if err != nil {
 			return err
 		}
-		read, err := s.asPlan(tx)
+		read, err := pl.asPlan(tx)
 		if err == nil {
 			out, err = read(p)
 		}
@@ -613,8 +622,8 @@ func (s *Shop) Plan(ctx context.Context, oid string) (out Plan, err error) {
 
 // OpenPlans returns the newest plans that no lot was started from, at most so many,
 // or all of them when most is 0, and how many there are.
-func (s *Shop) OpenPlans(ctx context.Context, most int) (out []Plan, all int, err error) {
-	out, err = s.readPlans(ctx, func(tx *store.Tx) (rows []store.Plan, err error) {
+func (pl *Planner) OpenPlans(ctx context.Context, most int) (out []Plan, all int, err error) {
+	out, err = pl.readPlans(ctx, func(tx *store.Tx) (rows []store.Plan, err error) {
 		if all, err = tx.CountOpenPlans(); err != nil {
 			return nil, err
 		}
@@ -625,17 +634,17 @@ func (s *Shop) OpenPlans(ctx context.Context, most int) (out []Plan, all int, er
 
 // OpenPlansOn returns the plans that no lot was started from and that are meant for
 // the days from one up to another, in their turns.
-func (s *Shop) OpenPlansOn(ctx context.Context, from, to string) ([]Plan, error) {
-	return s.readPlans(ctx, func(tx *store.Tx) ([]store.Plan, error) { return tx.OpenPlansOn(from, to) })
+func (pl *Planner) OpenPlansOn(ctx context.Context, from, to string) ([]Plan, error) {
+	return pl.readPlans(ctx, func(tx *store.Tx) ([]store.Plan, error) { return tx.OpenPlansOn(from, to) })
 }
 
-func (s *Shop) readPlans(ctx context.Context, rows func(*store.Tx) ([]store.Plan, error)) (out []Plan, err error) {
-	err = s.db.Read(ctx, func(tx *store.Tx) error {
+func (pl *Planner) readPlans(ctx context.Context, rows func(*store.Tx) ([]store.Plan, error)) (out []Plan, err error) {
+	err = pl.Read(ctx, func(tx *store.Tx) error {
 		list, err := rows(tx)
 		if err != nil {
 			return err
 		}
-		read, err := s.asPlan(tx)
+		read, err := pl.asPlan(tx)
 		if err != nil {
 			return err
 		}
@@ -653,13 +662,13 @@ func (s *Shop) readPlans(ctx context.Context, rows func(*store.Tx) ([]store.Plan
 
 // StartLot starts the next pot of a plan as a lot and returns its identity. A
 // plan that is blocked needs a written reason.
-func (s *Shop) StartLot(ctx context.Context, act Act, planOID string, pot int, override string) (oid string, err error) {
-	return s.byPerson(ctx, act, func(c *change) (string, error) {
+func (pl *Planner) StartLot(ctx context.Context, act Act, planOID string, pot int, override string) (oid string, err error) {
+	return pl.byPerson(ctx, act, func(c *change) (string, error) {
 		kept, err := c.Plan(planOID)
 		if err != nil {
 			return "", err
 		}
-		read, err := s.asPlan(c.Tx)
+		read, err := pl.asPlan(c.Tx)
 		if err != nil {
 			return "", err
 		}
@@ -722,7 +731,7 @@ func (s *Shop) StartLot(ctx context.Context, act Act, planOID string, pot int, o
 }
 
 // DefaultOrder is an order with the usual settings and nothing in it.
-func (s Settings) DefaultOrder() Order {
+func DefaultOrder(s Settings) Order {
 	return Order{
 		By: ByMolds, Rule: plan.FillRule(s.FillRule), PotLoss: s.PotLoss, RiskyLoad: s.RiskyLoad, LiquidC: s.RoomC, FatsG: plan.TrialFats,
 		Scales: plan.Scales{

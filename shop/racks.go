@@ -31,7 +31,7 @@ func asRack(r store.Revision) (Rack, error) {
 // Racks returns the newest revision of every rack, by name, the second before the
 // tenth.
 func (s *Shop) Racks(ctx context.Context) ([]Rack, error) {
-	return readBook(ctx, s, racksIn, asRack)
+	return readBook(ctx, s.Journal, racksIn, asRack)
 }
 
 func racksIn(tx *store.Tx) ([]store.Revision, error) {
@@ -74,8 +74,8 @@ func (s *Shop) allStand(c *change, oid string) error {
 func (s *Shop) Room(ctx context.Context) (rack.Room, []*lot.Lot, error) {
 	var lots []*lot.Lot
 	var out rack.Room
-	err := s.db.Read(ctx, func(tx *store.Tx) (err error) {
-		out, lots, err = s.roomIn(tx, s.now())
+	err := s.Read(ctx, func(tx *store.Tx) (err error) {
+		out, lots, err = s.roomIn(tx, s.Clock())
 		return err
 	})
 	return out, lots, err

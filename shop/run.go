@@ -73,7 +73,7 @@ func (s *Shop) TakeOver(ctx context.Context, act Act, oid string) error {
 
 // Writes reports whether a device may write a run without taking over.
 func (s *Shop) Writes(l *lot.Lot, device string) bool {
-	return l.Writer.Device == 0 || l.Writer.Token == device || s.now().Sub(l.Newest().Recorded) >= putDown
+	return l.Writer.Device == 0 || l.Writer.Token == device || s.Clock().Sub(l.Newest().Recorded) >= putDown
 }
 
 // Weighed is a weight that somebody read off a scale.
@@ -248,8 +248,8 @@ func (c *change) bought(l *lot.Lot, i plan.Item, b lot.Bought) (oid string, err 
 const mostBought = 6
 
 // Bought returns the newest ingredient lots of an item.
-func (s *Shop) Bought(ctx context.Context, item string) (out []lot.Bought, err error) {
-	err = s.db.Read(ctx, func(tx *store.Tx) (err error) {
+func (r *Reader) Bought(ctx context.Context, item string) (out []lot.Bought, err error) {
+	err = r.Read(ctx, func(tx *store.Tx) (err error) {
 		out, err = tx.Bought(ingredient(item), mostBought)
 		return err
 	})

@@ -235,7 +235,7 @@ func TestTheStoresLearnHowAScentBehaved(t *testing.T) {
 	}
 	r, err := b.KeepRecipe(ctx, b.act(), "", 0, shop.RecipeBody{Formula: f}, "", "")
 	require.NoError(t, err)
-	o := shop.Settings{Shop: store.Shop{FillRule: string(plan.Computed), ScaleStep: 1}}.DefaultOrder()
+	o := shop.DefaultOrder(shop.Settings{Shop: store.Shop{FillRule: string(plan.Computed), ScaleStep: 1}})
 	o.Recipe, o.By, o.FatsG = r, shop.ByFats, 1000
 	p, err := b.KeepPlan(ctx, b.act(), o)
 	require.NoError(t, err)

@@ -41,15 +41,15 @@ func (s Settings) Working() []store.Person {
 }
 
 // Settings reads the settings; [ErrNotFounded] when there are none yet.
-func (s *Shop) Settings(ctx context.Context) (out Settings, err error) {
-	err = s.db.Read(ctx, func(tx *store.Tx) (err error) {
+func (cat *Catalog) Settings(ctx context.Context) (out Settings, err error) {
+	err = cat.Read(ctx, func(tx *store.Tx) (err error) {
 		if out.Shop, err = tx.Shop(); errors.Is(err, store.ErrNotFound) {
 			return ErrNotFounded
 		}
 		if err != nil {
 			return err
 		}
-		if out.Doubt, out.Newest, err = s.clockIn(tx); err != nil {
+		if out.Doubt, out.Newest, err = cat.clockIn(tx); err != nil {
 			return err
 		}
 		out.People, err = tx.People()
@@ -124,7 +124,7 @@ func usual(v store.Shop) store.Shop {
 }
 
 // Found sets up a new shop with its people and returns the first of them.
-func (s *Shop) Found(ctx context.Context, act Act, v store.Shop, people []string) (first int64, err error) {
+func (cat *Catalog) Found(ctx context.Context, act Act, v store.Shop, people []string) (first int64, err error) {
 	v = usual(v)
 	p := checkShop(v)
 	var names []string
@@ -141,7 +141,7 @@ func (s *Shop) Found(ctx context.Context, act Act, v store.Shop, people []string
 	if err := p.Err(); err != nil {
 		return 0, err
 	}
-	_, err = s.change(ctx, act, func(c *change) (string, error) {
+	_, err = cat.change(ctx, act, func(c *change) (string, error) {
 		if _, err := c.Shop(); err == nil {
 			return "", &Conflict{What: "the shop", Who: "somebody", When: c.now}
 		}
@@ -164,11 +164,11 @@ func (s *Shop) Found(ctx context.Context, act Act, v store.Shop, people []string
 }
 
 // ChangeSettings changes the settings from now on.
-func (s *Shop) ChangeSettings(ctx context.Context, act Act, v store.Shop) error {
+func (cat *Catalog) ChangeSettings(ctx context.Context, act Act, v store.Shop) error {
 	if err := checkShop(v).Err(); err != nil {
 		return err
 	}
-	_, err := s.byPerson(ctx, act, func(c *change) (string, error) {
+	_, err := cat.byPerson(ctx, act, func(c *change) (string, error) {
 		now, err := c.Shop()
 		if err != nil {
 			return "", err
@@ -184,11 +184,11 @@ func (s *Shop) ChangeSettings(ctx context.Context, act Act, v store.Shop) error 
 }
 
 // AddPerson takes somebody on.
-func (s *Shop) AddPerson(ctx context.Context, act Act, name string) error {
+func (cat *Catalog) AddPerson(ctx context.Context, act Act, name string) error {
 	if name = strings.TrimSpace(name); name == "" {
 		return caution.Problems{{Path: "person", Text: "type the person's name"}}
 	}
-	_, err := s.byPerson(ctx, act, func(c *change) (string, error) {
+	_, err := cat.byPerson(ctx, act, func(c *change) (string, error) {
 		people, err := c.People()
 		if err != nil {
 			return "", err
@@ -227,8 +227,8 @@ func checkPerson(p *caution.Problems, path, name string, others []string) {
 }
 
 // SetActive says whether a person still works here. The last one stays.
-func (s *Shop) SetActive(ctx context.Context, act Act, id int64, active bool) error {
-	_, err := s.byPerson(ctx, act, func(c *change) (string, error) {
+func (cat *Catalog) SetActive(ctx context.Context, act Act, id int64, active bool) error {
+	_, err := cat.byPerson(ctx, act, func(c *change) (string, error) {
 		people, err := c.People()
 		if err != nil {
 			return "", err

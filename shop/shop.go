@@ -11,6 +11,7 @@ package shop
 import (
 	"context"
 	"errors"
+	"path/filepath"
 	"sync/atomic"
 	"time"
 
@@ -24,36 +25,109 @@ const Version = "0.1"
 
 // Shop is the door to all use cases.
 type Shop struct {
+	*Journal
+	*Catalog
+	*Keeper
+	*Reader
+	*Planner
+}
+
+// Open opens the shop in a data folder. now is the clock.
+func Open(ctx context.Context, dir string, now func() time.Time) (*Shop, error) {
+	j, err := OpenJournal(ctx, dir, now)
+	if err != nil {
+		return nil, err
+	}
+	s := &Shop{Journal: j}
+	s.Catalog = &Catalog{Journal: j}
+	s.Keeper = &Keeper{Journal: j}
+	s.Reader = &Reader{Journal: j, folder: filepath.Join(dir, photoFolder)}
+	s.Planner = &Planner{Journal: j, Catalog: s.Catalog, Keeper: s.Keeper, Reader: s.Reader}
+	if err := errors.Join(s.SweepPhotos(ctx), s.SweepDrafts(ctx)); err != nil {
+		return nil, errors.Join(err, s.Close())
+	}
+	return s, nil
+}
+
+// Catalog is what the shop has and knows: recipes, molds, equipment, scents, settings.
+type Catalog struct{ *Journal }
+
+// Keeper keeps the containers of lye and of blended fats.
+type Keeper struct{ *Journal }
+
+// Reader reads lots.
+type Reader struct {
+	*Journal
+	folder string // of the photos
+	curves dryingCache
+	memory lotCache
+}
+
+// Planner plans.
+type Planner struct {
+	*Journal
+	*Catalog
+	*Keeper
+	*Reader
+}
+
+// Journal is where everything is recorded.
+type Journal struct {
 	db  *store.DB
 	dir string
 	now func() time.Time
 
 	moved  bool        // it was walked with a clock of its own, now or earlier
 	madeUp atomic.Bool // it is being made up
-
-	curves dryingCache
-	memory lotCache
 }
 
-// Open opens the shop in a data folder. now is the clock.
-func Open(ctx context.Context, dir string, now func() time.Time) (*Shop, error) {
+// OpenJournal opens the journal in a data folder. now is the clock.
+func OpenJournal(ctx context.Context, dir string, now func() time.Time) (*Journal, error) {
 	db, err := store.Open(ctx, dir)
 	if err != nil {
 		return nil, err
 	}
-	s := &Shop{db: db, dir: dir, now: now}
-	err = db.Read(ctx, func(tx *store.Tx) (err error) {
-		s.moved, err = tx.MovedClock()
+	j := &Journal{db: db, dir: dir, now: now}
+	if err := j.Read(ctx, func(tx *store.Tx) (err error) {
+		j.moved, err = tx.MovedClock()
 		return err
-	})
-	if err != nil {
+	}); err != nil {
 		return nil, errors.Join(err, db.Close())
 	}
-	if err := s.sweep(ctx); err != nil {
-		return nil, errors.Join(err, db.Close())
-	}
-	return s, nil
+	return j, nil
 }
+
+// Clock is the moment by the shop's clock.
+func (j *Journal) Clock() time.Time { return j.now() }
+
+type snapshot struct{}
+
+// Snapshot runs do so that all that is read under its context is read as it stood at one
+// moment, whatever others record meanwhile. A snapshot within another is the outer one.
+func (j *Journal) Snapshot(ctx context.Context, do func(context.Context) error) error {
+	if _, ok := ctx.Value(snapshot{}).(*store.Tx); ok {
+		return do(ctx)
+	}
+	return j.db.Read(ctx, func(tx *store.Tx) error { return do(context.WithValue(ctx, snapshot{}, tx)) })
+}
+
+// Read runs do on the records as they stand, or as they stood when the snapshot of the
+// context was taken.
+func (j *Journal) Read(ctx context.Context, do func(*store.Tx) error) error {
+	if tx, ok := ctx.Value(snapshot{}).(*store.Tx); ok {
+		return do(tx)
+	}
+	return j.db.Read(ctx, do)
+}
+
+// Write runs do on the records without an act of a person: what is no record, or is noted
+// by the program itself.
+func (j *Journal) Write(ctx context.Context, do func(*store.Tx) error) error {
+	return j.db.Write(ctx, do)
+}
+
+// NoteDisk tells what a file beside the records said when it was written.
+func (j *Journal) NoteDisk(err error) { j.db.Noted(err) }
 
 // ErrRealRecords says that a clock is moved only where no real records are.
 var ErrRealRecords = errors.New(
@@ -72,35 +146,35 @@ func MayMoveClock(ctx context.Context, dir string, insist bool) error {
 
 // MoveClock notes that the shop is walked from a moment of its own on, which every
 // page says from then on. machine is the real time.
-func (s *Shop) MoveClock(ctx context.Context, moment, machine time.Time) error {
-	s.moved = true
-	return s.db.Write(ctx, func(tx *store.Tx) error { return tx.AddMovedClock(moment, machine) })
+func (j *Journal) MoveClock(ctx context.Context, moment, machine time.Time) error {
+	j.moved = true
+	return j.Write(ctx, func(tx *store.Tx) error { return tx.AddMovedClock(moment, machine) })
 }
 
 // Moved reports whether the shop was ever walked with a moved clock: none of it is a
 // real record then.
-func (s *Shop) Moved() bool { return s.moved }
+func (j *Journal) Moved() bool { return j.moved }
 
 // Unsynced runs do without waiting for the disk after each record. It is for
 // made-up shops only.
-func (s *Shop) Unsynced(ctx context.Context, do func() error) error {
-	s.madeUp.Store(true) // what is made up is written lot by lot, to and fro in time
-	defer s.madeUp.Store(false)
-	return s.db.Unsynced(ctx, do)
+func (j *Journal) Unsynced(ctx context.Context, do func() error) error {
+	j.madeUp.Store(true) // what is made up is written lot by lot, to and fro in time
+	defer j.madeUp.Store(false)
+	return j.db.Unsynced(ctx, do)
 }
 
 // DiskTrouble is what the disk said to the newest record; empty when it took it.
-func (s *Shop) DiskTrouble() store.DiskTrouble { return s.db.Trouble() }
+func (j *Journal) DiskTrouble() store.DiskTrouble { return j.db.Trouble() }
 
 // Risky says why the shop's folder is a bad place for its records; empty when nothing is
 // known against it.
-func (s *Shop) Risky() string { return store.Risky(s.dir) }
+func (j *Journal) Risky() string { return store.Risky(j.dir) }
 
 // Close closes the shop.
-func (s *Shop) Close() error { return s.db.Close() }
+func (j *Journal) Close() error { return j.db.Close() }
 
 // Version changes whenever records may have changed; see [store.DB.Version].
-func (s *Shop) Version() int64 { return s.db.Version() }
+func (j *Journal) Version() int64 { return j.db.Version() }
 
 // Now is the time by the shop's clock, in its zone.
-func (s *Shop) Now(loc *time.Location) time.Time { return s.now().In(loc) }
+func (j *Journal) Now(loc *time.Location) time.Time { return j.Clock().In(loc) }

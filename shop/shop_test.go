@@ -112,7 +112,7 @@ func (b *bench) startedOf(r string) (oid string) {
 	require.NoError(b.t, err)
 	settings, err := b.Settings(ctx)
 	require.NoError(b.t, err)
-	o := settings.DefaultOrder()
+	o := shop.DefaultOrder(settings)
 	o.Recipe, o.Molds = r, []shop.OrderMold{{OID: m, Count: 1}}
 	p, err := b.KeepPlan(ctx, b.act(), o)
 	require.NoError(b.t, err)
@@ -248,7 +248,7 @@ func TestTheOldestBarsOfARecipeGoFirst(t *testing.T) {
 	l := b.lot(old)
 	settings, err := b.Settings(ctx)
 	require.NoError(t, err)
-	order := settings.DefaultOrder()
+	order := shop.DefaultOrder(settings)
 	order.Recipe, order.Molds = l.Recipe, []shop.OrderMold{{OID: l.Frozen.Molds[0].OID, Count: 1}}
 	plan, err := b.KeepPlan(ctx, b.act(), order)
 	require.NoError(t, err)
@@ -653,7 +653,7 @@ func planned(t *testing.T) (b *bench, o shop.Order, loaf string) {
 	require.NoError(t, err)
 	settings, err := b.Settings(ctx)
 	require.NoError(t, err)
-	o = settings.DefaultOrder()
+	o = shop.DefaultOrder(settings)
 	o.Recipe, o.Molds = r, []shop.OrderMold{{OID: loaf, Count: 1}}
 	return b, o, loaf
 }

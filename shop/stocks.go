@@ -96,8 +96,8 @@ func asStock(row store.Stock, room float64, now time.Time) (Stock, error) {
 	return s, err
 }
 
-func (s *Shop) readStocks(ctx context.Context, read func(*store.Tx) ([]store.Stock, error)) (out []Stock, err error) {
-	err = s.db.Read(ctx, func(tx *store.Tx) error {
+func (k *Keeper) readStocks(ctx context.Context, read func(*store.Tx) ([]store.Stock, error)) (out []Stock, err error) {
+	err = k.Read(ctx, func(tx *store.Tx) error {
 		settings, err := tx.Shop()
 		if err != nil {
 			return err
@@ -107,7 +107,7 @@ func (s *Shop) readStocks(ctx context.Context, read func(*store.Tx) ([]store.Sto
 			return err
 		}
 		for _, row := range rows {
-			one, err := asStock(row, settings.RoomC, s.now())
+			one, err := asStock(row, settings.RoomC, k.Clock())
 			if err != nil {
 				return err
 			}
@@ -120,13 +120,13 @@ func (s *Shop) readStocks(ctx context.Context, read func(*store.Tx) ([]store.Sto
 
 // Stocks returns the containers that are not gone, the newest first; with all,
 // the gone ones too.
-func (s *Shop) Stocks(ctx context.Context, all bool) ([]Stock, error) {
-	return s.readStocks(ctx, func(tx *store.Tx) ([]store.Stock, error) { return tx.Stocks(all, 200) })
+func (k *Keeper) Stocks(ctx context.Context, all bool) ([]Stock, error) {
+	return k.readStocks(ctx, func(tx *store.Tx) ([]store.Stock, error) { return tx.Stocks(all, 200) })
 }
 
 // StockByOID returns one container.
-func (s *Shop) StockByOID(ctx context.Context, oid string) (Stock, error) {
-	list, err := s.readStocks(ctx, func(tx *store.Tx) ([]store.Stock, error) {
+func (k *Keeper) StockByOID(ctx context.Context, oid string) (Stock, error) {
+	list, err := k.readStocks(ctx, func(tx *store.Tx) ([]store.Stock, error) {
 		one, err := tx.Stock(oid)
 		return []store.Stock{one}, err
 	})
@@ -180,7 +180,7 @@ func checkContainer(p *caution.Problems, b StockBody) {
 
 // FillStock records a stock of lye that was made, with the strength of what was
 // really weighed.
-func (s *Shop) FillStock(ctx context.Context, act Act, f Filling) (string, error) {
+func (k *Keeper) FillStock(ctx context.Context, act Act, f Filling) (string, error) {
 	p := CheckFilling(f)
 	caution.Positive(&p, "alkali_g", "the alkali", f.AlkaliG)
 	caution.Positive(&p, "water_g", "the water", f.WaterG)
@@ -202,12 +202,12 @@ func (s *Shop) FillStock(ctx context.Context, act Act, f Filling) (string, error
 	if err := p.Err(); err != nil {
 		return "", err
 	}
-	return s.fill(ctx, act, f.Kind, f.StockBody, f.AlkaliG+f.WaterG)
+	return k.fill(ctx, act, f.Kind, f.StockBody, f.AlkaliG+f.WaterG)
 }
 
 // FillFats records a blend of fats that was melted together. The shares of the
 // blend hold grams as weighed and become percent.
-func (s *Shop) FillFats(ctx context.Context, act Act, b StockBody) (string, error) {
+func (k *Keeper) FillFats(ctx context.Context, act Act, b StockBody) (string, error) {
 	var p caution.Problems
 	checkContainer(&p, b)
 	total := b.Blend.Sum(func(fat.Fat) bool { return true })
@@ -228,15 +228,15 @@ func (s *Shop) FillFats(ctx context.Context, act Act, b StockBody) (string, erro
 	for i := range b.Blend {
 		b.Blend[i].Percent *= 100 / total
 	}
-	return s.fill(ctx, act, Fats, b, total)
+	return k.fill(ctx, act, Fats, b, total)
 }
 
-func (s *Shop) fill(ctx context.Context, act Act, kind string, body StockBody, grams float64) (string, error) {
+func (k *Keeper) fill(ctx context.Context, act Act, kind string, body StockBody, grams float64) (string, error) {
 	text, err := encode(body)
 	if err != nil {
 		return "", err
 	}
-	return s.byPerson(ctx, act, func(c *change) (string, error) {
+	return k.byPerson(ctx, act, func(c *change) (string, error) {
 		number, err := c.NextStockNumber()
 		if err != nil {
 			return "", err
@@ -259,8 +259,8 @@ func (s *Shop) fill(ctx context.Context, act Act, kind string, body StockBody, g
 }
 
 // onStock runs one act on a container that is not gone.
-func (s *Shop) onStock(ctx context.Context, act Act, oid string, do func(*change, Stock) error) error {
-	_, err := s.byPerson(ctx, act, func(c *change) (string, error) {
+func (k *Keeper) onStock(ctx context.Context, act Act, oid string, do func(*change, Stock) error) error {
+	_, err := k.byPerson(ctx, act, func(c *change) (string, error) {
 		one, err := c.stock(oid)
 		if err != nil {
 			return "", err
@@ -327,7 +327,7 @@ func (c *change) draw(oid string, grams float64, lotID int64, note string) error
 }
 
 // DrawStock takes some out of a container for something that is not a lot.
-func (s *Shop) DrawStock(ctx context.Context, act Act, oid string, grams float64, note string) error {
+func (k *Keeper) DrawStock(ctx context.Context, act Act, oid string, grams float64, note string) error {
 	var p caution.Problems
 	caution.Positive(&p, "grams", "what was taken", grams)
 	if strings.TrimSpace(note) == "" {
@@ -336,7 +336,7 @@ func (s *Shop) DrawStock(ctx context.Context, act Act, oid string, grams float64
 	if err := p.Err(); err != nil {
 		return err
 	}
-	return s.onStock(ctx, act, oid, func(c *change, one Stock) error { return c.draw(oid, grams, 0, strings.TrimSpace(note)) })
+	return k.onStock(ctx, act, oid, func(c *change, one Stock) error { return c.draw(oid, grams, 0, strings.TrimSpace(note)) })
 }
 
 // Counted is what a weighing of a container says.
@@ -363,8 +363,8 @@ func (s Stock) Count(gross float64) Counted {
 // CountStock sets the books to what the scale says of a container. A mismatch
 // over one percent needs a word; when it was water that left, the strength is
 // rated anew.
-func (s *Shop) CountStock(ctx context.Context, act Act, oid string, gross float64, water bool, why string) error {
-	return s.onStock(ctx, act, oid, func(c *change, one Stock) error {
+func (k *Keeper) CountStock(ctx context.Context, act Act, oid string, gross float64, water bool, why string) error {
+	return k.onStock(ctx, act, oid, func(c *change, one Stock) error {
 		n := one.Count(gross)
 		var p caution.Problems
 		why = strings.TrimSpace(why)
@@ -428,13 +428,13 @@ func (s Stock) Verify(density, celsius float64) (Verified, error) {
 
 // VerifyStock records a check by density; a stock that differs by more than
 // half a point is rated anew.
-func (s *Shop) VerifyStock(ctx context.Context, act Act, oid string, density, celsius float64) error {
+func (k *Keeper) VerifyStock(ctx context.Context, act Act, oid string, density, celsius float64) error {
 	var p caution.Problems
 	caution.Temperature.Check(&p, "at_c", "its temperature", celsius)
 	if err := p.Err(); err != nil {
 		return err
 	}
-	return s.onStock(ctx, act, oid, func(c *change, one Stock) error {
+	return k.onStock(ctx, act, oid, func(c *change, one Stock) error {
 		if one.Kind == Fats {
 			return &lot.NotNow{Why: "a blend of fats has no strength"}
 		}
@@ -459,24 +459,24 @@ func (s *Shop) VerifyStock(ctx context.Context, act Act, oid string, density, ce
 }
 
 // ReadStock notes the temperature of a container.
-func (s *Shop) ReadStock(ctx context.Context, act Act, oid string, celsius float64) error {
+func (k *Keeper) ReadStock(ctx context.Context, act Act, oid string, celsius float64) error {
 	var p caution.Problems
 	caution.Temperature.Check(&p, "celsius", "its temperature", celsius)
 	if err := p.Err(); err != nil {
 		return err
 	}
-	return s.onStock(ctx, act, oid, func(c *change, one Stock) error {
+	return k.onStock(ctx, act, oid, func(c *change, one Stock) error {
 		return c.word(one, store.StockUpdate{Celsius: &celsius, How: "read"})
 	})
 }
 
 // SetStockStatus quarantines a container, frees it, or says that it is gone; why
 // is always written.
-func (s *Shop) SetStockStatus(ctx context.Context, act Act, oid string, status store.Status, why string) error {
+func (k *Keeper) SetStockStatus(ctx context.Context, act Act, oid string, status store.Status, why string) error {
 	if why = strings.TrimSpace(why); why == "" {
 		return caution.Problems{{Path: "status_why", Text: "write why"}}
 	}
-	return s.onStock(ctx, act, oid, func(c *change, one Stock) error {
+	return k.onStock(ctx, act, oid, func(c *change, one Stock) error {
 		if !slices.Contains(store.Statuses(), status) {
 			return caution.Problems{{Path: "status_why", Text: "choose what becomes of it"}}
 		}
@@ -491,8 +491,8 @@ func (s *Shop) SetStockStatus(ctx context.Context, act Act, oid string, status s
 
 // DiluteStock brings a stock down to a lower strength with water that was
 // weighed in.
-func (s *Shop) DiluteStock(ctx context.Context, act Act, oid string, waterG float64) error {
-	return s.onStock(ctx, act, oid, func(c *change, one Stock) error {
+func (k *Keeper) DiluteStock(ctx context.Context, act Act, oid string, waterG float64) error {
+	return k.onStock(ctx, act, oid, func(c *change, one Stock) error {
 		var p caution.Problems
 		if one.Kind == Fats {
 			return &lot.NotNow{Why: "a blend of fats is not diluted"}
@@ -523,8 +523,8 @@ func (s *Shop) DiluteStock(ctx context.Context, act Act, oid string, waterG floa
 
 // Wanted is the pure alkali in g that the kept plans of the days to come weigh
 // dry, so that a stock can be made for them.
-func (s *Shop) Wanted(ctx context.Context) (naoh, koh float64, plans int, err error) {
-	open, _, err := s.OpenPlans(ctx, 0)
+func (pl *Planner) Wanted(ctx context.Context) (naoh, koh float64, plans int, err error) {
+	open, _, err := pl.OpenPlans(ctx, 0)
 	for _, p := range open {
 		if p.Request.Stock != nil {
 			continue
@@ -538,10 +538,10 @@ func (s *Shop) Wanted(ctx context.Context) (naoh, koh float64, plans int, err er
 }
 
 // takeFrom sets the containers that an order takes from, when they can serve.
-func (s *Shop) takeFrom(ctx context.Context, o Order, w *ComputedPlan) error {
+func (pl *Planner) takeFrom(ctx context.Context, o Order, w *ComputedPlan) error {
 	var p caution.Problems
 	find := func(field, oid string, fats bool) (Stock, error) {
-		one, err := s.StockByOID(ctx, oid)
+		one, err := pl.StockByOID(ctx, oid)
 		if err != nil {
 			return one, err
 		}
@@ -629,9 +629,9 @@ func (c *change) stillTheSame(p Plan) error {
 
 // Tau is the cooling clock in minutes that the last five of the shop's own pots
 // of a kind tell for grams. seen is how many it rests on.
-func (s *Shop) Tau(ctx context.Context, tool string, v lye.Vessel, fats bool, grams float64) (tau float64, seen int, err error) {
+func (k *Keeper) Tau(ctx context.Context, tool string, v lye.Vessel, fats bool, grams float64) (tau float64, seen int, err error) {
 	var list []store.Cooled
-	err = s.db.Read(ctx, func(tx *store.Tx) (err error) {
+	err = k.Read(ctx, func(tx *store.Tx) (err error) {
 		list, err = tx.Cooled(tool, string(v), fats, 5)
 		return err
 	})
@@ -643,11 +643,11 @@ func (s *Shop) Tau(ctx context.Context, tool string, v lye.Vessel, fats bool, gr
 }
 
 // NoteCooling keeps what the readings of a pot told of its clock.
-func (s *Shop) NoteCooling(ctx context.Context, act Act, c store.Cooled) error {
+func (k *Keeper) NoteCooling(ctx context.Context, act Act, c store.Cooled) error {
 	if !(c.Learned > 0) || math.IsInf(c.Learned, 0) || !(c.Usual > 0) {
 		return caution.Problems{{Path: "readings", Text: "log at least two temperatures some minutes apart"}}
 	}
-	_, err := s.byPerson(ctx, act, func(ch *change) (string, error) {
+	_, err := k.byPerson(ctx, act, func(ch *change) (string, error) {
 		entry, err := ch.entry("cooling")
 		if err != nil {
 			return "", err

@@ -88,8 +88,8 @@ func cookerML(tx *store.Tx) (ml float64, err error) {
 }
 
 // CookerML is the largest cooker of the shop to the rim, 0 for none.
-func (s *Shop) CookerML(ctx context.Context) (ml float64, err error) {
-	err = s.db.Read(ctx, func(tx *store.Tx) (err error) {
+func (cat *Catalog) CookerML(ctx context.Context) (ml float64, err error) {
+	err = cat.Read(ctx, func(tx *store.Tx) (err error) {
 		ml, err = cookerML(tx)
 		return err
 	})
@@ -386,8 +386,8 @@ func (s *Shop) Wash(ctx context.Context, act Act, oid string, k lot.Wash) error 
 
 // Trimmings returns the lots with trimmings that are not worked in yet, the
 // freshest first.
-func (s *Shop) Trimmings(ctx context.Context) (out []*lot.Lot, err error) {
-	lots, err := s.Lots(ctx, store.LotsWhere{Stages: []lot.Stage{lot.Curing, lot.Ready}})
+func (r *Reader) Trimmings(ctx context.Context) (out []*lot.Lot, err error) {
+	lots, err := r.Lots(ctx, store.LotsWhere{Stages: []lot.Stage{lot.Curing, lot.Ready}})
 	for _, l := range lots {
 		if l.TrimmingsLeft() > 0 {
 			out = append(out, l)
@@ -401,8 +401,8 @@ const mostStories = 3
 
 // Stories returns what went wrong before with a recipe or with anything that goes
 // into it, each incident once, under the cause that is named first.
-func (s *Shop) Stories(ctx context.Context, subjects []string) (out []store.Story, err error) {
-	err = s.db.Read(ctx, func(tx *store.Tx) error {
+func (r *Reader) Stories(ctx context.Context, subjects []string) (out []store.Story, err error) {
+	err = r.Read(ctx, func(tx *store.Tx) error {
 		told := map[string]bool{}
 		for _, subject := range subjects {
 			list, err := tx.Stories(subject, mostStories)
@@ -435,11 +435,11 @@ type Sealed struct {
 }
 
 // Verify works the digest of a released lot out again.
-func (s *Shop) Verify(ctx context.Context, l *lot.Lot) (out Sealed, err error) {
+func (r *Reader) Verify(ctx context.Context, l *lot.Lot) (out Sealed, err error) {
 	if l.Release == nil {
 		return out, nil
 	}
-	err = s.db.Read(ctx, func(tx *store.Tx) error {
+	err = r.Read(ctx, func(tx *store.Tx) error {
 		version, have, err := tx.Digest(l.ID)
 		if errors.Is(err, store.ErrNotFound) {
 			return nil

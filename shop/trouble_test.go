@@ -42,7 +42,7 @@ func (b *bench) scented() (oid, recipe string) {
 	}
 	recipe, err := b.KeepRecipe(ctx, b.act(), "", 0, shop.RecipeBody{Formula: f}, "", "")
 	require.NoError(b.t, err)
-	o := shop.Settings{Shop: store.Shop{FillRule: string(plan.Computed), ScaleStep: 1}}.DefaultOrder()
+	o := shop.DefaultOrder(shop.Settings{Shop: store.Shop{FillRule: string(plan.Computed), ScaleStep: 1}})
 	o.Recipe, o.By, o.FatsG, o.Cooker = recipe, shop.ByFats, 1000, b.kettle()
 	p, err := b.KeepPlan(ctx, b.act(), o)
 	require.NoError(b.t, err)
@@ -469,7 +469,7 @@ func TestWhatIsKnownOfAScentIsLookedUpAndFrozenOnlyInALot(t *testing.T) {
 	}
 	rec, err := b.KeepRecipe(ctx, b.act(), "", 0, shop.RecipeBody{Formula: f}, "", "")
 	require.NoError(t, err)
-	o := shop.Settings{Shop: store.Shop{FillRule: string(plan.Computed), ScaleStep: 1}}.DefaultOrder()
+	o := shop.DefaultOrder(shop.Settings{Shop: store.Shop{FillRule: string(plan.Computed), ScaleStep: 1}})
 	o.Recipe, o.By, o.FatsG = rec, shop.ByFats, 1000
 	early, err := b.KeepPlan(ctx, b.act(), o)
 	require.NoError(t, err)

@@ -99,7 +99,7 @@ func TestEveryKeptPlanCountsHoweverManyThereAre(t *testing.T) {
 	require.NoError(t, err)
 	settings, err := s.Settings(ctx)
 	require.NoError(t, err)
-	o := settings.DefaultOrder()
+	o := shop.DefaultOrder(settings)
 	for _, r := range recipes {
 		if r.Name == "Quern base" {
 			o.Recipe = r.OID

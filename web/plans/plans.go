@@ -109,7 +109,7 @@ func (s *Room) planBench(w http.ResponseWriter, r *http.Request) {
 		s.Fail(w, r, err)
 		return
 	}
-	f := orderForm(page.SessionOf(r).DefaultOrder(), page.SessionOf(r).System)
+	f := orderForm(shop.DefaultOrder(page.SessionOf(r).Settings), page.SessionOf(r).System)
 	if c != nil {
 		f.Values = url.Values(c.Form)
 	}
