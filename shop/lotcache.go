@@ -103,3 +103,6 @@ func (m *lotCache) put(l *lot.Lot) {
 // ForgetLots drops what is remembered of lots, after something changed that is not an
 // entry of theirs.
 func (r *Reader) ForgetLots() { r.memory.clear() }
+
+// PlanBody is a plan as it was kept, in the words of what is written.
+func (r *Reader) PlanBody(p store.Plan) (archive.KeptPlan, error) { return r.memory.plan(p) }

@@ -557,7 +557,7 @@ func (pl *Planner) KeepPlan(ctx context.Context, act Act, o Order) (oid string, 
 func (pl *Planner) asPlan(tx *store.Tx) (func(store.Plan) (Plan, error), error) {
 	known, err := knownScents(tx)
 	return func(p store.Plan) (Plan, error) {
-		written, err := pl.memory.plan(p)
+		written, err := pl.PlanBody(p)
 		if err != nil {
 			return Plan{}, err
 		}

@@ -27,9 +27,9 @@ func (e *NotWriter) Error() string {
 	return fmt.Sprintf("%s writes this run on %s; nothing was recorded here", e.Writer.Who, e.Writer.Label)
 }
 
-// putDown is how long the writing device is silent before another may write
+// takeOverAfter is how long the writing device is silent before another may write
 // without asking: it was put down, or its battery is flat.
-const putDown = 30 * time.Minute
+const takeOverAfter = 30 * time.Minute
 
 // onRun runs one act of make day. One device writes a run at a time; the first to
 // write is it, another takes over by [Shop.TakeOver]. What the page had seen is
@@ -40,7 +40,7 @@ func (s *Shop) onRun(ctx context.Context, act Act, oid string, what lot.Act, do 
 		switch w := l.Writer; {
 		case w.Device == c.device:
 			return nil
-		case w.Device != 0 && c.now.Sub(l.Newest().Recorded) < putDown:
+		case w.Device != 0 && c.now.Sub(l.Newest().Recorded) < takeOverAfter:
 			return &NotWriter{w}
 		}
 		return nil
@@ -73,7 +73,7 @@ func (s *Shop) TakeOver(ctx context.Context, act Act, oid string) error {
 
 // Writes reports whether a device may write a run without taking over.
 func (s *Shop) Writes(l *lot.Lot, device string) bool {
-	return l.Writer.Device == 0 || l.Writer.Token == device || s.Clock().Sub(l.Newest().Recorded) >= putDown
+	return l.Writer.Device == 0 || l.Writer.Token == device || s.Clock().Sub(l.Newest().Recorded) >= takeOverAfter
 }
 
 // Weighed is a weight that somebody read off a scale.

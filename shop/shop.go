@@ -41,7 +41,7 @@ func Open(ctx context.Context, dir string, now func() time.Time) (*Shop, error) 
 	s := &Shop{Journal: j}
 	s.Catalog = &Catalog{Journal: j}
 	s.Keeper = &Keeper{Journal: j}
-	s.Reader = &Reader{Journal: j, folder: filepath.Join(dir, photoFolder)}
+	s.Reader = NewReader(j, dir)
 	s.Planner = &Planner{Journal: j, Catalog: s.Catalog, Keeper: s.Keeper, Reader: s.Reader}
 	if err := errors.Join(s.SweepPhotos(ctx), s.SweepDrafts(ctx)); err != nil {
 		return nil, errors.Join(err, s.Close())
@@ -61,6 +61,11 @@ type Reader struct {
 	folder string // of the photos
 	curves dryingCache
 	memory lotCache
+}
+
+// NewReader returns a reader of the lots of a data folder.
+func NewReader(j *Journal, dir string) *Reader {
+	return &Reader{Journal: j, folder: filepath.Join(dir, photoFolder)}
 }
 
 // Planner plans.

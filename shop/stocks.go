@@ -72,9 +72,9 @@ func (s Stock) Contents() string {
 	return strings.Join(parts, ", ")
 }
 
-// recent is how long a temperature that was read counts before the room's is
+// readingCounts is how long a temperature that was read counts before the room's is
 // taken again.
-const recent = 12 * time.Hour
+const readingCounts = 12 * time.Hour
 
 func asStock(row store.Stock, room float64, now time.Time) (Stock, error) {
 	body, err := decode("stock "+row.Code, readContainer, row.Body)
@@ -86,7 +86,7 @@ func asStock(row store.Stock, room float64, now time.Time) (Stock, error) {
 		if w.Strength != nil {
 			s.Strength = *w.Strength
 		}
-		if w.Celsius != nil && now.Sub(w.At) < recent {
+		if w.Celsius != nil && now.Sub(w.At) < readingCounts {
 			s.C, s.Read = *w.Celsius, w.At
 		}
 		if w.Status != "" {

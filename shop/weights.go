@@ -96,8 +96,8 @@ type Weight struct {
 	Grams float64
 }
 
-// again is how soon a second weight of a bar is taken for a slip.
-const again = time.Hour
+// slipWithin is how soon a second weight of a bar is taken for a slip.
+const slipWithin = time.Hour
 
 // WeighRound records the marked bars of many lots, or of none when one of the
 // weights cannot be. Its problems are at "g." and the lot's identity.
@@ -110,7 +110,7 @@ func (s *Shop) WeighRound(ctx context.Context, act Act, weights []Weight) error 
 		for _, w := range weights {
 			at := "g." + w.OID
 			err := s.actOn(c, w.OID, lot.ToSample, func(c *change, l *lot.Lot) error {
-				if list := l.Weights(); len(list) > 0 && c.now.Sub(list[len(list)-1].Occurred) < again {
+				if list := l.Weights(); len(list) > 0 && c.now.Sub(list[len(list)-1].Occurred) < slipWithin {
 					last := list[len(list)-1]
 					return caution.Problems{
 						{
