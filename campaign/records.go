@@ -21,9 +21,9 @@ import (
 	"strings"
 	"time"
 
-	"ashshelf/store"
-
 	_ "modernc.org/sqlite" // to look into the file when the program is dead
+
+	"ashshelf/store"
 )
 
 // kind is a kind of record, as a form of a page makes it.

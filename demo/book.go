@@ -1,7 +1,7 @@
 package demo
 
 import (
-	"ashshelf/shop"
+	"ashshelf/shop/document"
 	"ashshelf/soap/additive"
 	"ashshelf/soap/fat"
 	"ashshelf/soap/liquid"
@@ -72,7 +72,7 @@ func (d *seeder) perfume(rate float64, stage additive.Stage, parts ...share) *ad
 
 func (d *seeder) materials() {
 	d.ago(199 * 24)
-	for key, s := range map[string]shop.ScentBody{
+	for key, s := range map[string]document.ScentBody{
 		"fig": {Scent: additive.Scent{Name: "Fig leaf and black tea", Mark: material.None, Supplier: "Wendle & Tarr", Max: 5.2,
 			MaxOf: additive.OfSoap, Density: 0.97, Stated: additive.Accelerates, Observed: additive.Behaves, Tint: "a light tan"},
 			Notes: "Their paper warns of it. Two slabs at 2.5 % and 33 % lye, 38 °C: fluid for a quarter of an hour."},
@@ -131,7 +131,7 @@ func (d *seeder) book() {
 		),
 		use("sugar", additive.PercentOfFats, 1),
 	)
-	d.recipe("base", "", shop.RecipeBody{Formula: base, Notes: "The bar that everything else grows from.", Tags: []string{"base"}}, "")
+	d.recipe("base", "", document.RecipeBody{Formula: base, Notes: "The bar that everything else grows from.", Tags: []string{"base"}}, "")
 	fig := base
 	fig.Name, fig.Scent = "Fig and black tea", d.perfume(2.5, additive.Trace, share{"fig", 100})
 	fig.Additives = append(fig.Additives, use("kaolin", additive.TspPerLbFats, 1))
@@ -139,7 +139,7 @@ func (d *seeder) book() {
 	d.recipe(
 		"fig",
 		"base",
-		shop.RecipeBody{Formula: fig, Notes: "Stays fluid for a quarter of an hour; texture with a spoon.", Tags: []string{"market"}},
+		document.RecipeBody{Formula: fig, Notes: "Stays fluid for a quarter of an hour; texture with a spoon.", Tags: []string{"market"}},
 		"",
 	)
 	d.ago(120 * 24)
@@ -147,7 +147,7 @@ func (d *seeder) book() {
 	d.again(
 		"fig",
 		1,
-		shop.RecipeBody{Formula: fig, Notes: "Stays fluid for a quarter of an hour; texture with a spoon.", Tags: []string{"market"}},
+		document.RecipeBody{Formula: fig, Notes: "Stays fluid for a quarter of an hour; texture with a spoon.", Tags: []string{"market"}},
 		"scent up to 3 %: it had faded after two months",
 	)
 
@@ -161,7 +161,7 @@ func (d *seeder) book() {
 		use("salt-in-liquid", additive.PercentOfFats, 1),
 	)
 	olive.Process = recipe.Process{Kind: recipe.AllOlive, Trace: "light"}
-	d.recipe("olive", "", shop.RecipeBody{Formula: olive, Notes: "Unscented. Do not touch for a year if you can help it."}, "")
+	d.recipe("olive", "", document.RecipeBody{Formula: olive, Notes: "Unscented. Do not touch for a year if you can help it."}, "")
 	salt := f(
 		"Ebb salt bar",
 		18,
@@ -175,7 +175,7 @@ func (d *seeder) book() {
 	d.recipe(
 		"salt",
 		"",
-		shop.RecipeBody{Formula: salt, Notes: "Single cavities; pour at light trace.", Tags: []string{"market", "summer"}},
+		document.RecipeBody{Formula: salt, Notes: "Single cavities; pour at light trace.", Tags: []string{"market", "summer"}},
 		"",
 	)
 	sheep := f(
@@ -195,7 +195,7 @@ func (d *seeder) book() {
 	d.recipe(
 		"sheep",
 		"",
-		shop.RecipeBody{Formula: sheep, Notes: "Lye in the water, milk into the cool fats.", Tags: []string{"market"}},
+		document.RecipeBody{Formula: sheep, Notes: "Lye in the water, milk into the cool fats.", Tags: []string{"market"}},
 		"",
 	)
 	tallow := f(
@@ -206,7 +206,7 @@ func (d *seeder) book() {
 		blend(share{"beef-tallow", 60}, share{"coconut-oil", 20}, share{"olive-oil", 15}, share{"castor-oil", 5}),
 	)
 	tallow.Scent = d.perfume(2.5, additive.Trace, share{"hay", 100})
-	d.recipe("tallow", "", shop.RecipeBody{Formula: tallow, Notes: "Rendered in the yard; strain it twice."}, "")
+	d.recipe("tallow", "", document.RecipeBody{Formula: tallow, Notes: "Rendered in the yard; strain it twice."}, "")
 
 	swift := f(
 		"Swifts at dusk",
@@ -262,7 +262,7 @@ func (d *seeder) book() {
 	d.recipe(
 		"swift",
 		"",
-		shop.RecipeBody{
+		document.RecipeBody{
 			Formula: swift,
 			Notes:   "White thickens most: its water is kept small, and it gets its colour last.",
 			Tags:    []string{"winter", "market"},
@@ -280,7 +280,7 @@ func (d *seeder) book() {
 	d.recipe(
 		"brine",
 		"",
-		shop.RecipeBody{Formula: brine, Notes: "Made-up brine, never from the harbour.", Tags: []string{"summer"}},
+		document.RecipeBody{Formula: brine, Notes: "Made-up brine, never from the harbour.", Tags: []string{"summer"}},
 		"",
 	)
 	nettle := f(
@@ -291,7 +291,7 @@ func (d *seeder) book() {
 		blend(share{"olive-oil", 60}, share{"coconut-oil", 20}, share{"cocoa-butter", 10}, share{"rice-bran-oil", 10}),
 	)
 	nettle.Infusions = []liquid.Infusion{{Fat: "olive-oil", Herb: "Dried nettle", HerbPct: 12, Loss: 2.2, Overage: 5, Hours: 3}}
-	d.recipe("nettle", "", shop.RecipeBody{Formula: nettle, Notes: "The strained leaves go into the next lot's top."}, "")
+	d.recipe("nettle", "", document.RecipeBody{Formula: nettle, Notes: "The strained leaves go into the next lot's top."}, "")
 	shave := f(
 		"Barber's stone",
 		4,
@@ -301,7 +301,7 @@ func (d *seeder) book() {
 	)
 	shave.Alkali = lye.Alkali{NaOHPercent: 40, NaOHPurity: 100, KOHPurity: 90}
 	shave.School, shave.Process = recipe.Hot, recipe.Process{Kind: recipe.Shave, Trace: "thick", Material: "cavities"}
-	d.recipe("shave", "", shop.RecipeBody{Formula: shave, Notes: "Cooked soft, pressed into jars with plastic lids."}, "")
+	d.recipe("shave", "", document.RecipeBody{Formula: shave, Notes: "Cooked soft, pressed into jars with plastic lids."}, "")
 	for _, key := range []string{"base", "olive", "salt", "sheep", "tallow", "brine"} {
 		d.proven(key, 1)
 	}
@@ -323,13 +323,13 @@ func (d *seeder) book() {
 		),
 	)
 	trial.Scent = d.perfume(2.5, additive.Trace, share{"tomato", 100})
-	d.recipe("trial", "base", shop.RecipeBody{Formula: trial, Notes: "Half a loaf first. Watch the hemp for rancidity."}, "")
+	d.recipe("trial", "base", document.RecipeBody{Formula: trial, Notes: "Half a loaf first. Watch the hemp for rancidity."}, "")
 
 	d.ago(197 * 24)
 	d.mold(
 		"loaf",
 		"Long loaf",
-		shop.MoldBody{
+		document.MoldBody{
 			Mold:     mold.Mold{Shape: mold.Box, Length: 250, Width: 80, Fill: 65, Height: 85},
 			Material: "lined",
 			Cut:      mold.Cut{Thickness: 25},
@@ -338,22 +338,22 @@ func (d *seeder) book() {
 	d.mold(
 		"slab",
 		"Birch slab",
-		shop.MoldBody{Mold: mold.Mold{Shape: mold.Box, Length: 390, Width: 270, Fill: 30}, Material: "lined", Bars: 27},
+		document.MoldBody{Mold: mold.Mold{Shape: mold.Box, Length: 390, Width: 270, Fill: 30}, Material: "lined", Bars: 27},
 	)
 	d.mold(
 		"short",
 		"Short silicone loaf",
-		shop.MoldBody{Mold: mold.Mold{Shape: mold.Box, Length: 165, Width: 76, Fill: 60}, Material: "silicone", Bars: 7},
+		document.MoldBody{Mold: mold.Mold{Shape: mold.Box, Length: 165, Width: 76, Fill: 60}, Material: "silicone", Bars: 7},
 	)
 	d.mold(
 		"rounds",
 		"Twelve rounds",
-		shop.MoldBody{Mold: mold.Mold{Shape: mold.Water, WaterG: 112, Cavities: 12}, Material: "cavities", Bars: 12},
+		document.MoldBody{Mold: mold.Mold{Shape: mold.Water, WaterG: 112, Cavities: 12}, Material: "cavities", Bars: 12},
 	)
 	d.mold(
 		"grid",
 		"Salt grid",
-		shop.MoldBody{
+		document.MoldBody{
 			Mold:     mold.Mold{Shape: mold.Grid, Length: 300, Width: 195, Fill: 32, Height: 50, Cols: 5, Rows: 3, Divider: 3},
 			Material: "cavities",
 		},
@@ -361,24 +361,24 @@ func (d *seeder) book() {
 	d.mold(
 		"hearts",
 		"Odd hearts",
-		shop.MoldBody{Mold: mold.Mold{Shape: mold.Water, WaterG: 84, Cavities: 6}, Material: "cavities", Spare: true},
+		document.MoldBody{Mold: mold.Mold{Shape: mold.Water, WaterG: 84, Cavities: 6}, Material: "cavities", Spare: true},
 	)
 	d.mold(
 		"drawer",
 		"The old drawer",
-		shop.MoldBody{Mold: mold.Mold{Shape: mold.Box, Length: 420, Width: 300, Fill: 40}, Material: "lined", Bars: 36, Retired: true},
+		document.MoldBody{Mold: mold.Mold{Shape: mold.Box, Length: 420, Width: 300, Fill: 40}, Material: "lined", Bars: 36, Retired: true},
 	)
 	for _, t := range []struct {
 		key, name string
-		body      shop.ToolBody
+		body      document.ToolBody
 	}{
-		{"pot", "Big steel pot", shop.ToolBody{Kind: shop.Pot, ML: 7500, Tare: 2140}}, {"small", "Small steel pot",
-			shop.ToolBody{Kind: shop.Pot, ML: 3500, Tare: 960}},
-		{"jug", "Blue lye jug", shop.ToolBody{Kind: shop.Jug, ML: 3000, Tare: 310,
+		{"pot", "Big steel pot", document.ToolBody{Kind: document.Pot, ML: 7500, Tare: 2140}}, {"small", "Small steel pot",
+			document.ToolBody{Kind: document.Pot, ML: 3500, Tare: 960}},
+		{"jug", "Blue lye jug", document.ToolBody{Kind: document.Jug, ML: 3000, Tare: 310,
 			Notes: "Polypropylene. Nothing else ever goes in."}},
-		{"cooker", "Slow cooker", shop.ToolBody{Kind: shop.Cooker, ML: 4500, Tare: 3900}},
-		{"wires", "Five-wire cutter", shop.ToolBody{Kind: shop.Cutter, Wires: 5, Spacing: 25}}, {"wide", "Wide cutter",
-			shop.ToolBody{Kind: shop.Cutter, Wires: 3, Spacing: 31}},
+		{"cooker", "Slow cooker", document.ToolBody{Kind: document.Cooker, ML: 4500, Tare: 3900}},
+		{"wires", "Five-wire cutter", document.ToolBody{Kind: document.Cutter, Wires: 5, Spacing: 25}}, {"wide", "Wide cutter",
+			document.ToolBody{Kind: document.Cutter, Wires: 3, Spacing: 31}},
 	} {
 		oid, err := d.shop.KeepTool(d.ctx, d.act(bastian), "", 0, t.name, t.body)
 		d.check("equipment "+t.key, err)
@@ -387,11 +387,11 @@ func (d *seeder) book() {
 	d.mold(
 		"pipe",
 		"Column",
-		shop.MoldBody{Mold: mold.Mold{Shape: mold.Cylinder, Diameter: 76, Fill: 230}, Material: "plastic", Bars: 9},
+		document.MoldBody{Mold: mold.Mold{Shape: mold.Cylinder, Diameter: 76, Fill: 230}, Material: "plastic", Bars: 9},
 	)
 }
 
-func (d *seeder) recipe(key, parent string, body shop.RecipeBody, note string) {
+func (d *seeder) recipe(key, parent string, body document.RecipeBody, note string) {
 	if d.err != nil {
 		return
 	}
@@ -400,7 +400,7 @@ func (d *seeder) recipe(key, parent string, body shop.RecipeBody, note string) {
 	d.recipes[key] = oid
 }
 
-func (d *seeder) again(key string, base int, body shop.RecipeBody, note string) {
+func (d *seeder) again(key string, base int, body document.RecipeBody, note string) {
 	if d.err == nil {
 		_, err := d.shop.KeepRecipe(d.ctx, d.act(bastian), d.recipes[key], base, body, note, "")
 		d.check("revise "+key, err)
@@ -414,7 +414,7 @@ func (d *seeder) proven(key string, number int) {
 	}
 }
 
-func (d *seeder) mold(key, name string, body shop.MoldBody) {
+func (d *seeder) mold(key, name string, body document.MoldBody) {
 	if d.err != nil {
 		return
 	}

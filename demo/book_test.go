@@ -13,6 +13,8 @@ import (
 
 	"ashshelf/demo"
 	"ashshelf/shop"
+	"ashshelf/shop/catalog"
+	"ashshelf/shop/planning"
 	"ashshelf/soap/caution"
 	"ashshelf/soap/run"
 )
@@ -35,12 +37,12 @@ func TestAnyRecipeGoesIntoAnyMolds(t *testing.T) {
 	require.NoError(t, err)
 	made, refused := 0, 0
 	rapid.Check(t, func(t *rapid.T) {
-		o := shop.DefaultOrder(settings)
+		o := planning.DefaultOrder(settings)
 		r := rapid.SampledFrom(recipes).Draw(t, "recipe")
 		o.Recipe = r.OID
-		for _, m := range rapid.SliceOfNDistinct(rapid.SampledFrom(molds), 1, 3, func(m shop.Mold) string { return m.OID }).Draw(t,
+		for _, m := range rapid.SliceOfNDistinct(rapid.SampledFrom(molds), 1, 3, func(m catalog.Mold) string { return m.OID }).Draw(t,
 			"molds") {
-			o.Molds = append(o.Molds, shop.OrderMold{OID: m.OID, Count: rapid.IntRange(1, 4).Draw(t, "count")})
+			o.Molds = append(o.Molds, planning.OrderMold{OID: m.OID, Count: rapid.IntRange(1, 4).Draw(t, "count")})
 		}
 		w, err := s.ComputePlan(ctx, o)
 		if err != nil {

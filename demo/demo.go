@@ -18,6 +18,8 @@ import (
 	"time"
 
 	"ashshelf/shop"
+	"ashshelf/shop/journal"
+	"ashshelf/shop/planning"
 	"ashshelf/soap/additive"
 	"ashshelf/soap/ledger"
 	"ashshelf/soap/lot"
@@ -26,6 +28,7 @@ import (
 	"ashshelf/soap/run"
 	"ashshelf/soap/trouble"
 	"ashshelf/store"
+	"ashshelf/store/disk"
 )
 
 // Zone is the demo shop's time zone.
@@ -102,7 +105,7 @@ func Make(ctx context.Context, dir string, now time.Time) error {
 	if err := errors.Join(Seed(ctx, s, clock, now), s.Close()); err != nil {
 		return err
 	}
-	if err := store.Settle(filepath.Join(aside, store.File), filepath.Join(dir, store.File)); err != nil {
+	if err := disk.Settle(filepath.Join(aside, store.File), filepath.Join(dir, store.File)); err != nil {
 		return fmt.Errorf("put the demo in its place: %w", err)
 	}
 	return os.RemoveAll(aside)
@@ -162,8 +165,8 @@ func seed(ctx context.Context, s *shop.Shop, clock *Clock, now time.Time) error 
 	return d.err
 }
 
-func (d *seeder) act(who string) shop.Act {
-	return shop.Act{Person: d.people[who], Device: "demo-bench", DeviceLabel: "bench tablet"}
+func (d *seeder) act(who string) journal.Act {
+	return journal.Act{Person: d.people[who], Device: "demo-bench", DeviceLabel: "bench tablet"}
 }
 
 func (d *seeder) check(what string, err error) {
@@ -195,8 +198,8 @@ func (d *seeder) start(m *making) {
 	d.at(m.hours+3, func() {
 		settings, err := d.shop.Settings(d.ctx)
 		d.check("settings", err)
-		o := shop.DefaultOrder(settings)
-		o.Recipe, o.Molds, o.Rule = d.recipes[m.recipe], []shop.OrderMold{{OID: d.molds[m.mold], Count: m.count}}, plan.Computed
+		o := planning.DefaultOrder(settings)
+		o.Recipe, o.Molds, o.Rule = d.recipes[m.recipe], []planning.OrderMold{{OID: d.molds[m.mold], Count: m.count}}, plan.Computed
 		kept, err = d.shop.KeepPlan(d.ctx, d.act(m.who), o)
 		d.check("plan "+m.recipe, err)
 	})
@@ -208,7 +211,7 @@ func (d *seeder) start(m *making) {
 }
 
 // on adds one act on a lot, with the lot's newest state seen.
-func (d *seeder) on(m *making, hours float64, who, what string, do func(a shop.Act, oid string) error) {
+func (d *seeder) on(m *making, hours float64, who, what string, do func(a journal.Act, oid string) error) {
 	d.at(hours, func() {
 		l, err := d.shop.Lot(d.ctx, m.oid)
 		if err == nil {
@@ -226,7 +229,7 @@ func wobble(i int) float64 { return []float64{0, 0.4, -0.3, 1, 0, -0.6, 0.2, 0, 
 // bench goes through the first most steps of a lot's run, two minutes each.
 func (d *seeder) bench(m *making, most int) {
 	for i := range most {
-		d.on(m, m.hours+1.4-0.033*float64(i), m.who, "step", func(a shop.Act, oid string) error {
+		d.on(m, m.hours+1.4-0.033*float64(i), m.who, "step", func(a journal.Act, oid string) error {
 			l, err := d.shop.Lot(d.ctx, oid)
 			if err != nil {
 				return err
@@ -244,7 +247,7 @@ func (d *seeder) bench(m *making, most int) {
 }
 
 // weigh weighs an item nearly on its mark, alkali and oil from their deliveries.
-func (d *seeder) weigh(a shop.Act, oid string, i plan.Item, n int) error {
+func (d *seeder) weigh(a journal.Act, oid string, i plan.Item, n int) error {
 	w := shop.Weighed{Item: i.Key, Grams: i.Target}
 	if i.Target > 60 {
 		w.Grams = math.Round((i.Target+wobble(n)*math.Min(1, i.Tolerance))/0.1) * 0.1
@@ -298,7 +301,7 @@ func (d *seeder) poured(m making) *making {
 	lot1 := &m
 	d.start(lot1)
 	d.bench(lot1, most)
-	d.on(lot1, m.hours, m.who, "pour", func(a shop.Act, oid string) error {
+	d.on(lot1, m.hours, m.who, "pour", func(a journal.Act, oid string) error {
 		lyeC, fatsC, room := 38.0, 41.0, 19.5
 		p := lot.Pour{LyeC: &lyeC, FatsC: &fatsC, RoomC: &room, Trace: m.trace, Note: m.note}
 		if m.off != 0 {
@@ -318,10 +321,10 @@ func (d *seeder) cut(m making, after float64, bars map[ledger.Grade]int, barG fl
 
 func (d *seeder) cutUp(l *making, after float64, bars map[ledger.Grade]int, barG float64) {
 	m := *l
-	d.on(l, m.hours-after, m.who, "unmold", func(a shop.Act, oid string) error {
+	d.on(l, m.hours-after, m.who, "unmold", func(a journal.Act, oid string) error {
 		return d.shop.RecordUnmold(d.ctx, a, oid, lot.Unmolding{Gel: "full"}, "")
 	})
-	d.on(l, m.hours-after-0.5, m.who, "cut", func(a shop.Act, oid string) error {
+	d.on(l, m.hours-after-0.5, m.who, "cut", func(a journal.Act, oid string) error {
 		return d.shop.RecordCut(d.ctx, a, oid, lot.Cut{Bars: bars, BarG: barG, TrimmingsG: 46}, "")
 	})
 }
@@ -331,24 +334,24 @@ func (d *seeder) dry(l *making, fresh, loss float64, days ...float64) {
 	for i, day := range days {
 		g := fresh * (1 - loss*(1-math.Exp(-day/13)))
 		g = math.Round(g*10+wobble(i)) / 10
-		d.on(l, l.hours-day*24, l.who, "sample", func(a shop.Act, oid string) error {
+		d.on(l, l.hours-day*24, l.who, "sample", func(a journal.Act, oid string) error {
 			return d.shop.WeighSample(d.ctx, a, oid, g, 0, "")
 		})
 	}
 }
 
 func (d *seeder) tested(l *making, who string, hours float64) {
-	d.on(l, hours, who, "check", func(a shop.Act, oid string) error {
+	d.on(l, hours, who, "check", func(a journal.Act, oid string) error {
 		return d.shop.RecordCheck(d.ctx, a, oid, lot.SafetyCheck{Method: "zap", Pass: true, Note: "only soap"})
 	})
 }
 
 func (d *seeder) released(l *making, who string, hours float64) {
-	d.on(l, hours, who, "release", func(a shop.Act, oid string) error { return d.shop.ReleaseLot(d.ctx, a, oid, "") })
+	d.on(l, hours, who, "release", func(a journal.Act, oid string) error { return d.shop.ReleaseLot(d.ctx, a, oid, "") })
 }
 
 func (d *seeder) moved(l *making, who string, hours float64, g ledger.Grade, r ledger.Reason, n int, note string) {
-	d.on(l, hours, who, "move", func(a shop.Act, oid string) error {
+	d.on(l, hours, who, "move", func(a journal.Act, oid string) error {
 		return d.shop.MoveBars(d.ctx, a, oid, ledger.Of(g), r, n, note)
 	})
 }
@@ -452,7 +455,7 @@ func (d *seeder) story() {
 			note:   "Went thick within a minute of the scent.",
 		},
 	)
-	d.on(bad, 52*day-0.2, bastian, "trouble", func(a shop.Act, oid string) error {
+	d.on(bad, 52*day-0.2, bastian, "trouble", func(a journal.Act, oid string) error {
 		l, err := d.shop.Lot(d.ctx, oid)
 		if err != nil {
 			return err
@@ -466,14 +469,14 @@ func (d *seeder) story() {
 		return d.shop.FileTrouble(d.ctx, a, oid, report)
 	})
 	d.cutUp(bad, 20, map[ledger.Grade]int{ledger.Second: 9, ledger.Tester: 1}, 117)
-	d.on(bad, 52*day-20.6, bastian, "outcome", func(a shop.Act, oid string) error {
+	d.on(bad, 52*day-20.6, bastian, "outcome", func(a journal.Act, oid string) error {
 		l, err := d.shop.Lot(d.ctx, oid)
 		if err != nil {
 			return err
 		}
 		return d.shop.RecordOutcome(d.ctx, a, oid, l.Incidents[0].ID, "Nine plain bars with holes; white spots when cut")
 	})
-	d.on(bad, 52*day-20.7, odile, "hold", func(a shop.Act, oid string) error {
+	d.on(bad, 52*day-20.7, odile, "hold", func(a journal.Act, oid string) error {
 		return d.shop.SetHold(d.ctx, a, oid, true, "white spots in the cut face: test three bars before anybody touches it")
 	})
 	d.dry(bad, 117, 0.12, 2, 9, 16, 30, 44)
@@ -539,8 +542,8 @@ func (d *seeder) story() {
 		d.at(5-float64(i), func() {
 			settings, err := d.shop.Settings(d.ctx)
 			d.check("settings", err)
-			o := shop.DefaultOrder(settings)
-			o.Recipe, o.Molds, o.Pot, o.Jug, o.Cooker = d.recipes[p.recipe], []shop.OrderMold{
+			o := planning.DefaultOrder(settings)
+			o.Recipe, o.Molds, o.Pot, o.Jug, o.Cooker = d.recipes[p.recipe], []planning.OrderMold{
 				{OID: d.molds[p.mold], Count: 2 - i/2},
 			}, d.tools["pot"], d.tools["jug"], d.tools["cooker"]
 			o.Day = d.now.In(settings.Location).AddDate(0, 0, 1).Format("2006-01-02")

@@ -1,7 +1,8 @@
 package demo
 
 import (
-	"ashshelf/shop"
+	"ashshelf/shop/document"
+	"ashshelf/shop/stock"
 	"ashshelf/soap/fat"
 )
 
@@ -10,7 +11,7 @@ import (
 func (d *seeder) lyeBench() {
 	const day = 24.0
 	made := map[string]string{}
-	fill := func(key string, hours float64, f shop.Filling) {
+	fill := func(key string, hours float64, f stock.Filling) {
 		d.at(hours, func() {
 			oid, err := d.shop.FillStock(d.ctx, d.act(odile), f)
 			d.check("stock "+key, err)
@@ -20,11 +21,11 @@ func (d *seeder) lyeBench() {
 	fill(
 		"old",
 		110*day,
-		shop.Filling{
-			Kind:  shop.NaOH,
+		stock.Filling{
+			Kind:  document.NaOH,
 			Gear:  true,
 			Clear: true,
-			StockBody: shop.StockBody{
+			StockBody: document.StockBody{
 				Target:    50,
 				Purity:    99,
 				AlkaliG:   2020,
@@ -56,11 +57,11 @@ func (d *seeder) lyeBench() {
 	fill(
 		"blue",
 		12*day,
-		shop.Filling{
-			Kind:  shop.NaOH,
+		stock.Filling{
+			Kind:  document.NaOH,
 			Gear:  true,
 			Clear: true,
-			StockBody: shop.StockBody{
+			StockBody: document.StockBody{
 				Target:    50,
 				Purity:    99,
 				AlkaliG:   4041,
@@ -89,7 +90,7 @@ func (d *seeder) lyeBench() {
 		_, err := d.shop.FillFats(
 			d.ctx,
 			d.act(bastian),
-			shop.StockBody{
+			document.StockBody{
 				Container: "Hard oils bucket",
 				ML:        12000,
 				Tare:      610,

@@ -2,157 +2,91 @@ package shop
 
 import (
 	"context"
-	"crypto/rand"
-	"errors"
 	"fmt"
 	"strings"
 	"time"
 
+	"ashshelf/shop/journal"
 	"ashshelf/soap/caution"
-	"ashshelf/soap/clock"
-	"ashshelf/store"
+	"ashshelf/soap/lot"
 )
 
-// Act says who does something, from where, and how to know it again.
-type Act struct {
-	Person      int64
-	Device      string // token of the device
-	DeviceLabel string
-	Key         string // idempotency key; the same key records once
-	Fingerprint string // of what was sent, so that a key is not used for two things
-	Seen        int64  // the newest entry the page knew of, where that matters
-	Draft       Draft  // that ends with it; none when empty
+// lotUse is what a use case does to a lot within a change.
+type lotUse = func(*journal.Change, *lot.Lot) error
 
-	Unread caution.Problems // of what was typed; as long as there are any nothing is recorded
+// unchecked asks nothing of a lot.
+func unchecked(*journal.Change, *lot.Lot) error { return nil }
+
+// onLot runs one act on a lot: what may happen is checked against its stage
+// and against what the page had seen, and what follows is written with it.
+func (s *Shop) onLot(ctx context.Context, act journal.Act, oid string, what lot.Act, do lotUse) error {
+	return s.onLotWhere(ctx, act, oid, what, func(_ *journal.Change, l *lot.Lot) error {
+		if act.Seen != l.LastEntry {
+			newest := l.Newest()
+			return &journal.Conflict{What: "lot " + l.Code, Who: newest.Who, When: newest.Recorded}
+		}
+		return nil
+	}, do)
 }
 
-// Errors that pages answer in their own way.
-var (
-	ErrNotFounded = errors.New("the shop is not founded yet")
-	ErrNobody     = errors.New("choose who is working first")
-	ErrKeyReused  = errors.New("this page was sent before with other values, which were recorded; nothing was recorded now")
-)
-
-// Conflict says that something changed since the page was made.
-type Conflict struct {
-	What string
-	Who  string
-	When time.Time
+// onLotUnseen is onLot whatever the page had seen: for what is only added to a lot.
+func (s *Shop) onLotUnseen(ctx context.Context, act journal.Act, oid string, what lot.Act, do lotUse) error {
+	return s.onLotWhere(ctx, act, oid, what, unchecked, do)
 }
 
-func (c *Conflict) Error() string {
-	return fmt.Sprintf("%s was changed by %s in the meantime; nothing was recorded", c.What, c.Who)
-}
-
-// change is one running use case.
-type change struct {
-	*store.Tx
-	act    Act
-	device int64
-	now    time.Time
-	last   int64 // the newest entry written
-	doubt  clock.Doubt
-	newest time.Time // that the clock is held to
-	when   time.Time // it happened, where that is not now
-}
-
-// entry writes the head of a record and returns its number.
-func (c *change) entry(kind string) (int64, error) { return c.correction(kind, 0, "") }
-
-func (c *change) correction(kind string, corrects int64, why string) (id int64, err error) {
-	id, err = c.AddEntry(
-		store.Entry{
-			Kind:     kind,
-			Occurred: latest(c.when, c.now),
-			Recorded: c.now,
-			Person:   c.act.Person,
-			Device:   c.device,
-			Corrects: corrects,
-			Reason:   why,
-		},
-	)
-	c.last = id
-	if err != nil || c.doubt == "" {
-		return id, err
-	}
-	return id, c.AddClockDoubt(id, c.doubt, c.newest)
-}
-
-// latest is when something happened: as it was said, or now.
-func latest(said, now time.Time) time.Time {
-	if said.IsZero() {
-		return now
-	}
-	return said
-}
-
-// change runs a use case once per key. ref is what came of it, also when it
-// was recorded before.
-func (j *Journal) change(ctx context.Context, act Act, do func(*change) (ref string, err error)) (ref string, err error) {
-	return j.changeBy(ctx, j.db.Write, act, do)
-}
-
-// changeBy is change by way of a write of its own.
-func (j *Journal) changeBy(
-	ctx context.Context,
-	write func(context.Context, func(*store.Tx) error) error,
-	act Act,
-	do func(*change) (ref string, err error),
-) (ref string, err error) {
-	if err := act.Unread.Err(); err != nil {
-		return "", err
-	}
-	err = write(ctx, func(tx *store.Tx) error {
-		print, earlier, used, err := tx.Key(act.Key)
-		if err != nil {
-			return err
-		}
-		if used && act.Key != "" {
-			if print != act.Fingerprint {
-				return ErrKeyReused
-			}
-			ref = earlier
-			return nil
-		}
-		c := &change{Tx: tx, act: act, now: j.Clock().UTC()}
-		if c.doubt, c.newest, err = j.clockIn(tx); err != nil {
-			return err
-		}
-		if c.device, err = tx.Device(act.Device, act.DeviceLabel, c.now); err != nil {
-			return err
-		}
-		if ref, err = do(c); err != nil {
-			return err
-		}
-		if act.Draft != (Draft{}) {
-			if err := tx.DropCopy(act.Draft.Kind, act.Draft.Ref); err != nil {
-				return err
-			}
-		}
-		if act.Key == "" {
-			return nil
-		}
-		return tx.UseKey(act.Key, act.Fingerprint, ref, c.now)
+// onLotWhere is onLot with a check of its own in place of what the page had seen.
+func (s *Shop) onLotWhere(ctx context.Context, act journal.Act, oid string, what lot.Act, sound, do lotUse) error {
+	_, err := s.ByPerson(ctx, act, func(c *journal.Change) (string, error) {
+		return oid, s.actOn(c, oid, what, sound, do)
 	})
-	return ref, err
+	return err
 }
 
-// byPerson is change for everything that a named person answers for.
-func (j *Journal) byPerson(ctx context.Context, act Act, do func(*change) (string, error)) (string, error) {
-	return j.change(ctx, act, func(c *change) (string, error) {
-		people, err := c.People()
-		if err != nil {
-			return "", err
+// actOn does something to a lot within a change, and brings its state up to date.
+func (s *Shop) actOn(c *journal.Change, oid string, what lot.Act, sound, do lotUse) error {
+	l, err := s.LotIn(c.Tx, oid)
+	if err != nil {
+		return err
+	}
+	settings, err := c.Shop()
+	if err != nil {
+		return err
+	}
+	zone, err := time.LoadLocation(settings.Zone)
+	if err != nil {
+		return fmt.Errorf("time zone: %w", err)
+	}
+	c.Now, c.Last = c.Now.In(zone), 0
+	if err := sound(c, l); err != nil {
+		return err
+	}
+	if err := l.May(what, c.Now); err != nil {
+		return err
+	}
+	if err := do(c, l); err != nil || c.Last == 0 {
+		return err
+	}
+	after, err := s.LotIn(c.Tx, oid)
+	if err != nil {
+		return err
+	}
+	return c.SetLotState(l.ID, after.Stage(), c.Last)
+}
+
+// deviates writes that an act was done outside of its window, which asks for a
+// reason; within it there is nothing to write. Soap that came out at an odd time is
+// cut at one too, so one reason serves for both.
+func deviates(c *journal.Change, l *lot.Lot, act lot.Act, what, why string) error {
+	out := l.OutOfWindow(c.Now)
+	if out == "" || l.Deviated(lot.ToUnmold) {
+		return nil
+	}
+	if why = strings.TrimSpace(why); why == "" {
+		return caution.Problems{
+			{Path: "deviation", Text: "it is " + out + ". Write why it is done all the same; it goes on record as a deviation"},
 		}
-		for _, p := range people {
-			if p.ID == act.Person && p.Active {
-				return do(c)
-			}
-		}
-		return "", ErrNobody
+	}
+	return c.Record("deviation", func(entry int64) error {
+		return c.AddDeviation(entry, l.ID, lot.Deviation{Act: act, What: what + " " + out, Why: why})
 	})
 }
-
-// newOID makes an identity for addresses and codes: 26 letters and digits that
-// cannot be guessed.
-func newOID() string { return strings.ToLower(rand.Text()) }

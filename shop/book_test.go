@@ -6,24 +6,26 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"ashshelf/shop"
+	"ashshelf/shop/catalog"
+	"ashshelf/shop/document"
+	"ashshelf/shop/journal"
 	"ashshelf/soap/additive"
 	"ashshelf/soap/lot"
 	"ashshelf/soap/recipe"
 	"ashshelf/store"
 )
 
-func named(name string, tags ...string) shop.RecipeBody {
+func named(name string, tags ...string) document.RecipeBody {
 	f := formula()
 	f.Name = name
-	return shop.RecipeBody{Formula: f, Tags: tags}
+	return document.RecipeBody{Formula: f, Tags: tags}
 }
 
-func (b *bench) book() map[string]shop.Recipe {
+func (b *bench) book() map[string]catalog.Recipe {
 	b.t.Helper()
 	list, err := b.Recipes(ctx)
 	require.NoError(b.t, err)
-	out := map[string]shop.Recipe{}
+	out := map[string]catalog.Recipe{}
 	for _, r := range list {
 		out[r.Name] = r
 	}
@@ -56,7 +58,7 @@ func TestARecipeLivesFromDraftToRetired(t *testing.T) {
 	_, err := b.KeepRecipe(ctx, b.act(), o.Recipe, 1, named("Plain bar"), "again", "")
 	require.NoError(t, err)
 	assert.Equal(t, recipe.Draft, life())
-	var conflict *shop.Conflict
+	var conflict *journal.Conflict
 	assert.ErrorAs(t, b.SetLife(ctx, b.act(), o.Recipe, 1, recipe.Tested), &conflict, "said of a revision that is no longer the newest")
 	history, err := b.RecipeHistory(ctx, o.Recipe)
 	require.NoError(t, err)
@@ -78,7 +80,7 @@ func TestTheBookIsSearchedByEveryWordInIt(t *testing.T) {
 	_, err = b.KeepRecipe(ctx, b.act(), "", 0, winter, "", "")
 	require.NoError(t, err)
 	require.NoError(t, b.SetLife(ctx, b.act(), retired, 1, recipe.Retired))
-	for query, want := range map[shop.RecipeQuery][]string{
+	for query, want := range map[catalog.RecipeQuery][]string{
 		{}:                               {"Winter bar"},
 		{Life: "all"}:                    {"Old bar", "Winter bar"},
 		{Life: "retired"}:                {"Old bar"},
@@ -109,31 +111,31 @@ func TestRecipesFromAFileStandBesideReviseOrStayOut(t *testing.T) {
 	require.NoError(t, err)
 	changed := named("quern BASE")
 	changed.Formula.Superfat = 7
-	file := []shop.RecipeBody{changed, named("Fresh one")}
-	require.NoError(t, b.ImportRecipes(ctx, b.act(), file, shop.Skip))
+	file := []document.RecipeBody{changed, named("Fresh one")}
+	require.NoError(t, b.ImportRecipes(ctx, b.act(), file, catalog.Skip))
 	assert.Len(t, b.book(), 2)
 	assert.Equal(t, 5.0, b.book()["Quern base"].Formula.Superfat, "the book's own stays")
-	require.NoError(t, b.ImportRecipes(ctx, b.act(), file, shop.Revise))
+	require.NoError(t, b.ImportRecipes(ctx, b.act(), file, catalog.Revise))
 	assert.Equal(t, 2, b.book()["quern BASE"].Number)
 	assert.Equal(t, "from a file", b.book()["quern BASE"].Note)
 	assert.Equal(t, 1, b.book()["Fresh one"].Number, "what does not differ makes no revision")
-	require.NoError(t, b.ImportRecipes(ctx, b.act(), file, shop.KeepBoth))
+	require.NoError(t, b.ImportRecipes(ctx, b.act(), file, catalog.KeepBoth))
 	list, err := b.Recipes(ctx)
 	require.NoError(t, err)
 	assert.Len(t, list, 4)
 	spoiled := named("Spoiled")
 	spoiled.Formula.Superfat = 90
-	err = b.ImportRecipes(ctx, b.act(), []shop.RecipeBody{named("Good"), spoiled}, shop.Skip)
+	err = b.ImportRecipes(ctx, b.act(), []document.RecipeBody{named("Good"), spoiled}, catalog.Skip)
 	assert.Contains(t, problem(t, err, "recipes[1].superfat_percent"), "between 0 and 40")
 	assert.NotContains(t, b.book(), "Good", "all of them or none")
-	for _, same := range shop.OnDuplicates() {
+	for _, same := range catalog.OnDuplicates() {
 		assert.NotEmpty(t, same.Words())
 	}
 }
 
 func TestScentsAreMaterialsOfASupplier(t *testing.T) {
 	b := open(t)
-	fennel := shop.ScentBody{
+	fennel := document.ScentBody{
 		Scent: additive.Scent{
 			Name:     "Fennel",
 			Supplier: "Wendle",
@@ -159,9 +161,9 @@ func TestScentsAreMaterialsOfASupplier(t *testing.T) {
 	require.Len(t, history, 2)
 	assert.Equal(t, additive.Seizes, history[0].Scent.Behaviour())
 	assert.Equal(t, additive.Behaves, history[1].Scent.Behaviour(), "the supplier's word, before anybody had seen it")
-	for path, spoil := range map[string]func(*shop.ScentBody){
-		"name": func(s *shop.ScentBody) { s.Scent.Name = " " }, "scent.max_percent": func(s *shop.ScentBody) { s.Scent.Max = -1 },
-		"scent.stated": func(s *shop.ScentBody) { s.Scent.Stated = "dances" },
+	for path, spoil := range map[string]func(*document.ScentBody){
+		"name": func(s *document.ScentBody) { s.Scent.Name = " " }, "scent.max_percent": func(s *document.ScentBody) { s.Scent.Max = -1 },
+		"scent.stated": func(s *document.ScentBody) { s.Scent.Stated = "dances" },
 	} {
 		bad := fennel
 		spoil(&bad)
@@ -201,38 +203,38 @@ func TestATeaspoonIsWeighedOnce(t *testing.T) {
 
 func TestMoldsRecipesAndToolsAreCheckedBeforeTheyAreKept(t *testing.T) {
 	b := open(t)
-	for path, spoil := range map[string]func(*shop.RecipeBody){
-		"name":   func(r *shop.RecipeBody) { r.Formula.Name = "" },
-		"policy": func(r *shop.RecipeBody) { r.Policy = "forever" },
-		"tags": func(r *shop.RecipeBody) {
+	for path, spoil := range map[string]func(*document.RecipeBody){
+		"name":   func(r *document.RecipeBody) { r.Formula.Name = "" },
+		"policy": func(r *document.RecipeBody) { r.Policy = "forever" },
+		"tags": func(r *document.RecipeBody) {
 			r.Tags = []string{string(make([]byte,
 				60))}
 		},
-		"process.mold":  func(r *shop.RecipeBody) { r.Formula.Process.Material = "paper" },
-		"process.trace": func(r *shop.RecipeBody) { r.Formula.Process.Trace = "soup" },
-		"process.unmold_until_h": func(r *shop.RecipeBody) {
+		"process.mold":  func(r *document.RecipeBody) { r.Formula.Process.Material = "paper" },
+		"process.trace": func(r *document.RecipeBody) { r.Formula.Process.Trace = "soup" },
+		"process.unmold_until_h": func(r *document.RecipeBody) {
 			r.Formula.Process.Opens, r.Formula.Process.Closes = 20,
 				10
-		}, "temperature": func(r *shop.RecipeBody) { r.Formula.School = "boiling" },
-		"full_liquid_percent_of_fats": func(r *shop.RecipeBody) { r.Formula.FullLiquid = 400 },
+		}, "temperature": func(r *document.RecipeBody) { r.Formula.School = "boiling" },
+		"full_liquid_percent_of_fats": func(r *document.RecipeBody) { r.Formula.FullLiquid = 400 },
 	} {
 		bad := named("Bar")
 		spoil(&bad)
 		_, err := b.KeepRecipe(ctx, b.act(), "", 0, bad, "", "")
 		problem(t, err, path)
 	}
-	for path, tool := range map[string]shop.ToolBody{
-		"kind": {Kind: "spoon"}, "ml": {Kind: shop.Pot}, "spacing": {Kind: shop.Cutter, Wires: 5}, "wires": {Kind: shop.Cutter,
-			Spacing: 25, Wires: 0}, "tare": {Kind: shop.Jug, ML: 1000, Tare: -2},
+	for path, tool := range map[string]document.ToolBody{
+		"kind": {Kind: "spoon"}, "ml": {Kind: document.Pot}, "spacing": {Kind: document.Cutter, Wires: 5}, "wires": {Kind: document.Cutter,
+			Spacing: 25, Wires: 0}, "tare": {Kind: document.Jug, ML: 1000, Tare: -2},
 	} {
 		_, err := b.KeepTool(ctx, b.act(), "", 0, "Thing", tool)
 		problem(t, err, path)
 	}
-	for _, k := range shop.ToolKinds() {
+	for _, k := range document.ToolKinds() {
 		assert.NotEmpty(t, k.Words())
 	}
-	_, err := b.KeepMold(ctx, b.act(), "", 0, "Nothing", shop.MoldBody{Material: "lined"})
+	_, err := b.KeepMold(ctx, b.act(), "", 0, "Nothing", document.MoldBody{Material: "lined"})
 	problem(t, err, "mold.shape")
-	_, err = b.KeepMold(ctx, b.act(), "", 0, " ", shop.MoldBody{Material: "cloud"})
+	_, err = b.KeepMold(ctx, b.act(), "", 0, " ", document.MoldBody{Material: "cloud"})
 	problem(t, err, "material")
 }

@@ -7,7 +7,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"ashshelf/shop"
+	"ashshelf/shop/journal"
 	"ashshelf/soap/caution"
 	"ashshelf/soap/clock"
 	"ashshelf/soap/lot"
@@ -131,5 +131,5 @@ func TestALongRestIsAskedAboutOnce(t *testing.T) {
 	assert.Empty(t, l.Unmolding.Doubt)
 	b.now = b.now.AddDate(0, 0, 60)
 	assert.Empty(t, b.doubt())
-	assert.ErrorIs(t, b.ConfirmClock(ctx, shop.Act{Device: "tablet", DeviceLabel: "tablet"}), shop.ErrNobody)
+	assert.ErrorIs(t, b.ConfirmClock(ctx, journal.Act{Device: "tablet", DeviceLabel: "tablet"}), journal.ErrNobody)
 }

@@ -7,6 +7,7 @@ import (
 	"strings"
 	"unicode/utf8"
 
+	"ashshelf/shop/journal"
 	"ashshelf/soap/caution"
 	"ashshelf/soap/ledger"
 	"ashshelf/soap/lot"
@@ -15,19 +16,15 @@ import (
 
 // RecordUnmold records that the soap came out of its mold. Outside of its window it
 // asks for a reason.
-func (s *Shop) RecordUnmold(ctx context.Context, act Act, oid string, u lot.Unmolding, deviation string) error {
+func (s *Shop) RecordUnmold(ctx context.Context, act journal.Act, oid string, u lot.Unmolding, deviation string) error {
 	if !slices.Contains(lot.Gels(), u.Gel) {
 		return caution.Problems{{Path: "gel", Text: "say how far the gel went"}}
 	}
-	return s.onLot(ctx, act, oid, lot.ToUnmold, func(c *change, l *lot.Lot) error {
-		if err := c.deviates(l, lot.ToUnmold, "unmolded", deviation); err != nil {
+	return s.onLot(ctx, act, oid, lot.ToUnmold, func(c *journal.Change, l *lot.Lot) error {
+		if err := deviates(c, l, lot.ToUnmold, "unmolded", deviation); err != nil {
 			return err
 		}
-		entry, err := c.entry("unmolding")
-		if err != nil {
-			return err
-		}
-		return c.AddUnmolding(entry, l.ID, u)
+		return c.Record("unmolding", func(entry int64) error { return c.AddUnmolding(entry, l.ID, u) })
 	})
 }
 
@@ -82,14 +79,14 @@ func checkCut(k lot.Cut) caution.Problems {
 
 // RecordCut counts the bars and puts them on the rack. Outside of its window it
 // asks for a reason.
-func (s *Shop) RecordCut(ctx context.Context, act Act, oid string, k lot.Cut, deviation string) error {
+func (s *Shop) RecordCut(ctx context.Context, act journal.Act, oid string, k lot.Cut, deviation string) error {
 	for i := range k.Sizes {
 		k.Sizes[i].Name = strings.TrimSpace(k.Sizes[i].Name)
 	}
 	if err := checkCut(k).Err(); err != nil {
 		return err
 	}
-	return s.onLot(ctx, act, oid, lot.ToCut, func(c *change, l *lot.Lot) error {
+	return s.onLot(ctx, act, oid, lot.ToCut, func(c *journal.Change, l *lot.Lot) error {
 		if l.Plain() && k.OfGrade(ledger.First) > 0 {
 			return caution.Problems{
 				{Path: string(ledger.First), Text: "the bars of this lot are plain since its rescue: count them as seconds"},
@@ -109,10 +106,10 @@ func (s *Shop) RecordCut(ctx context.Context, act Act, oid string, k lot.Cut, de
 				},
 			}
 		}
-		if err := c.deviates(l, lot.ToCut, "cut", deviation); err != nil {
+		if err := deviates(c, l, lot.ToCut, "cut", deviation); err != nil {
 			return err
 		}
-		entry, err := c.entry("cut")
+		entry, err := c.Entry("cut")
 		if err != nil {
 			return err
 		}
@@ -120,7 +117,7 @@ func (s *Shop) RecordCut(ctx context.Context, act Act, oid string, k lot.Cut, de
 			return err
 		}
 		if more := k.Ends > 0 || k.EndsG > 0 || k.Halves > 0 || k.Finish != ""; more {
-			if entry, err = c.entry("cut"); err != nil {
+			if entry, err = c.Entry("cut"); err != nil {
 				return err
 			}
 			if err := c.AddCutMore(entry, l.ID, k); err != nil {
@@ -128,7 +125,7 @@ func (s *Shop) RecordCut(ctx context.Context, act Act, oid string, k lot.Cut, de
 			}
 		}
 		if len(k.Sizes) > 0 {
-			if entry, err = c.entry("cut"); err != nil {
+			if entry, err = c.Entry("cut"); err != nil {
 				return err
 			}
 			for _, one := range k.Sizes {

@@ -9,18 +9,18 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"ashshelf/shop"
+	"ashshelf/shop/journal"
 	"ashshelf/store"
 )
 
 // newOf is the n-th recipe that is being typed and was never kept.
-func newOf(n int) shop.Draft {
+func newOf(n int) journal.Draft {
 	letters := strings.Repeat("a", 20)
 	for range 6 {
 		letters += string(rune('a' + n%26))
 		n /= 26
 	}
-	return shop.OfNew(store.Recipes, letters)
+	return journal.OfNew(store.Recipes, letters)
 }
 
 // What was recorded is not offered again: its draft ends in the same transaction, and
@@ -28,7 +28,7 @@ func newOf(n int) shop.Draft {
 func TestADraftEndsWithTheRecordItBecomes(t *testing.T) {
 	b := open(t)
 	oid := b.started()
-	d := shop.OfLot("note", oid)
+	d := journal.OfLot("note", oid)
 	form := map[string][]string{"note": {"smells of figs"}}
 	_, err := b.SaveDraft(ctx, b.act(), d, "tab", 0, form)
 	require.NoError(t, err)
@@ -59,20 +59,20 @@ func TestADraftEndsWithTheRecordItBecomes(t *testing.T) {
 
 func TestADraftOfWhatIsNotThereIsRefused(t *testing.T) {
 	b := open(t)
-	for _, d := range []shop.Draft{
-		shop.OfLot("note", "nowhere"), shop.OfLot("", b.started()), shop.OfLot("a note", b.started()), shop.OfBook(store.Recipes,
-			"nowhere"), shop.OfBook(store.Molds, "new-"),
-		shop.OfNew(store.Scents, "short"), shop.OnBench("nonsense"), {Kind: "plan", Ref: "elsewhere"}, {},
+	for _, d := range []journal.Draft{
+		journal.OfLot("note", "nowhere"), journal.OfLot("", b.started()), journal.OfLot("a note", b.started()), journal.OfBook(store.Recipes,
+			"nowhere"), journal.OfBook(store.Molds, "new-"),
+		journal.OfNew(store.Scents, "short"), journal.OnBench("nonsense"), {Kind: "plan", Ref: "elsewhere"}, {},
 	} {
 		_, err := b.SaveDraft(ctx, b.act(), d, "tab", 0, map[string][]string{"a": {"b"}})
 		assert.ErrorIs(t, err, store.ErrNotFound, "%+v", d)
 	}
-	for _, d := range []shop.Draft{shop.OnBench("plan"), shop.OnBench("heat"), shop.OfRound("tablet"), newOf(1)} {
+	for _, d := range []journal.Draft{journal.OnBench("plan"), journal.OnBench("heat"), journal.OfRound("tablet"), newOf(1)} {
 		_, err := b.SaveDraft(ctx, b.act(), d, "tab", 0, nil)
 		assert.NoError(t, err, "%+v", d)
 	}
 	_, err := b.SaveDraft(ctx, b.act(), newOf(1), "tab", 0, map[string][]string{"notes": {strings.Repeat("soap ", 60_000)}})
-	assert.ErrorIs(t, err, shop.ErrDraftTooLong)
+	assert.ErrorIs(t, err, journal.ErrDraftTooLong)
 }
 
 // Drafts that nobody came back to go; the newest stay.

@@ -97,7 +97,7 @@ func tell(t *testing.T, s *shop.Shop) string {
 	return out.String()
 }
 
-var update = flag.Lookup("update")
+var update = flag.Bool("update", false, "write the golden files anew, after a wanted change")
 
 // A shop of any schema opens, every lot is told as it was, and every seal holds.
 func TestAShopOfThePastIsReadAsItWas(t *testing.T) {
@@ -107,7 +107,7 @@ func TestAShopOfThePastIsReadAsItWas(t *testing.T) {
 			s := openPast(t, schema)
 			told := tell(t, s)
 			path := filepath.Join("testdata", "past", fmt.Sprintf("schema-%02d.txt", schema))
-			if update.Value.String() == "true" {
+			if *update {
 				require.NoError(t, os.MkdirAll(filepath.Dir(path), 0o755))
 				require.NoError(t, os.WriteFile(path, []byte(told), 0o644))
 			}

@@ -7,6 +7,8 @@ import (
 	"slices"
 	"strings"
 
+	"ashshelf/shop/catalog"
+	"ashshelf/shop/journal"
 	"ashshelf/soap/caution"
 	"ashshelf/soap/lot"
 	"ashshelf/soap/recipe"
@@ -15,13 +17,17 @@ import (
 	"ashshelf/store"
 )
 
+// mostOff is how far in mm a mold can come from its line and still teach
+// something.
+const mostOff = 60
+
 // RecordPour records the pour. What was not weighed needs a reason, and a soap
 // that comes out lye-heavy is held.
-func (s *Shop) RecordPour(ctx context.Context, act Act, oid string, p lot.Pour) error {
+func (s *Shop) RecordPour(ctx context.Context, act journal.Act, oid string, p lot.Pour) error {
 	if err := checkPour(p).Err(); err != nil {
 		return err
 	}
-	return s.onRun(ctx, act, oid, lot.ToPour, func(c *change, l *lot.Lot) error { return c.pour(l, p) })
+	return s.onRun(ctx, act, oid, lot.ToPour, func(c *journal.Change, l *lot.Lot) error { return pour(c, l, p) })
 }
 
 // checkPour finds what cannot be in the words on a pour.
@@ -47,20 +53,20 @@ func checkPour(p lot.Pour) caution.Problems {
 }
 
 // pour writes the pour once all that was planned is done or explained.
-func (c *change) pour(l *lot.Lot, p lot.Pour) error {
+func pour(c *journal.Change, l *lot.Lot, p lot.Pour) error {
 	p.Skipped = strings.TrimSpace(p.Skipped)
 	if left := run.Undone(run.Steps(l.Order()), l.State()); len(left) > 0 && p.Skipped == "" {
 		return caution.Problems{{Path: "skipped", Text: undone(left) + " Do it, or write why it is left out."}}
 	}
 	j := l.JudgePour()
 	p.Judged = &j
-	if err := c.trialMade(l); err != nil {
+	if err := trialMade(c, l); err != nil {
 		return err
 	}
-	if err := c.teach(l, p); err != nil {
+	if err := teach(c, l, p); err != nil {
 		return err
 	}
-	entry, err := c.entry("pour")
+	entry, err := c.Entry("pour")
 	if err != nil {
 		return err
 	}
@@ -68,8 +74,7 @@ func (c *change) pour(l *lot.Lot, p lot.Pour) error {
 		return err
 	}
 	if j.Heavy {
-		return c.hold(
-			l,
+		return hold(c, l,
 			true,
 			fmt.Sprintf(
 				"poured with a superfat of %s %% where %s %% was meant: test it before anybody touches it",
@@ -103,7 +108,7 @@ func undone(steps []run.Step) string {
 
 // teach notes how full the molds of a pour came: those that were looked at, and
 // all of them where something was left over.
-func (c *change) teach(l *lot.Lot, p lot.Pour) error {
+func teach(c *journal.Change, l *lot.Lot, p lot.Pour) error {
 	whole := l.PotNow().Whole()
 	left := math.Min(p.LeftG/whole, 0.5)
 	for _, m := range l.Frozen.Molds {
@@ -111,7 +116,7 @@ func (c *change) teach(l *lot.Lot, p lot.Pour) error {
 		if m.OID == "" || !looked && left == 0 {
 			continue
 		}
-		entry, err := c.entry("mold pour")
+		entry, err := c.Entry("mold pour")
 		if err != nil {
 			return err
 		}
@@ -129,14 +134,14 @@ func (c *change) teach(l *lot.Lot, p lot.Pour) error {
 
 // trialMade moves a draft on once a lot of it was poured, as long as it was not
 // changed since.
-func (c *change) trialMade(l *lot.Lot) error {
+func trialMade(c *journal.Change, l *lot.Lot) error {
 	history, err := c.History(store.Recipes, l.Recipe)
 	if err != nil {
 		return err
 	}
-	life, err := c.lifeOf(l.Recipe, l.Frozen.Revision)
+	life, err := catalog.LifeOf(c, l.Recipe, l.Frozen.Revision)
 	if err != nil || life != recipe.Draft || history[0].Number != l.Frozen.Revision {
 		return err
 	}
-	return c.setLife(l.Recipe, l.Frozen.Revision, recipe.Trial)
+	return catalog.SetLife(c, l.Recipe, l.Frozen.Revision, recipe.Trial)
 }

@@ -15,6 +15,10 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"ashshelf/shop"
+	"ashshelf/shop/catalog"
+	"ashshelf/shop/document"
+	"ashshelf/shop/journal"
+	"ashshelf/shop/planning"
 	"ashshelf/soap/additive"
 	"ashshelf/soap/lot"
 	"ashshelf/soap/plan"
@@ -140,7 +144,7 @@ func TestTheLyeMeetsTheFatsOnceAndInItsTurn(t *testing.T) {
 func TestOneDeviceWritesARunAndAnotherTakesOver(t *testing.T) {
 	b := open(t)
 	oid := b.started()
-	phone := func() shop.Act {
+	phone := func() journal.Act {
 		a := b.on(oid)
 		a.Device, a.DeviceLabel = "phone", "phone"
 		return a
@@ -224,7 +228,7 @@ func TestTheStoresLearnHowAScentBehaved(t *testing.T) {
 		b.act(),
 		"",
 		0,
-		shop.ScentBody{Scent: additive.Scent{Name: "Fig", Supplier: "Glasshouse", Density: 0.95, Stated: additive.Behaves}},
+		document.ScentBody{Scent: additive.Scent{Name: "Fig", Supplier: "Glasshouse", Density: 0.95, Stated: additive.Behaves}},
 	)
 	require.NoError(t, err)
 	f := formula()
@@ -233,10 +237,10 @@ func TestTheStoresLearnHowAScentBehaved(t *testing.T) {
 		Stage: additive.Trace,
 		Parts: []additive.ScentPart{{Scent: additive.Scent{Name: "Fig", Supplier: "Glasshouse", Density: 0.95}, Percent: 100}},
 	}
-	r, err := b.KeepRecipe(ctx, b.act(), "", 0, shop.RecipeBody{Formula: f}, "", "")
+	r, err := b.KeepRecipe(ctx, b.act(), "", 0, document.RecipeBody{Formula: f}, "", "")
 	require.NoError(t, err)
-	o := shop.DefaultOrder(shop.Settings{Shop: store.Shop{FillRule: string(plan.Computed), ScaleStep: 1}})
-	o.Recipe, o.By, o.FatsG = r, shop.ByFats, 1000
+	o := planning.DefaultOrder(catalog.Settings{Shop: store.Shop{FillRule: string(plan.Computed), ScaleStep: 1}})
+	o.Recipe, o.By, o.FatsG = r, planning.ByFats, 1000
 	p, err := b.KeepPlan(ctx, b.act(), o)
 	require.NoError(t, err)
 	oid, err := b.StartLot(ctx, b.act(), p, 1, "")
@@ -358,7 +362,7 @@ func TestAWordToAStepThatIsTickedAlreadyIsNotDropped(t *testing.T) {
 	require.NoError(t, tick("wiped twice"))
 	require.NoError(t, tick("wiped twice"), "the same again")
 	require.NoError(t, tick(""), "nothing new")
-	var conflict *shop.Conflict
+	var conflict *journal.Conflict
 	require.ErrorAs(t, tick("the cat was in"), &conflict)
 	assert.Contains(t, conflict.Error(), "Clear and wipe the bench")
 	assert.Len(t, b.lot(oid).Ticks, 1)
@@ -374,7 +378,7 @@ func TestAReasonForAMarkThatStandsAlreadyIsNotDropped(t *testing.T) {
 	require.ErrorAs(t, mark(false, "it never was"), &not)
 	require.NoError(t, mark(true, "for one family"))
 	require.NoError(t, mark(true, "for one family"), "the same again")
-	var conflict *shop.Conflict
+	var conflict *journal.Conflict
 	require.ErrorAs(t, mark(true, "a wedding"), &conflict)
 	assert.Len(t, b.lot(oid).Marks, 1)
 }

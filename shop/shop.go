@@ -1,185 +1,61 @@
-// Package shop is what people do with Ash Shelf: keep a recipe, plan, pour,
-// cut, release, sell.
+// Package shop is what people do with Ash Shelf: pour, cut, place, look after, weigh,
+// check, release, hand out, and what goes wrong.
 //
-// Each use case is one transaction that binds the rules of the core to the
-// records in the store, at a moment, by a named person, from a device. A use
-// case either records all of it or nothing. A change that arrives twice with
-// the same key is recorded once, and one that was based on a state that has
-// moved on since is refused and shown.
+// Each use case is one transaction that binds the rules of the core to the records in the
+// store, at a moment, by a named person, from a device, and records all of it or nothing;
+// how, package journal says. What a pour needs beforehand has packages of its own, which
+// the door [Shop] opens with it: the catalogue of what the shop has, the containers of
+// lye, the plans, and the reading of lots.
 package shop
 
 import (
 	"context"
 	"errors"
-	"path/filepath"
-	"sync/atomic"
 	"time"
 
-	"ashshelf/store"
-
-	_ "time/tzdata"
+	"ashshelf/shop/catalog"
+	"ashshelf/shop/journal"
+	"ashshelf/shop/lots"
+	"ashshelf/shop/planning"
+	"ashshelf/shop/stock"
 )
-
-// Version is the program's version, frozen into every lot.
-const Version = "0.1"
 
 // Shop is the door to all use cases.
 type Shop struct {
-	*Journal
-	*Catalog
-	*Keeper
-	*Reader
-	*Planner
+	*journal.Journal
+	*catalog.Catalog
+	*stock.Keeper
+	*lots.Reader
+	*planning.Planner
 }
 
 // Open opens the shop in a data folder. now is the clock.
 func Open(ctx context.Context, dir string, now func() time.Time) (*Shop, error) {
-	j, err := OpenJournal(ctx, dir, now)
+	j, err := journal.Open(ctx, dir, now)
 	if err != nil {
 		return nil, err
 	}
 	s := &Shop{Journal: j}
-	s.Catalog = &Catalog{Journal: j}
-	s.Keeper = &Keeper{Journal: j}
-	s.Reader = NewReader(j, dir)
-	s.Planner = &Planner{Journal: j, Catalog: s.Catalog, Keeper: s.Keeper, Reader: s.Reader}
+	s.Catalog = &catalog.Catalog{Journal: j}
+	s.Keeper = &stock.Keeper{Journal: j}
+	s.Reader = lots.NewReader(j, dir)
+	s.Planner = &planning.Planner{Journal: j, Catalog: s.Catalog, Keeper: s.Keeper, Reader: s.Reader}
 	if err := errors.Join(s.SweepPhotos(ctx), s.SweepDrafts(ctx)); err != nil {
 		return nil, errors.Join(err, s.Close())
 	}
 	return s, nil
 }
 
-// Catalog is what the shop has and knows: recipes, molds, equipment, scents, settings.
-type Catalog struct{ *Journal }
-
-// Keeper keeps the containers of lye and of blended fats.
-type Keeper struct{ *Journal }
-
-// Reader reads lots.
-type Reader struct {
-	*Journal
-	folder string // of the photos
-	curves dryingCache
-	memory lotCache
+// ConfirmClock is a person's word that the clock is right as it stands. What was recorded
+// at a later moment is in doubt from then on.
+func (s *Shop) ConfirmClock(ctx context.Context, act journal.Act) error {
+	_, err := s.ByPerson(ctx, act, func(c *journal.Change) (string, error) {
+		if c.Doubt == "" {
+			return "", nil
+		}
+		c.Doubt = "" // the word itself is not in doubt
+		return "", c.Record("clock", func(entry int64) error { return c.AddClockWord(entry, c.Now) })
+	})
+	s.Reader.ForgetLots()
+	return err
 }
-
-// NewReader returns a reader of the lots of a data folder.
-func NewReader(j *Journal, dir string) *Reader {
-	return &Reader{Journal: j, folder: filepath.Join(dir, photoFolder)}
-}
-
-// Planner plans.
-type Planner struct {
-	*Journal
-	*Catalog
-	*Keeper
-	*Reader
-}
-
-// Journal is where everything is recorded.
-type Journal struct {
-	db  *store.DB
-	dir string
-	now func() time.Time
-
-	moved  bool        // it was walked with a clock of its own, now or earlier
-	madeUp atomic.Bool // it is being made up
-}
-
-// OpenJournal opens the journal in a data folder. now is the clock.
-func OpenJournal(ctx context.Context, dir string, now func() time.Time) (*Journal, error) {
-	db, err := store.Open(ctx, dir)
-	if err != nil {
-		return nil, err
-	}
-	j := &Journal{db: db, dir: dir, now: now}
-	if err := j.Read(ctx, func(tx *store.Tx) (err error) {
-		j.moved, err = tx.MovedClock()
-		return err
-	}); err != nil {
-		return nil, errors.Join(err, db.Close())
-	}
-	return j, nil
-}
-
-// Clock is the moment by the shop's clock.
-func (j *Journal) Clock() time.Time { return j.now() }
-
-type snapshot struct{}
-
-// Snapshot runs do so that all that is read under its context is read as it stood at one
-// moment, whatever others record meanwhile. A snapshot within another is the outer one.
-func (j *Journal) Snapshot(ctx context.Context, do func(context.Context) error) error {
-	if _, ok := ctx.Value(snapshot{}).(*store.Tx); ok {
-		return do(ctx)
-	}
-	return j.db.Read(ctx, func(tx *store.Tx) error { return do(context.WithValue(ctx, snapshot{}, tx)) })
-}
-
-// Read runs do on the records as they stand, or as they stood when the snapshot of the
-// context was taken.
-func (j *Journal) Read(ctx context.Context, do func(*store.Tx) error) error {
-	if tx, ok := ctx.Value(snapshot{}).(*store.Tx); ok {
-		return do(tx)
-	}
-	return j.db.Read(ctx, do)
-}
-
-// Write runs do on the records without an act of a person: what is no record, or is noted
-// by the program itself.
-func (j *Journal) Write(ctx context.Context, do func(*store.Tx) error) error {
-	return j.db.Write(ctx, do)
-}
-
-// NoteDisk tells what a file beside the records said when it was written.
-func (j *Journal) NoteDisk(err error) { j.db.Noted(err) }
-
-// ErrRealRecords says that a clock is moved only where no real records are.
-var ErrRealRecords = errors.New(
-	"the folder holds the records of a real shop: its clock is not moved, because what is recorded then would be false for ever",
-)
-
-// MayMoveClock reports whether the clock of a data folder may be moved: there is no
-// shop yet, it is a demo, or its clock was moved before. insist overrides.
-func MayMoveClock(ctx context.Context, dir string, insist bool) error {
-	p, err := store.Peek(ctx, dir)
-	if err != nil || insist || !p.Founded || p.Demo || p.Moved {
-		return err
-	}
-	return ErrRealRecords
-}
-
-// MoveClock notes that the shop is walked from a moment of its own on, which every
-// page says from then on. machine is the real time.
-func (j *Journal) MoveClock(ctx context.Context, moment, machine time.Time) error {
-	j.moved = true
-	return j.Write(ctx, func(tx *store.Tx) error { return tx.AddMovedClock(moment, machine) })
-}
-
-// Moved reports whether the shop was ever walked with a moved clock: none of it is a
-// real record then.
-func (j *Journal) Moved() bool { return j.moved }
-
-// Unsynced runs do without waiting for the disk after each record. It is for
-// made-up shops only.
-func (j *Journal) Unsynced(ctx context.Context, do func() error) error {
-	j.madeUp.Store(true) // what is made up is written lot by lot, to and fro in time
-	defer j.madeUp.Store(false)
-	return j.db.Unsynced(ctx, do)
-}
-
-// DiskTrouble is what the disk said to the newest record; empty when it took it.
-func (j *Journal) DiskTrouble() store.DiskTrouble { return j.db.Trouble() }
-
-// Risky says why the shop's folder is a bad place for its records; empty when nothing is
-// known against it.
-func (j *Journal) Risky() string { return store.Risky(j.dir) }
-
-// Close closes the shop.
-func (j *Journal) Close() error { return j.db.Close() }
-
-// Version changes whenever records may have changed; see [store.DB.Version].
-func (j *Journal) Version() int64 { return j.db.Version() }
-
-// Now is the time by the shop's clock, in its zone.
-func (j *Journal) Now(loc *time.Location) time.Time { return j.Clock().In(loc) }

@@ -16,6 +16,9 @@ import (
 	"pgregory.net/rapid"
 
 	"ashshelf/shop"
+	"ashshelf/shop/document"
+	"ashshelf/shop/journal"
+	"ashshelf/shop/planning"
 	"ashshelf/soap/caution"
 	"ashshelf/soap/fat"
 	"ashshelf/soap/ledger"
@@ -51,7 +54,7 @@ func open(t *testing.T) *bench {
 	t.Cleanup(func() { assert.NoError(t, b.Close()) })
 	b.person, err = b.Found(
 		ctx,
-		shop.Act{Device: "tablet", DeviceLabel: "tablet"},
+		journal.Act{Device: "tablet", DeviceLabel: "tablet"},
 		store.Shop{Name: "Test bench", Zone: "Europe/Dublin", Units: "metric", Currency: "EUR", ScaleStep: 1},
 		[]string{"Ida", "Jon"},
 	)
@@ -60,13 +63,13 @@ func open(t *testing.T) *bench {
 }
 
 // act is a fresh act by the first person.
-func (b *bench) act() shop.Act {
+func (b *bench) act() journal.Act {
 	b.keys++
-	return shop.Act{Person: b.person, Device: "tablet", DeviceLabel: "tablet", Key: fmt.Sprint("key ", b.keys)}
+	return journal.Act{Person: b.person, Device: "tablet", DeviceLabel: "tablet", Key: fmt.Sprint("key ", b.keys)}
 }
 
 // on is an act on a lot whose newest state was seen.
-func (b *bench) on(oid string) shop.Act {
+func (b *bench) on(oid string) journal.Act {
 	b.t.Helper()
 	l, err := b.Lot(ctx, oid)
 	require.NoError(b.t, err)
@@ -93,7 +96,7 @@ func formula() recipe.Formula {
 
 func (b *bench) started() (oid string) {
 	b.t.Helper()
-	r, err := b.KeepRecipe(ctx, b.act(), "", 0, shop.RecipeBody{Formula: formula()}, "", "")
+	r, err := b.KeepRecipe(ctx, b.act(), "", 0, document.RecipeBody{Formula: formula()}, "", "")
 	require.NoError(b.t, err)
 	return b.startedOf(r)
 }
@@ -107,13 +110,13 @@ func (b *bench) startedOf(r string) (oid string) {
 		"",
 		0,
 		"Loaf",
-		shop.MoldBody{Mold: mold.Mold{Shape: mold.Box, Length: 250, Width: 80, Fill: 65}, Material: "lined", Bars: 10},
+		document.MoldBody{Mold: mold.Mold{Shape: mold.Box, Length: 250, Width: 80, Fill: 65}, Material: "lined", Bars: 10},
 	)
 	require.NoError(b.t, err)
 	settings, err := b.Settings(ctx)
 	require.NoError(b.t, err)
-	o := shop.DefaultOrder(settings)
-	o.Recipe, o.Molds = r, []shop.OrderMold{{OID: m, Count: 1}}
+	o := planning.DefaultOrder(settings)
+	o.Recipe, o.Molds = r, []planning.OrderMold{{OID: m, Count: 1}}
 	p, err := b.KeepPlan(ctx, b.act(), o)
 	require.NoError(b.t, err)
 	oid, err = b.StartLot(ctx, b.act(), p, 1, "")
@@ -248,8 +251,8 @@ func TestTheOldestBarsOfARecipeGoFirst(t *testing.T) {
 	l := b.lot(old)
 	settings, err := b.Settings(ctx)
 	require.NoError(t, err)
-	order := shop.DefaultOrder(settings)
-	order.Recipe, order.Molds = l.Recipe, []shop.OrderMold{{OID: l.Frozen.Molds[0].OID, Count: 1}}
+	order := planning.DefaultOrder(settings)
+	order.Recipe, order.Molds = l.Recipe, []planning.OrderMold{{OID: l.Frozen.Molds[0].OID, Count: 1}}
 	plan, err := b.KeepPlan(ctx, b.act(), order)
 	require.NoError(t, err)
 	young, err := b.StartLot(ctx, b.act(), plan, 1, "")
@@ -289,7 +292,7 @@ func TestADoubleClickRecordsOnce(t *testing.T) {
 	assert.ErrorIs(
 		t,
 		b.MoveBars(ctx, a, oid, ledger.Of(ledger.First), ledger.Sold, 6, ""),
-		shop.ErrKeyReused,
+		journal.ErrKeyReused,
 		"the back button with another number is not",
 	)
 	l, err := b.Lot(ctx, oid)
@@ -302,15 +305,15 @@ func TestTwoTabsNeverMergeSilently(t *testing.T) {
 	oid := b.started()
 	first, second := b.on(oid), b.on(oid)
 	require.NoError(t, b.Weigh(ctx, first, oid, shop.Weighed{Item: "liquid:water", Grams: 270, Sure: true}))
-	var conflict *shop.Conflict
+	var conflict *journal.Conflict
 	require.ErrorAs(t, b.Weigh(ctx, second, oid, shop.Weighed{Item: "liquid:water", Grams: 280, Sure: true}), &conflict)
 	assert.Equal(t, "Ida", conflict.Who)
 
-	r, err := b.KeepRecipe(ctx, b.act(), "", 0, shop.RecipeBody{Formula: formula()}, "", "")
+	r, err := b.KeepRecipe(ctx, b.act(), "", 0, document.RecipeBody{Formula: formula()}, "", "")
 	require.NoError(t, err)
-	_, err = b.KeepRecipe(ctx, b.act(), r, 1, shop.RecipeBody{Formula: formula()}, "one tab", "")
+	_, err = b.KeepRecipe(ctx, b.act(), r, 1, document.RecipeBody{Formula: formula()}, "one tab", "")
 	require.NoError(t, err)
-	_, err = b.KeepRecipe(ctx, b.act(), r, 1, shop.RecipeBody{Formula: formula()}, "the other", "")
+	_, err = b.KeepRecipe(ctx, b.act(), r, 1, document.RecipeBody{Formula: formula()}, "the other", "")
 	require.ErrorAs(t, err, &conflict)
 	history, err := b.RecipeHistory(ctx, r)
 	require.NoError(t, err)
@@ -427,7 +430,7 @@ func TestALotKeepsWhatItWasMadeFrom(t *testing.T) {
 	require.NoError(t, err)
 	changed := formula()
 	changed.Superfat, changed.Name = 12, "Plain bar, fatter"
-	_, err = b.KeepRecipe(ctx, b.act(), l.Recipe, 1, shop.RecipeBody{Formula: changed}, "", "")
+	_, err = b.KeepRecipe(ctx, b.act(), l.Recipe, 1, document.RecipeBody{Formula: changed}, "", "")
 	require.NoError(t, err)
 	again, err := b.Lot(ctx, oid)
 	require.NoError(t, err)
@@ -440,16 +443,16 @@ func TestOnlyPeopleOfTheShopRecord(t *testing.T) {
 	oid := b.started()
 	a := b.on(oid)
 	a.Person = 0
-	assert.ErrorIs(t, b.AddNote(ctx, a, oid, false, "hello"), shop.ErrNobody)
+	assert.ErrorIs(t, b.AddNote(ctx, a, oid, false, "hello"), journal.ErrNobody)
 	require.NoError(t, b.SetActive(ctx, b.act(), 2, false))
 	a.Person = 2
-	assert.ErrorIs(t, b.AddNote(ctx, a, oid, false, "hello"), shop.ErrNobody, "who has left records nothing")
+	assert.ErrorIs(t, b.AddNote(ctx, a, oid, false, "hello"), journal.ErrNobody, "who has left records nothing")
 	problem(t, b.SetActive(ctx, b.act(), 1, false), "person")
 }
 
 func TestWhatIsTypedIsKeptAndAnotherWindowIsNoticed(t *testing.T) {
 	b := open(t)
-	fresh := shop.OfNew(store.Recipes, strings.Repeat("a", 26))
+	fresh := journal.OfNew(store.Recipes, strings.Repeat("a", 26))
 	form := map[string][]string{"superfat_percent": {"a hundred and forty"}}
 	other, err := b.SaveDraft(ctx, b.act(), fresh, "tab one", 3, form)
 	require.NoError(t, err)
@@ -605,7 +608,7 @@ func TestAShopIsFoundedOnceAndSoundly(t *testing.T) {
 	require.NoError(t, err)
 	defer s.Close()
 	_, err = s.Settings(ctx)
-	require.ErrorIs(t, err, shop.ErrNotFounded)
+	require.ErrorIs(t, err, journal.ErrNotFounded)
 	good := store.Shop{Name: "Bench", Zone: "Europe/Dublin", Units: "us", Currency: "USD", ScaleStep: 0.1}
 	for path, spoil := range map[string]func(*store.Shop){
 		"name": func(v *store.Shop) { v.Name = " " }, "zone": func(v *store.Shop) { v.Zone = "Moon/Crater" },
@@ -614,29 +617,29 @@ func TestAShopIsFoundedOnceAndSoundly(t *testing.T) {
 	} {
 		bad := good
 		spoil(&bad)
-		_, err := s.Found(ctx, shop.Act{Device: "d"}, bad, []string{"Ida"})
+		_, err := s.Found(ctx, journal.Act{Device: "d"}, bad, []string{"Ida"})
 		problem(t, err, path)
 	}
-	_, err = s.Found(ctx, shop.Act{Device: "d"}, good, []string{" "})
+	_, err = s.Found(ctx, journal.Act{Device: "d"}, good, []string{" "})
 	problem(t, err, "people")
-	_, err = s.Found(ctx, shop.Act{Device: "d"}, good, []string{"Ida", "Eve", "IDA "})
+	_, err = s.Found(ctx, journal.Act{Device: "d"}, good, []string{"Ida", "Eve", "IDA "})
 	assert.Contains(t, problem(t, err, "people"), "tell two of them apart")
-	ida, err := s.Found(ctx, shop.Act{Device: "d"}, good, []string{"Ida"})
+	ida, err := s.Found(ctx, journal.Act{Device: "d"}, good, []string{"Ida"})
 	require.NoError(t, err)
-	by := func(key string) shop.Act { return shop.Act{Person: ida, Key: key, Device: "d"} }
+	by := func(key string) journal.Act { return journal.Act{Person: ida, Key: key, Device: "d"} }
 	problem(t, s.AddPerson(ctx, by("twice"), " ida "), "person")
 	problem(t, s.AddPerson(ctx, by("long"), strings.Repeat("å", 81)), "person")
 	require.NoError(t, s.AddPerson(ctx, by("fits"), strings.Repeat("å", 80)))
-	var conflict *shop.Conflict
-	_, err = s.Found(ctx, shop.Act{Device: "d"}, good, []string{"Eve"})
+	var conflict *journal.Conflict
+	_, err = s.Found(ctx, journal.Act{Device: "d"}, good, []string{"Eve"})
 	assert.ErrorAs(t, err, &conflict)
 }
 
 // planned is a bench with a recipe, a loaf and equipment.
-func planned(t *testing.T) (b *bench, o shop.Order, loaf string) {
+func planned(t *testing.T) (b *bench, o planning.Order, loaf string) {
 	t.Helper()
 	b = open(t)
-	r, err := b.KeepRecipe(ctx, b.act(), "", 0, shop.RecipeBody{Formula: formula()}, "", "")
+	r, err := b.KeepRecipe(ctx, b.act(), "", 0, document.RecipeBody{Formula: formula()}, "", "")
 	require.NoError(t, err)
 	loaf, err = b.KeepMold(
 		ctx,
@@ -644,7 +647,7 @@ func planned(t *testing.T) (b *bench, o shop.Order, loaf string) {
 		"",
 		0,
 		"Loaf",
-		shop.MoldBody{
+		document.MoldBody{
 			Mold:     mold.Mold{Shape: mold.Box, Length: 250, Width: 80, Fill: 65},
 			Material: "lined",
 			Cut:      mold.Cut{Thickness: 25},
@@ -653,8 +656,8 @@ func planned(t *testing.T) (b *bench, o shop.Order, loaf string) {
 	require.NoError(t, err)
 	settings, err := b.Settings(ctx)
 	require.NoError(t, err)
-	o = shop.DefaultOrder(settings)
-	o.Recipe, o.Molds = r, []shop.OrderMold{{OID: loaf, Count: 1}}
+	o = planning.DefaultOrder(settings)
+	o.Recipe, o.Molds = r, []planning.OrderMold{{OID: loaf, Count: 1}}
 	return b, o, loaf
 }
 
@@ -689,7 +692,7 @@ func TestAMoldIsPlannedWithWhatItsPoursTaught(t *testing.T) {
 		loaf,
 		1,
 		"Loaf",
-		shop.MoldBody{Mold: mold.Mold{Shape: mold.Box, Length: 250, Width: 80, Fill: 65, Correction: 0.5}, Material: "lined"},
+		document.MoldBody{Mold: mold.Mold{Shape: mold.Box, Length: 250, Width: 80, Fill: 65, Correction: 0.5}, Material: "lined"},
 	)
 	require.NoError(t, err)
 	history, err = b.MoldHistory(ctx, loaf)
@@ -699,17 +702,17 @@ func TestAMoldIsPlannedWithWhatItsPoursTaught(t *testing.T) {
 
 func TestTheLabelDecidesTheCut(t *testing.T) {
 	b, o, loaf := planned(t)
-	wires, err := b.KeepTool(ctx, b.act(), "", 0, "Five wires", shop.ToolBody{Kind: shop.Cutter, Wires: 5, Spacing: 25})
+	wires, err := b.KeepTool(ctx, b.act(), "", 0, "Five wires", document.ToolBody{Kind: document.Cutter, Wires: 5, Spacing: 25})
 	require.NoError(t, err)
-	wide, err := b.KeepTool(ctx, b.act(), "", 0, "Wide wires", shop.ToolBody{Kind: shop.Cutter, Wires: 3, Spacing: 32})
+	wide, err := b.KeepTool(ctx, b.act(), "", 0, "Wide wires", document.ToolBody{Kind: document.Cutter, Wires: 3, Spacing: 32})
 	require.NoError(t, err)
 	o.Label = mold.Label{Grams: 110, Loss: 12, Margin: 2}
-	o.Molds[0].Cut = shop.CutWish{Label: true}
+	o.Molds[0].Cut = planning.CutWish{Label: true}
 	w, err := b.ComputePlan(ctx, o)
 	require.NoError(t, err)
 	assert.InDelta(t, 25, w.Cuts[0].Thickness, 0.51, "110 × 1.02 ÷ 0.88 = 127.5 g of raw soap")
 	assert.GreaterOrEqual(t, w.Cuts[0].Stays, 2.0)
-	o.Molds[0].Cut = shop.CutWish{Cutter: wires}
+	o.Molds[0].Cut = planning.CutWish{Cutter: wires}
 	o.Label.Grams = 130
 	w, err = b.ComputePlan(ctx, o)
 	require.NoError(t, err)
@@ -722,14 +725,14 @@ func TestTheLabelDecidesTheCut(t *testing.T) {
 	}
 	assert.Contains(t, text, "use the Wide wires (32 mm)")
 	assert.Contains(t, text, "fill to")
-	o.Molds[0].Cut = shop.CutWish{Cutter: wide}
+	o.Molds[0].Cut = planning.CutWish{Cutter: wide}
 	w, err = b.ComputePlan(ctx, o)
 	require.NoError(t, err)
 	assert.Positive(t, w.Cuts[0].Stays)
-	o.Molds[0].Cut = shop.CutWish{Thickness: 300}
+	o.Molds[0].Cut = planning.CutWish{Thickness: 300}
 	_, err = b.ComputePlan(ctx, o)
 	problem(t, err, "cut."+loaf)
-	o.By, o.Bars = shop.ByBars, 60
+	o.By, o.Bars = planning.ByBars, 60
 	w, err = b.ComputePlan(ctx, o)
 	require.NoError(t, err)
 	assert.InEpsilon(t, 60*w.Label.Raw(), w.Plan.BatterG*(1-o.PotLoss/100), 2e-3, "sixty raw bars and what stays in the pot")
@@ -737,27 +740,27 @@ func TestTheLabelDecidesTheCut(t *testing.T) {
 
 func TestWhatIsCountedByIsAskedFor(t *testing.T) {
 	b, o, _ := planned(t)
-	for path, spoil := range map[string]func(*shop.Order){
-		"molds":        func(o *shop.Order) { o.Molds = nil },
-		"bars":         func(o *shop.Order) { o.By, o.Label.Grams = shop.ByBars, 100 },
-		"label.grams":  func(o *shop.Order) { o.By, o.Bars = shop.ByBars, 10 },
-		"use_up.name":  func(o *shop.Order) { o.By, o.UseUp.Grams = shop.ByUseUp, 10 },
-		"use_up.grams": func(o *shop.Order) { o.By, o.UseUp.Name = shop.ByUseUp, "Olive oil" },
-		"fats_g":       func(o *shop.Order) { o.By, o.FatsG = shop.ByTrial, 0 },
-		"batter_g":     func(o *shop.Order) { o.By = shop.ByBatter },
-		"day":          func(o *shop.Order) { o.Day = "soon" },
+	for path, spoil := range map[string]func(*planning.Order){
+		"molds":        func(o *planning.Order) { o.Molds = nil },
+		"bars":         func(o *planning.Order) { o.By, o.Label.Grams = planning.ByBars, 100 },
+		"label.grams":  func(o *planning.Order) { o.By, o.Bars = planning.ByBars, 10 },
+		"use_up.name":  func(o *planning.Order) { o.By, o.UseUp.Grams = planning.ByUseUp, 10 },
+		"use_up.grams": func(o *planning.Order) { o.By, o.UseUp.Name = planning.ByUseUp, "Olive oil" },
+		"fats_g":       func(o *planning.Order) { o.By, o.FatsG = planning.ByTrial, 0 },
+		"batter_g":     func(o *planning.Order) { o.By = planning.ByBatter },
+		"day":          func(o *planning.Order) { o.Day = "soon" },
 	} {
 		bad := o
-		bad.Molds = append([]shop.OrderMold{}, o.Molds...)
+		bad.Molds = append([]planning.OrderMold{}, o.Molds...)
 		spoil(&bad)
 		_, err := b.KeepPlan(ctx, b.act(), bad)
 		problem(t, err, path)
 	}
-	o.By, o.UseUp = shop.ByUseUp, plan.Ingredient{Name: "olive OIL", Grams: 700}
+	o.By, o.UseUp = planning.ByUseUp, plan.Ingredient{Name: "olive OIL", Grams: 700}
 	w, err := b.ComputePlan(ctx, o)
 	require.NoError(t, err)
 	assert.InDelta(t, 700, w.Plan.Fats[0].Grams, 1e-9, "by its name or by its key")
-	o.By = shop.ByTrial
+	o.By = planning.ByTrial
 	kept, err := b.KeepPlan(ctx, b.act(), o)
 	require.NoError(t, err)
 	oid, err := b.StartLot(ctx, b.act(), kept, 1, "")
@@ -770,7 +773,7 @@ func TestWhatIsCountedByIsAskedFor(t *testing.T) {
 // Each pot is a lot with the molds and the bars that are its own.
 func TestEachPotIsALotWithItsOwnMolds(t *testing.T) {
 	b, o, loaf := planned(t)
-	o.Molds = []shop.OrderMold{{OID: loaf, Count: 4}}
+	o.Molds = []planning.OrderMold{{OID: loaf, Count: 4}}
 	o.PotCapacity = 2700
 	kept, err := b.KeepPlan(ctx, b.act(), o)
 	require.NoError(t, err)
@@ -789,7 +792,7 @@ func TestEachPotIsALotWithItsOwnMolds(t *testing.T) {
 	}
 	assert.Equal(t, 40, sum)
 	_, err = b.StartLot(ctx, b.act(), kept, 3, "")
-	var conflict *shop.Conflict
+	var conflict *journal.Conflict
 	assert.ErrorAs(t, err, &conflict)
 }
 
@@ -848,7 +851,10 @@ func TestExpectedLossComesFromTheRecipesOwnLots(t *testing.T) {
 	assert.InDelta(t, 100*(1-104.3/118), w.Loss, 0.06)
 	assert.Equal(t, 1, w.LossOf)
 	assert.Empty(t, w.New)
-	w, err = b.ComputePlan(ctx, shop.Order{Recipe: o.Recipe, By: shop.ByFats, FatsG: 9000, Rule: o.Rule, Scales: o.Scales, LiquidC: 20})
+	w, err = b.ComputePlan(
+		ctx,
+		planning.Order{Recipe: o.Recipe, By: planning.ByFats, FatsG: 9000, Rule: o.Rule, Scales: o.Scales, LiquidC: 20},
+	)
 	require.NoError(t, err)
 	assert.NotEmpty(t, w.New, "nine kilos in a pot are new")
 }

@@ -11,6 +11,9 @@ import (
 	"pgregory.net/rapid"
 
 	"ashshelf/shop"
+	"ashshelf/shop/document"
+	"ashshelf/shop/journal"
+	"ashshelf/shop/stock"
 	"ashshelf/soap/fat"
 	"ashshelf/soap/lot"
 	"ashshelf/soap/lye"
@@ -20,12 +23,12 @@ import (
 )
 
 // filling is 8 kg of 50 % stock from 98 % beads.
-func filling() shop.Filling {
-	return shop.Filling{
-		Kind:  shop.NaOH,
+func filling() stock.Filling {
+	return stock.Filling{
+		Kind:  document.NaOH,
 		Gear:  true,
 		Clear: true,
-		StockBody: shop.StockBody{
+		StockBody: document.StockBody{
 			Target:    50,
 			Purity:    98,
 			AlkaliG:   4081.6,
@@ -39,14 +42,14 @@ func filling() shop.Filling {
 	}
 }
 
-func (b *bench) filled(f shop.Filling) string {
+func (b *bench) filled(f stock.Filling) string {
 	b.t.Helper()
 	oid, err := b.FillStock(ctx, b.act(), f)
 	require.NoError(b.t, err)
 	return oid
 }
 
-func (b *bench) stockIs(oid string) shop.Stock {
+func (b *bench) stockIs(oid string) stock.Stock {
 	b.t.Helper()
 	s, err := b.StockByOID(ctx, oid)
 	require.NoError(b.t, err)
@@ -61,13 +64,13 @@ func TestAStockIsRatedAtWhatWasReallyWeighed(t *testing.T) {
 	assert.InDelta(t, 100*4081.6*0.98/8181.6, s.Strength, 1e-9)
 	assert.InDelta(t, 8181.6, s.Balance, 1e-9)
 	assert.Equal(t, "J1-H", s.Code)
-	for path, spoil := range map[string]func(*shop.Filling){
-		"kind": func(f *shop.Filling) { f.Kind = "both" }, "gear": func(f *shop.Filling) { f.Gear = false },
-		"clear":    func(f *shop.Filling) { f.Clear = false },
-		"material": func(f *shop.Filling) { f.Material = "aluminium" }, "ml": func(f *shop.Filling) { f.ML = 3000 },
-		"container":      func(f *shop.Filling) { f.Container = " " },
-		"stock.strength": func(f *shop.Filling) { f.Target = 70 }, "alkali_g": func(f *shop.Filling) { f.AlkaliG = 0 },
-		"tare": func(f *shop.Filling) { f.Tare = -1 },
+	for path, spoil := range map[string]func(*stock.Filling){
+		"kind": func(f *stock.Filling) { f.Kind = "both" }, "gear": func(f *stock.Filling) { f.Gear = false },
+		"clear":    func(f *stock.Filling) { f.Clear = false },
+		"material": func(f *stock.Filling) { f.Material = "aluminium" }, "ml": func(f *stock.Filling) { f.ML = 3000 },
+		"container":      func(f *stock.Filling) { f.Container = " " },
+		"stock.strength": func(f *stock.Filling) { f.Target = 70 }, "alkali_g": func(f *stock.Filling) { f.AlkaliG = 0 },
+		"tare": func(f *stock.Filling) { f.Tare = -1 },
 	} {
 		bad := filling()
 		spoil(&bad)
@@ -207,7 +210,7 @@ func TestTwoPeopleDrawingAtOnceNeverEmptyItTwice(t *testing.T) {
 		wg.Add(1)
 		go func() {
 			defer wg.Done()
-			a := shop.Act{Person: b.person, Device: fmt.Sprint("bench ", i), DeviceLabel: "bench", Key: fmt.Sprint("draw ", i)}
+			a := journal.Act{Person: b.person, Device: fmt.Sprint("bench ", i), DeviceLabel: "bench", Key: fmt.Sprint("draw ", i)}
 			_ = b.DrawStock(ctx, a, jug, 300, "soap") // all but three are told how little there is
 		}()
 	}
@@ -243,19 +246,19 @@ func TestFatsAreBlendedAheadAndTakenByThePlan(t *testing.T) {
 	b, o, _ := planned(t)
 	olive, _ := fat.BySlug("olive-oil")
 	coconut, _ := fat.BySlug("coconut-oil")
-	_, err := b.FillFats(ctx, b.act(), shop.StockBody{Container: "Bucket", ML: -1})
+	_, err := b.FillFats(ctx, b.act(), document.StockBody{Container: "Bucket", ML: -1})
 	problem(t, err, "ml")
 	problem(t, err, "fats")
 	_, err = b.FillFats(
 		ctx,
 		b.act(),
-		shop.StockBody{Container: "Bucket", Blend: fat.Blend{{Fat: olive, Percent: 10}, {Fat: olive, Percent: 10}}},
+		document.StockBody{Container: "Bucket", Blend: fat.Blend{{Fat: olive, Percent: 10}, {Fat: olive, Percent: 10}}},
 	)
 	problem(t, err, "fats[1].fat")
 	bucket, err := b.FillFats(
 		ctx,
 		b.act(),
-		shop.StockBody{Container: "Bucket", Tare: 500, Blend: fat.Blend{{Fat: coconut, Percent: 1500}, {Fat: olive, Percent: 500}}},
+		document.StockBody{Container: "Bucket", Tare: 500, Blend: fat.Blend{{Fat: coconut, Percent: 1500}, {Fat: olive, Percent: 500}}},
 	)
 	require.NoError(t, err)
 	o.FatStock = bucket
@@ -280,7 +283,7 @@ func TestFatsAreBlendedAheadAndTakenByThePlan(t *testing.T) {
 
 func TestAJugLearnsItsClock(t *testing.T) {
 	b := open(t)
-	jug, err := b.KeepTool(ctx, b.act(), "", 0, "Jug", shop.ToolBody{Kind: shop.Jug, ML: 3000, Tare: 300})
+	jug, err := b.KeepTool(ctx, b.act(), "", 0, "Jug", document.ToolBody{Kind: document.Jug, ML: 3000, Tare: 300})
 	require.NoError(t, err)
 	usual := lye.UsualTau(1000, "open", false)
 	for _, ratio := range []float64{1.5, 1.4, 3} {

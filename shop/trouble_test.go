@@ -12,6 +12,9 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"ashshelf/shop"
+	"ashshelf/shop/catalog"
+	"ashshelf/shop/document"
+	"ashshelf/shop/planning"
 	"ashshelf/soap/additive"
 	"ashshelf/soap/caution"
 	"ashshelf/soap/ledger"
@@ -26,7 +29,7 @@ import (
 // kettle notes a cooker that holds the batch.
 func (b *bench) kettle() string {
 	b.t.Helper()
-	oid, err := b.KeepTool(ctx, b.act(), "", 0, "Slow cooker", shop.ToolBody{Kind: shop.Cooker, ML: 6000})
+	oid, err := b.KeepTool(ctx, b.act(), "", 0, "Slow cooker", document.ToolBody{Kind: document.Cooker, ML: 6000})
 	require.NoError(b.t, err)
 	return oid
 }
@@ -40,10 +43,10 @@ func (b *bench) scented() (oid, recipe string) {
 		Stage: additive.Trace,
 		Parts: []additive.ScentPart{{Scent: additive.Scent{Name: "Fig", Supplier: "Glasshouse", Density: 0.95}, Percent: 100}},
 	}
-	recipe, err := b.KeepRecipe(ctx, b.act(), "", 0, shop.RecipeBody{Formula: f}, "", "")
+	recipe, err := b.KeepRecipe(ctx, b.act(), "", 0, document.RecipeBody{Formula: f}, "", "")
 	require.NoError(b.t, err)
-	o := shop.DefaultOrder(shop.Settings{Shop: store.Shop{FillRule: string(plan.Computed), ScaleStep: 1}})
-	o.Recipe, o.By, o.FatsG, o.Cooker = recipe, shop.ByFats, 1000, b.kettle()
+	o := planning.DefaultOrder(catalog.Settings{Shop: store.Shop{FillRule: string(plan.Computed), ScaleStep: 1}})
+	o.Recipe, o.By, o.FatsG, o.Cooker = recipe, planning.ByFats, 1000, b.kettle()
 	p, err := b.KeepPlan(ctx, b.act(), o)
 	require.NoError(b.t, err)
 	oid, err = b.StartLot(ctx, b.act(), p, 1, "")
@@ -449,7 +452,7 @@ func TestALotThatDriesUnlikeItsSiblingsIsCalledOutUntilItsWeightsAreSetRight(t *
 // plan follow it, a lot keeps what it was made under.
 func TestWhatIsKnownOfAScentIsLookedUpAndFrozenOnlyInALot(t *testing.T) {
 	b := open(t)
-	scent := shop.ScentBody{
+	scent := document.ScentBody{
 		Scent: additive.Scent{
 			Name:     "Fig",
 			Supplier: "Glasshouse",
@@ -467,10 +470,10 @@ func TestWhatIsKnownOfAScentIsLookedUpAndFrozenOnlyInALot(t *testing.T) {
 		Stage: additive.Trace,
 		Parts: []additive.ScentPart{{Scent: additive.Scent{Name: "Fig", Supplier: "Glasshouse", Density: 0.95}, Percent: 100}},
 	}
-	rec, err := b.KeepRecipe(ctx, b.act(), "", 0, shop.RecipeBody{Formula: f}, "", "")
+	rec, err := b.KeepRecipe(ctx, b.act(), "", 0, document.RecipeBody{Formula: f}, "", "")
 	require.NoError(t, err)
-	o := shop.DefaultOrder(shop.Settings{Shop: store.Shop{FillRule: string(plan.Computed), ScaleStep: 1}})
-	o.Recipe, o.By, o.FatsG = rec, shop.ByFats, 1000
+	o := planning.DefaultOrder(catalog.Settings{Shop: store.Shop{FillRule: string(plan.Computed), ScaleStep: 1}})
+	o.Recipe, o.By, o.FatsG = rec, planning.ByFats, 1000
 	early, err := b.KeepPlan(ctx, b.act(), o)
 	require.NoError(t, err)
 	lotOID, err := b.StartLot(ctx, b.act(), early, 1, "")

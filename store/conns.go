@@ -7,6 +7,8 @@ import (
 	"errors"
 	"fmt"
 	"time"
+
+	"ashshelf/store/disk"
 )
 
 // conns hands out connections to the database, each with the statements that
@@ -48,7 +50,7 @@ func (c *conns) take(ctx context.Context) (*conn, error) {
 	case <-ctx.Done():
 		return nil, ctx.Err()
 	case <-patience.C:
-		return nil, ErrBusy
+		return nil, disk.ErrBusy
 	case one := <-c.free:
 		if one != nil {
 			return one, nil

@@ -8,6 +8,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"ashshelf/store/disk"
 	"ashshelf/store/disktest"
 )
 
@@ -26,8 +27,8 @@ func smallDisk(t *testing.T) *disktest.Disk {
 // On a full disk what was acknowledged stays, nothing else is, and the next record after
 // space was made is taken.
 func TestAFullDiskLosesNothingAndIsTold(t *testing.T) {
-	disk := smallDisk(t)
-	db, err := Open(bg, disk.Dir)
+	small := smallDisk(t)
+	db, err := Open(bg, small.Dir)
 	require.NoError(t, err)
 	var want []string
 	add := func() error {
@@ -40,7 +41,7 @@ func TestAFullDiskLosesNothingAndIsTold(t *testing.T) {
 	}
 	require.NoError(t, add())
 	for round := range 3 {
-		require.NoError(t, disk.Fill(round<<12))
+		require.NoError(t, small.Fill(round<<12))
 		var refused error
 		for range 2000 {
 			if refused = add(); refused != nil {
@@ -48,40 +49,40 @@ func TestAFullDiskLosesNothingAndIsTold(t *testing.T) {
 			}
 		}
 		require.Error(t, refused)
-		assert.Equal(t, DiskFull, TroubleOf(refused), "%v", refused)
-		assert.Equal(t, DiskFull, db.Trouble())
+		assert.Equal(t, disk.Full, disk.TroubleOf(refused), "%v", refused)
+		assert.Equal(t, disk.Full, db.Trouble())
 		_ = db.Write(bg, func(*Tx) error { return nil })
-		assert.Equal(t, DiskFull, db.Trouble(), "nothing was written that shows otherwise")
-		require.NoError(t, disk.Empty())
+		assert.Equal(t, disk.Full, db.Trouble(), "nothing was written that shows otherwise")
+		require.NoError(t, small.Empty())
 		require.NoError(t, add())
 		assert.Empty(t, db.Trouble())
 	}
 	require.NoError(t, db.Close())
-	assert.Equal(t, want, people(t, disk.Dir))
+	assert.Equal(t, want, people(t, small.Dir))
 
-	require.NoError(t, disk.Fill(0))
-	_, err = Open(bg, disk.Dir)
+	require.NoError(t, small.Fill(0))
+	_, err = Open(bg, small.Dir)
 	if err != nil { // it may need no space to open
-		var said *ErrDisk
+		var said *disk.Error
 		require.ErrorAs(t, err, &said)
-		assert.Equal(t, DiskFull, said.Trouble)
-		assert.ErrorContains(t, err, disk.Dir)
+		assert.Equal(t, disk.Full, said.Trouble)
+		assert.ErrorContains(t, err, small.Dir)
 	}
 }
 
 func TestAProtectedDiskIsToldAtTheStart(t *testing.T) {
-	disk := smallDisk(t)
-	db, err := Open(bg, disk.Dir)
+	small := smallDisk(t)
+	db, err := Open(bg, small.Dir)
 	require.NoError(t, err)
 	require.NoError(t, db.Close())
-	require.NoError(t, disk.Protect(true))
-	_, err = Open(bg, disk.Dir)
-	var said *ErrDisk
+	require.NoError(t, small.Protect(true))
+	_, err = Open(bg, small.Dir)
+	var said *disk.Error
 	require.ErrorAs(t, err, &said)
-	assert.Equal(t, DiskReadOnly, said.Trouble)
+	assert.Equal(t, disk.ReadOnly, said.Trouble)
 	assert.ErrorContains(t, err, "cannot be written to")
-	require.NoError(t, disk.Protect(false))
-	db, err = Open(bg, disk.Dir)
+	require.NoError(t, small.Protect(false))
+	db, err = Open(bg, small.Dir)
 	require.NoError(t, err)
 	require.NoError(t, db.Close())
 }

@@ -12,6 +12,8 @@ import (
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+
+	"ashshelf/store/disk"
 )
 
 func TestWhatTheDiskSaidIsFoundInAnError(t *testing.T) {
@@ -30,21 +32,21 @@ func TestWhatTheDiskSaidIsFoundInAnError(t *testing.T) {
 	const insert = `INSERT INTO person (name) VALUES ('Ida')`
 	for _, c := range []struct {
 		err  error
-		want DiskTrouble
+		want disk.Trouble
 	}{
-		{said(insert, "ro"), DiskReadOnly},
-		{said(`PRAGMA max_page_count = 1; CREATE TABLE t (x); INSERT INTO t SELECT zeroblob(100000)`, "rw"), DiskFull},
+		{said(insert, "ro"), disk.ReadOnly},
+		{said(`PRAGMA max_page_count = 1; CREATE TABLE t (x); INSERT INTO t SELECT zeroblob(100000)`, "rw"), disk.Full},
 		{said(insert, "nonsense"), ""},
 		{said(`INSERT INTO person (name) VALUES ('')`, "rw"), ""}, // its own refusal is none of the disk's
-		{&fs.PathError{Op: "open", Path: path, Err: fs.ErrPermission}, DiskReadOnly},
+		{&fs.PathError{Op: "open", Path: path, Err: fs.ErrPermission}, disk.ReadOnly},
 		{context.DeadlineExceeded, ""},
 		{ErrNotFound, ""},
 	} {
 		require.Error(t, c.err)
-		assert.Equal(t, c.want, TroubleOf(fmt.Errorf("add person: %w", c.err)), c.err)
+		assert.Equal(t, c.want, disk.TroubleOf(fmt.Errorf("add person: %w", c.err)), c.err)
 	}
-	assert.Empty(t, TroubleOf(nil))
-	for _, d := range []DiskTrouble{DiskFull, DiskReadOnly, DiskBusy, DiskBroken} {
+	assert.Empty(t, disk.TroubleOf(nil))
+	for _, d := range []disk.Trouble{disk.Full, disk.ReadOnly, disk.Busy, disk.Broken} {
 		what, remedy := d.Words()
 		assert.NotEmpty(t, what)
 		assert.NotEmpty(t, remedy)
@@ -67,9 +69,9 @@ func TestAWriterDoesNotWaitForEver(t *testing.T) {
 	_, err = other.ExecContext(bg, "BEGIN IMMEDIATE")
 	require.NoError(t, err)
 	began := time.Now()
-	assert.Equal(t, DiskBusy, TroubleOf(add("Ida")))
+	assert.Equal(t, disk.Busy, disk.TroubleOf(add("Ida")))
 	assert.Less(t, time.Since(began), 15*time.Second)
-	assert.Equal(t, DiskBusy, db.Trouble())
+	assert.Equal(t, disk.Busy, db.Trouble())
 	_, err = other.ExecContext(bg, "ROLLBACK")
 	require.NoError(t, err)
 	require.NoError(t, other.Close())
@@ -84,7 +86,7 @@ func TestAWriterDoesNotWaitForEver(t *testing.T) {
 		done <- db.Write(bg, func(tx *Tx) error { close(ready); <-held; _, err := tx.AddPerson("Jon"); return err })
 	}()
 	<-ready
-	assert.ErrorIs(t, add("Kit"), ErrBusy)
+	assert.ErrorIs(t, add("Kit"), disk.ErrBusy)
 	close(held)
 	require.NoError(t, <-done)
 	require.NoError(t, add("Kit"))
@@ -98,7 +100,7 @@ func TestAFolderThatIsCopiedWhileItIsUsedIsWarnedOf(t *testing.T) {
 		"mega-batch": false, "one drive": false} {
 		dir := filepath.Join(base, name, "records")
 		require.NoError(t, os.MkdirAll(dir, 0o700))
-		if said := Risky(dir); risky {
+		if said := disk.Risky(dir); risky {
 			assert.Contains(t, said, name)
 		} else {
 			assert.Empty(t, said, name)
@@ -106,7 +108,7 @@ func TestAFolderThatIsCopiedWhileItIsUsedIsWarnedOf(t *testing.T) {
 	}
 	link := filepath.Join(base, "link")
 	require.NoError(t, os.Symlink(filepath.Join(base, "Dropbox"), link))
-	assert.NotEmpty(t, Risky(link), "also by another name")
-	assert.Empty(t, network(base))
-	assert.Empty(t, Risky(filepath.Join(base, "not there yet")))
+	assert.NotEmpty(t, disk.Risky(link), "also by another name")
+	assert.Empty(t, disk.Network(base))
+	assert.Empty(t, disk.Risky(filepath.Join(base, "not there yet")))
 }

@@ -18,10 +18,10 @@ import (
 	sqlite3 "modernc.org/sqlite/lib"
 )
 
-// disk stands between the database engine and its files and knows what of them has
+// plates stands between the database engine and its files and knows what of them has
 // reached the plate: what was there when a file was last synced. A power loss leaves
 // that, and nothing that was written since.
-type disk struct {
+type plates struct {
 	mu     sync.Mutex
 	paths  map[uintptr]string // of open files
 	plate  map[string][]byte
@@ -47,13 +47,13 @@ type (
 
 // insert puts the disk under the engine, for all databases that are opened from now on
 // until the test ends.
-func insert(t *testing.T) *disk {
+func insert(t *testing.T) *plates {
 	tls := libc.NewTLS()
 	t.Cleanup(tls.Close)
 	vfs := memory[sqlite3.Tsqlite3_vfs](sqlite3.Xsqlite3_vfs_find(tls, 0))
 	was := *vfs
 	t.Cleanup(func() { *vfs = was })
-	d := &disk{paths: map[uintptr]string{}, plate: map[string][]byte{}, own: map[uintptr]uintptr{}, ours: map[uintptr]uintptr{}}
+	d := &plates{paths: map[uintptr]string{}, plate: map[string][]byte{}, own: map[uintptr]uintptr{}, ours: map[uintptr]uintptr{}}
 	sync := func(tls *libc.TLS, file uintptr, flags int32) int32 {
 		d.mu.Lock()
 		path, own := d.paths[file], d.own[memory[sqlite3.Tsqlite3_file](file).FpMethods]
@@ -98,7 +98,7 @@ func insert(t *testing.T) *disk {
 }
 
 // lose is the folder as it is found after the power was lost: what is on the plate.
-func (d *disk) lose(t *testing.T, dir string) (after string) {
+func (d *plates) lose(t *testing.T, dir string) (after string) {
 	t.Helper()
 	after = t.TempDir()
 	d.mu.Lock()

@@ -13,6 +13,8 @@ import (
 
 	"modernc.org/sqlite"
 	sqlite3 "modernc.org/sqlite/lib"
+
+	"ashshelf/store/disk"
 )
 
 // ErrMissing says that a folder holds what belongs to a shop, and no records.
@@ -70,7 +72,7 @@ func Sound(ctx context.Context, dir string) error {
 func writable(dir string) error {
 	f, err := os.CreateTemp(dir, "half-")
 	if err != nil {
-		if TroubleOf(err) == DiskReadOnly {
+		if disk.TroubleOf(err) == disk.ReadOnly {
 			return err
 		}
 		return nil

@@ -26,6 +26,8 @@ import (
 
 	"github.com/gofrs/flock"
 	_ "modernc.org/sqlite" // the database engine
+
+	"ashshelf/store/disk"
 )
 
 //go:embed migrations/*.sql
@@ -42,7 +44,7 @@ type DB struct {
 	wrote atomic.Int64 // how often it was written to
 	typed atomic.Int64 // how often drafts were
 
-	trouble atomic.Value // a DiskTrouble
+	trouble atomic.Value // a disk.Trouble
 }
 
 // ErrLocked says that another program has the data folder open.
@@ -95,7 +97,7 @@ func dsn(path string, extra url.Values) string {
 
 func (db *DB) open(ctx context.Context, dir string) error {
 	path := filepath.Join(dir, File)
-	if err := ownersAlone(path); err != nil {
+	if err := disk.OwnersAlone(path); err != nil {
 		return err
 	}
 	write, err := sql.Open("sqlite", dsn(path, url.Values{
@@ -209,7 +211,7 @@ type Tx struct {
 // Write runs f in one writing transaction. When Write returns nil the change
 // is on the disk.
 //
-// It waits for its turn as long as a page can wait, and is [ErrBusy] then.
+// It waits for its turn as long as a page can wait, and is [disk.ErrBusy] then.
 func (db *DB) Write(ctx context.Context, f func(*Tx) error) error {
 	defer db.wrote.Add(1) // also of what failed: a commit may have landed and not said so
 	return db.writes(ctx, f)

@@ -11,6 +11,8 @@ import (
 	"path/filepath"
 
 	"github.com/pressly/goose/v3"
+
+	"ashshelf/store/disk"
 )
 
 // migrate brings an older database up to date, after a copy of it is kept.
@@ -74,7 +76,7 @@ func keepCopy(ctx context.Context, w *sql.DB, dir string, schema int64) error {
 	if _, err := w.ExecContext(ctx, "VACUUM INTO ?", half); err != nil {
 		return err
 	}
-	return Settle(half, name)
+	return disk.Settle(half, name)
 }
 
 func newestEntry(ctx context.Context, db *sql.DB) (id int64, err error) {

@@ -11,7 +11,8 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"ashshelf/shop"
+	"ashshelf/shop/journal"
+	"ashshelf/shop/planning"
 	"ashshelf/soap/lot"
 	"ashshelf/store"
 )
@@ -99,15 +100,15 @@ func TestEveryKeptPlanCountsHoweverManyThereAre(t *testing.T) {
 	require.NoError(t, err)
 	settings, err := s.Settings(ctx)
 	require.NoError(t, err)
-	o := shop.DefaultOrder(settings)
+	o := planning.DefaultOrder(settings)
 	for _, r := range recipes {
 		if r.Name == "Quern base" {
 			o.Recipe = r.OID
 		}
 	}
-	o.By, o.FatsG, o.Day = shop.ByFats, 1000, "2026-03-20"
+	o.By, o.FatsG, o.Day = planning.ByFats, 1000, "2026-03-20"
 	for range 25 {
-		_, err := s.KeepPlan(ctx, shop.Act{Person: 1, Device: "tablet", DeviceLabel: "tablet"}, o)
+		_, err := s.KeepPlan(ctx, journal.Act{Person: 1, Device: "tablet", DeviceLabel: "tablet"}, o)
 		require.NoError(t, err)
 	}
 	now, all, err := s.OpenPlans(ctx, 20)
@@ -132,7 +133,7 @@ func TestEveryKeptPlanCountsHoweverManyThereAre(t *testing.T) {
 
 	lots, err := s.Lots(ctx, store.LotsWhere{Stages: []lot.Stage{lot.Making}})
 	require.NoError(t, err)
-	_, err = s.StartLot(ctx, shop.Act{Person: 1, Device: "tablet", DeviceLabel: "tablet"}, now[0].OID, 1, "")
+	_, err = s.StartLot(ctx, journal.Act{Person: 1, Device: "tablet", DeviceLabel: "tablet"}, now[0].OID, 1, "")
 	require.NoError(t, err)
 	after, err := s.Lots(ctx, store.LotsWhere{Stages: []lot.Stage{lot.Making}})
 	require.NoError(t, err)

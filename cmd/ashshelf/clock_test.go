@@ -9,6 +9,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"ashshelf/shop"
+	"ashshelf/shop/journal"
 	"ashshelf/store"
 )
 
@@ -35,20 +36,20 @@ func TestTheClockOfARealShopIsNotMoved(t *testing.T) {
 		require.NoError(t, err)
 		return s
 	}
-	assert.NoError(t, shop.MayMoveClock(ctx, dir, false), "an empty folder")
+	assert.NoError(t, journal.MayMoveClock(ctx, dir, false), "an empty folder")
 	s := open(time.Now)
 	_, err := s.Found(
 		ctx,
-		shop.Act{Device: "d", DeviceLabel: "d"},
+		journal.Act{Device: "d", DeviceLabel: "d"},
 		store.Shop{Name: "Real", Zone: "Europe/Dublin", Units: "metric", Currency: "EUR", ScaleStep: 1},
 		[]string{"Ida"},
 	)
 	require.NoError(t, err)
 	assert.False(t, s.Moved())
 	require.NoError(t, s.Close())
-	assert.ErrorIs(t, shop.MayMoveClock(ctx, dir, false), shop.ErrRealRecords)
+	assert.ErrorIs(t, journal.MayMoveClock(ctx, dir, false), journal.ErrRealRecords)
 	assert.Equal(t, 1, runServe([]string{"-now", "2027-01-01T08:00:00Z", "-data", dir}))
-	assert.NoError(t, shop.MayMoveClock(ctx, dir, true), "unless somebody insists")
+	assert.NoError(t, journal.MayMoveClock(ctx, dir, true), "unless somebody insists")
 
 	clock, moment, err := clockFrom("2027-01-01T08:00:00Z")
 	require.NoError(t, err)
@@ -56,7 +57,7 @@ func TestTheClockOfARealShopIsNotMoved(t *testing.T) {
 	require.NoError(t, s.MoveClock(ctx, moment, time.Now()))
 	assert.Equal(t, 2027, s.Now(time.UTC).Year())
 	require.NoError(t, s.Close())
-	assert.NoError(t, shop.MayMoveClock(ctx, dir, false), "it is a walked one now")
+	assert.NoError(t, journal.MayMoveClock(ctx, dir, false), "it is a walked one now")
 	s = open(time.Now)
 	assert.True(t, s.Moved(), "and says so for ever")
 	require.NoError(t, s.Close())

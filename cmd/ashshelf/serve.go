@@ -19,7 +19,9 @@ import (
 	"ashshelf/device"
 	"ashshelf/device/sim"
 	"ashshelf/shop"
+	"ashshelf/shop/journal"
 	"ashshelf/store"
+	"ashshelf/store/disk"
 	"ashshelf/web"
 )
 
@@ -46,7 +48,7 @@ func runServe(args []string) int {
 	}
 	return report(func(ctx context.Context) error {
 		if *at != "" {
-			if err := shop.MayMoveClock(ctx, *data, *insist); err != nil {
+			if err := journal.MayMoveClock(ctx, *data, *insist); err != nil {
 				return fmt.Errorf("%s: %w; choose another -data folder, or say -insist", *data, err)
 			}
 		}
@@ -144,7 +146,7 @@ func openDemo(ctx context.Context, dir string, clock func() time.Time) (*shop.Sh
 // opening puts the folder in front of what kept it from being opened. What the disk says
 // names it already.
 func opening(dir string, err error) error {
-	var disk *store.ErrDisk
+	var disk *disk.Error
 	if err == nil || errors.As(err, &disk) {
 		return err
 	}

@@ -12,7 +12,7 @@ import (
 	"github.com/go-chi/chi/v5"
 
 	"ashshelf/device"
-	"ashshelf/shop"
+	"ashshelf/shop/catalog"
 	"ashshelf/soap/caution"
 	"ashshelf/soap/cure"
 	"ashshelf/soap/day"
@@ -87,7 +87,7 @@ func (s *Room) lots(w http.ResponseWriter, r *http.Request) {
 	if err == nil && all == 0 && !p.Narrowed {
 		p.None = true
 	}
-	var recipes []shop.Recipe
+	var recipes []catalog.Recipe
 	if err == nil {
 		recipes, err = s.Shop.Recipes(r.Context())
 	}

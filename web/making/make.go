@@ -13,7 +13,8 @@ import (
 	"github.com/go-chi/chi/v5"
 
 	"ashshelf/device"
-	"ashshelf/shop"
+	"ashshelf/shop/journal"
+	"ashshelf/shop/planning"
 	"ashshelf/soap/additive"
 	"ashshelf/soap/caution"
 	"ashshelf/soap/lot"
@@ -565,7 +566,7 @@ func (s *Room) typedLot(w http.ResponseWriter, r *http.Request) {
 	if !ok {
 		return
 	}
-	if _, err := s.Shop.SaveDraft(r.Context(), page.Typing(r), shop.OfLot(chi.URLParam(r, "act"), chi.URLParam(r, "oid")),
+	if _, err := s.Shop.SaveDraft(r.Context(), page.Typing(r), journal.OfLot(chi.URLParam(r, "act"), chi.URLParam(r, "oid")),
 		r.PostFormValue("tab"), 0, f.Values); err != nil {
 		s.Fail(w, r, err)
 		return
@@ -602,7 +603,7 @@ func (s *Room) actOnLot(w http.ResponseWriter, r *http.Request) {
 		s.Lots.ShowLot(w, r, status, name, f, nil)
 		return
 	}
-	r = page.Ending(r, shop.OfLot(name, oid))
+	r = page.Ending(r, journal.OfLot(name, oid))
 	do, onBench, troubled, ok := s.actOf(r, oid, name, f)
 	if !ok {
 		s.NotFound(w, r)
@@ -724,7 +725,7 @@ func (s *Room) makeList(w http.ResponseWriter, r *http.Request) {
 	}
 	s.Show(w, r, http.StatusOK, "makelist", "Make", "Make", nil, struct {
 		Lots  []*lot.Lot
-		Plans []shop.Plan
+		Plans []planning.Plan
 		All   int
 		None  bool
 	}{lots, plans, all, len(lots) == 0 && len(plans) == 0})

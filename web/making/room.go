@@ -7,7 +7,6 @@ import (
 	"net/http"
 
 	"ashshelf/soap/caution"
-
 	"ashshelf/web/page"
 )
 

@@ -11,6 +11,7 @@ import (
 
 	"ashshelf/exchange"
 	"ashshelf/shop"
+	"ashshelf/shop/lots"
 	"ashshelf/soap/caution"
 	"ashshelf/soap/ledger"
 	"ashshelf/soap/lot"
@@ -158,7 +159,7 @@ func (s *Room) troubleAct(r *http.Request, oid, name string, f *page.Form) (do f
 type recordPage struct {
 	*lot.Lot
 	Stage     lot.Stage
-	Sealed    shop.Sealed
+	Sealed    lots.Sealed
 	Materials []materialLine
 	Steps     []recordStep
 	Yield     []yieldLine
@@ -332,7 +333,7 @@ func yieldOf(l *lot.Lot) []yieldLine {
 // that happened to it as CSV.
 func (s *Room) recordFile(w http.ResponseWriter, r *http.Request) {
 	l, err := s.Shop.Lot(r.Context(), chi.URLParam(r, "oid"))
-	var sealed shop.Sealed
+	var sealed lots.Sealed
 	if err == nil {
 		sealed, err = s.Shop.Verify(r.Context(), l)
 	}

@@ -8,7 +8,8 @@ import (
 
 	"github.com/go-chi/chi/v5"
 
-	"ashshelf/shop"
+	"ashshelf/shop/catalog"
+	"ashshelf/shop/document"
 	"ashshelf/soap/caution"
 	"ashshelf/soap/mold"
 	"ashshelf/soap/recipe"
@@ -19,7 +20,7 @@ import (
 )
 
 type moldCard struct {
-	shop.Mold
+	catalog.Mold
 	Draw    draw.Mold
 	What    string
 	Bars    mold.Bars
@@ -39,7 +40,7 @@ func (s *Room) molds(w http.ResponseWriter, r *http.Request) {
 		return
 	}
 	p := moldList{All: r.URL.Query().Has("all")}
-	var shown []shop.Mold
+	var shown []catalog.Mold
 	var all []mold.Mold
 	for _, m := range list {
 		if m.Retired {
@@ -59,7 +60,7 @@ func (s *Room) molds(w http.ResponseWriter, r *http.Request) {
 }
 
 // learnedWords says what a mold has learned.
-func learnedWords(m shop.Mold) string {
+func learnedWords(m catalog.Mold) string {
 	if m.Mold.Correction == 0 {
 		return ""
 	}
@@ -78,7 +79,7 @@ type moldBench struct {
 	page.Bench
 	Form      *page.Form
 	Answers   moldAnswers
-	History   []shop.Mold
+	History   []catalog.Mold
 	Shapes    []page.Option
 	Materials []page.Option
 	Cutters   []page.Option
@@ -107,9 +108,9 @@ type moldAnswers struct {
 	Cautions []caution.Caution
 }
 
-func (s *Room) moldBook() page.Book[shop.Mold] {
-	return page.Book[shop.Mold]{Kind: store.Molds, History: s.Shop.MoldHistory, Number: func(m shop.Mold) int { return m.Number },
-		Form: func(m shop.Mold, sys unit.System) *page.Form { return moldForm(m.Name, m.MoldBody, sys) }, Fresh: freshMold}
+func (s *Room) moldBook() page.Book[catalog.Mold] {
+	return page.Book[catalog.Mold]{Kind: store.Molds, History: s.Shop.MoldHistory, Number: func(m catalog.Mold) int { return m.Number },
+		Form: func(m catalog.Mold, sys unit.System) *page.Form { return moldForm(m.Name, m.MoldBody, sys) }, Fresh: freshMold}
 }
 
 func (s *Room) mold(w http.ResponseWriter, r *http.Request) {
@@ -135,11 +136,11 @@ func (s *Room) showMold(
 	w http.ResponseWriter,
 	r *http.Request,
 	status int,
-	o page.Opened[shop.Mold],
+	o page.Opened[catalog.Mold],
 	name string,
-	body shop.MoldBody,
+	body document.MoldBody,
 	problems caution.Problems,
-	tools []shop.Tool,
+	tools []catalog.Tool,
 ) {
 	p := moldBench{
 		Bench:   o.Bench,
@@ -154,7 +155,7 @@ func (s *Room) showMold(
 		body.Mold.Correction = o.History[0].Mold.Correction
 	}
 	p.Answers = answersForMold(body, problems, o.Form.System)
-	for _, m := range shop.Materials() {
+	for _, m := range document.Materials() {
 		p.Materials = append(p.Materials, page.Option{Value: m.Code, Label: m.Words})
 	}
 	s.Show(w, r, status, "mold", cmp.Or(name, "A new mold"), "Molds", o.Notice, p)
@@ -233,7 +234,7 @@ func (s *Room) forgetMold(w http.ResponseWriter, r *http.Request) {
 }
 
 // moldForm writes a mold into a form, lengths in the owner's units.
-func moldForm(name string, b shop.MoldBody, sys unit.System) *page.Form {
+func moldForm(name string, b document.MoldBody, sys unit.System) *page.Form {
 	f := &page.Form{Values: url.Values{}, System: sys}
 	m := b.Mold
 	f.Set("name", name)
@@ -263,7 +264,7 @@ func moldForm(name string, b shop.MoldBody, sys unit.System) *page.Form {
 }
 
 // readMold reads the form of the bench into a mold.
-func readMold(f *page.Form, tools []shop.Tool) (name string, body shop.MoldBody, p caution.Problems) {
+func readMold(f *page.Form, tools []catalog.Tool) (name string, body document.MoldBody, p caution.Problems) {
 	f.Problems = nil
 	m := mold.Mold{Shape: mold.Shape(f.Get("mold.shape"))}
 	m.Cavities = page.IfTyped(f, "mold.cavities", f.Count, 0)
@@ -289,11 +290,11 @@ func readMold(f *page.Form, tools []shop.Tool) (name string, body shop.MoldBody,
 		Halves:    f.Get("cut.halves") == "on",
 	}
 	for _, t := range tools {
-		if t.OID == f.Get("cut.cutter") && t.Kind == shop.Cutter {
+		if t.OID == f.Get("cut.cutter") && t.Kind == document.Cutter {
 			cut.Thickness, cut.Cutter = t.Spacing, t.Name
 		}
 	}
-	body = shop.MoldBody{
+	body = document.MoldBody{
 		Mold:     m,
 		Material: f.Get("material"),
 		Bars:     page.IfTyped(f, "bars", f.Count, 0),
@@ -302,7 +303,7 @@ func readMold(f *page.Form, tools []shop.Tool) (name string, body shop.MoldBody,
 		Retired:  f.Get("retired") == "on",
 	}
 	name, p = f.Get("name"), f.Problems
-	for _, q := range shop.CheckMold(name, body) {
+	for _, q := range document.CheckMold(name, body) {
 		if p.At(q.Path) == "" { // an unread number is only reported once
 			p = append(p, q)
 		}
@@ -339,7 +340,7 @@ func readWater(f *page.Form, m *mold.Mold) {
 }
 
 // answersForMold says what the mold holds, with an everyday batter.
-func answersForMold(b shop.MoldBody, problems caution.Problems, sys unit.System) moldAnswers {
+func answersForMold(b document.MoldBody, problems caution.Problems, sys unit.System) moldAnswers {
 	a := moldAnswers{Problems: problems, Mold: b.Mold}
 	for _, p := range problems {
 		if p.Path != "name" && p.Path != "material" {
@@ -371,7 +372,7 @@ func answersForMold(b shop.MoldBody, problems caution.Problems, sys unit.System)
 // Equipment: pots, jugs, cookers and cutters.
 
 type toolList struct {
-	Tools   []shop.Tool
+	Tools   []catalog.Tool
 	Retired int
 }
 
@@ -387,20 +388,20 @@ func (s *Room) tools(w http.ResponseWriter, r *http.Request) {
 type toolBench struct {
 	page.Bench
 	Form    *page.Form
-	History []shop.Tool
+	History []catalog.Tool
 	Kinds   []page.Option
 }
 
-func (s *Room) toolBook() page.Book[shop.Tool] {
-	return page.Book[shop.Tool]{Kind: store.Tools, History: s.Shop.ToolHistory, Number: func(t shop.Tool) int { return t.Number },
-		Form: func(t shop.Tool, sys unit.System) *page.Form { return toolForm(t.Name, t.ToolBody, sys) }, Fresh: freshTool}
+func (s *Room) toolBook() page.Book[catalog.Tool] {
+	return page.Book[catalog.Tool]{Kind: store.Tools, History: s.Shop.ToolHistory, Number: func(t catalog.Tool) int { return t.Number },
+		Form: func(t catalog.Tool, sys unit.System) *page.Form { return toolForm(t.Name, t.ToolBody, sys) }, Fresh: freshTool}
 }
 
 func freshTool(*http.Request) (*page.Form, error) {
-	return &page.Form{Values: url.Values{"kind": {string(shop.Pot)}}}, nil
+	return &page.Form{Values: url.Values{"kind": {string(document.Pot)}}}, nil
 }
 
-func toolForm(name string, b shop.ToolBody, sys unit.System) *page.Form {
+func toolForm(name string, b document.ToolBody, sys unit.System) *page.Form {
 	f := &page.Form{Values: url.Values{}, System: sys}
 	f.Set("name", name)
 	f.Set("kind", string(b.Kind))
@@ -421,10 +422,10 @@ func toolForm(name string, b shop.ToolBody, sys unit.System) *page.Form {
 	return f
 }
 
-func readTool(f *page.Form) (name string, b shop.ToolBody, p caution.Problems) {
+func readTool(f *page.Form) (name string, b document.ToolBody, p caution.Problems) {
 	f.Problems = nil
-	b = shop.ToolBody{Kind: shop.ToolKind(f.Get("kind")), Notes: f.Get("notes"), Retired: f.Get("retired") == "on"}
-	if b.Kind == shop.Cutter {
+	b = document.ToolBody{Kind: document.ToolKind(f.Get("kind")), Notes: f.Get("notes"), Retired: f.Get("retired") == "on"}
+	if b.Kind == document.Cutter {
 		b.Spacing, b.Wires = f.Length("spacing"), f.Count("wires")
 	} else {
 		b.ML = f.Volume("ml")
@@ -432,7 +433,7 @@ func readTool(f *page.Form) (name string, b shop.ToolBody, p caution.Problems) {
 	}
 	name = f.Get("name")
 	if p = f.Problems; len(p) == 0 {
-		p = shop.CheckTool(name, b)
+		p = document.CheckTool(name, b)
 	}
 	return name, b, p
 }
@@ -443,7 +444,7 @@ func (s *Room) tool(w http.ResponseWriter, r *http.Request) {
 	}
 }
 
-func (s *Room) showTool(w http.ResponseWriter, r *http.Request, status int, o page.Opened[shop.Tool]) {
+func (s *Room) showTool(w http.ResponseWriter, r *http.Request, status int, o page.Opened[catalog.Tool]) {
 	s.Show(
 		w,
 		r,
@@ -452,7 +453,7 @@ func (s *Room) showTool(w http.ResponseWriter, r *http.Request, status int, o pa
 		cmp.Or(o.Form.Get("name"), "New equipment"),
 		"Molds",
 		o.Notice,
-		toolBench{Bench: o.Bench, Form: o.Form, History: o.History, Kinds: page.Options(shop.ToolKinds())},
+		toolBench{Bench: o.Bench, Form: o.Form, History: o.History, Kinds: page.Options(document.ToolKinds())},
 	)
 }
 

@@ -10,7 +10,7 @@ import (
 	"sync/atomic"
 	"time"
 
-	"ashshelf/shop"
+	"ashshelf/shop/journal"
 )
 
 // pageCache are pages as they were last made, all of one version of the records and of
@@ -144,7 +144,7 @@ func (s *Kit) FromCache(next http.Handler) http.Handler {
 			}
 			return
 		}
-		ctx, read := shop.NotingDrafts(r.Context())
+		ctx, read := journal.NotingDrafts(r.Context())
 		one.read = read
 		next.ServeHTTP(w, r.WithContext(context.WithValue(ctx, keepKey{}, one)))
 	})

@@ -6,7 +6,7 @@ import (
 	"time"
 
 	"ashshelf/device"
-	"ashshelf/shop"
+	"ashshelf/shop/journal"
 	"ashshelf/soap/unit"
 )
 
@@ -50,7 +50,7 @@ func (s *Kit) FindDevices(ctx context.Context) error {
 		return nil
 	}
 	settings, err := s.Shop.Settings(ctx)
-	if errors.Is(err, shop.ErrNotFounded) {
+	if errors.Is(err, journal.ErrNotFounded) {
 		return nil
 	}
 	if err != nil {

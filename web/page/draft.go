@@ -10,7 +10,7 @@ import (
 
 	"github.com/go-chi/chi/v5"
 
-	"ashshelf/shop"
+	"ashshelf/shop/journal"
 	"ashshelf/soap/caution"
 	"ashshelf/soap/unit"
 	"ashshelf/store"
@@ -22,7 +22,7 @@ type Bench struct {
 	Kind  store.Collection
 	OID   string // empty for a new one
 	Path  string // address of the bench
-	Typed shop.Draft
+	Typed journal.Draft
 	Base  int // revision the page is based on
 }
 
@@ -32,13 +32,13 @@ func BenchOf(r *http.Request, kind store.Collection) Bench {
 	if b.OID == "" {
 		return NewBench(kind, chi.URLParam(r, "token"))
 	}
-	b.Typed, b.Path = shop.OfBook(kind, b.OID), roomOf(kind)+"/"+b.OID
+	b.Typed, b.Path = journal.OfBook(kind, b.OID), roomOf(kind)+"/"+b.OID
 	return b
 }
 
 // NewBench is where a new thing is worked on.
 func NewBench(kind store.Collection, token string) Bench {
-	return Bench{Kind: kind, Typed: shop.OfNew(kind, token), Path: roomOf(kind) + "/new/" + token}
+	return Bench{Kind: kind, Typed: journal.OfNew(kind, token), Path: roomOf(kind) + "/new/" + token}
 }
 
 // NewToken tells one new thing from another.
@@ -273,7 +273,7 @@ func raiseRow(v url.Values, list string, i int) {
 	}
 }
 
-func (s *Kit) KeepTyped(r *http.Request, d shop.Draft, f *Form) (other bool, err error) {
+func (s *Kit) KeepTyped(r *http.Request, d journal.Draft, f *Form) (other bool, err error) {
 	return s.Shop.SaveDraft(r.Context(), Typing(r), d, r.PostFormValue("tab"), 0, f.Values)
 }
 

@@ -17,7 +17,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"ashshelf/shop"
-	"ashshelf/store"
+	"ashshelf/store/disk"
 )
 
 // A fault of the program is a page that claims no more than is known, and a line in
@@ -65,7 +65,7 @@ func TestEachTroubleOfTheDiskHasItsWordsAndItsStatus(t *testing.T) {
 	}{
 		{syscall.ENOSPC, http.StatusInsufficientStorage, "full"},
 		{fs.ErrPermission, http.StatusInternalServerError, "write-protected"},
-		{store.ErrBusy, http.StatusServiceUnavailable, "Another program"},
+		{disk.ErrBusy, http.StatusServiceUnavailable, "Another program"},
 	} {
 		w := httptest.NewRecorder()
 		status, notice, ok := server.Refused(w, httptest.NewRequest(http.MethodPost, "/", nil), c.err, nil)
@@ -73,7 +73,7 @@ func TestEachTroubleOfTheDiskHasItsWordsAndItsStatus(t *testing.T) {
 		assert.Equal(t, c.status, status)
 		assert.Contains(t, notice.Text(), "Nothing was recorded")
 		assert.Contains(t, w.Header().Get(troubleHeader), c.says)
-		assert.Equal(t, c.err == store.ErrBusy, w.Header().Get("Retry-After") != "")
+		assert.Equal(t, c.err == disk.ErrBusy, w.Header().Get("Retry-After") != "")
 
 		w = httptest.NewRecorder()
 		server.Fail(w, httptest.NewRequest(http.MethodGet, "/", nil), c.err)

@@ -13,7 +13,7 @@ import (
 
 	"github.com/go-chi/chi/v5/middleware"
 
-	"ashshelf/shop"
+	"ashshelf/shop/lots"
 )
 
 // Limited bounds what a request may bring: photos more than forms, and longer.
@@ -21,7 +21,7 @@ func Limited(next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		most := int64(mostForm)
 		if r.Method == http.MethodPost && strings.HasSuffix(r.URL.Path, "/photo") {
-			most = shop.MostPhoto + mostForm
+			most = lots.MostPhoto + mostForm
 			// Not every writer has a deadline to move, those of tests have none.
 			_ = http.NewResponseController(w).SetReadDeadline(time.Now().Add(photoTimeout))
 		}

@@ -6,16 +6,18 @@ import (
 	"net/http"
 
 	"ashshelf/shop"
+	"ashshelf/shop/journal"
 	"ashshelf/soap/caution"
 	"ashshelf/soap/lot"
 	"ashshelf/store"
+	"ashshelf/store/disk"
 )
 
 // Refused turns the error of a use case into what a page shows. ok is false
 // when the error is a fault, which has then been answered.
 func (s *Kit) Refused(w http.ResponseWriter, r *http.Request, err error, f *Form) (status int, notice *caution.Caution, ok bool) {
 	var p caution.Problems
-	var conflict *shop.Conflict
+	var conflict *journal.Conflict
 	var elsewhere *shop.NotWriter
 	var not *lot.NotNow
 	warn := func(text, remedy string) *caution.Caution {
@@ -37,17 +39,17 @@ func (s *Kit) Refused(w http.ResponseWriter, r *http.Request, err error, f *Form
 			Capital(conflict.Error())+".",
 			"What you typed is still here. Look at what changed, then send it again.",
 		), true
-	case errors.Is(err, shop.ErrKeyReused):
+	case errors.Is(err, journal.ErrKeyReused):
 		return http.StatusConflict, warn(
 			"This page was sent before with other values, and those were recorded.",
 			"This is how it stands now; what you typed is still here.",
 		), true
 	case errors.As(err, &not):
 		return http.StatusConflict, warn(Capital(not.Why)+".", "Nothing was recorded."), true
-	case errors.Is(err, shop.ErrNobody):
+	case errors.Is(err, journal.ErrNobody):
 		return http.StatusUnauthorized, nobody, true
 	}
-	if t := store.TroubleOf(err); t != "" && t != store.DiskBroken {
+	if t := disk.TroubleOf(err); t != "" && t != disk.Broken {
 		s.Log.Warn("disk", "path", r.URL.Path, "trouble", t, "err", err)
 		s.tellDisk(w, t)
 		return diskStatus[t], warn("Nothing was recorded.", "What you typed is still here; send it again when the disk takes it."), true
@@ -57,24 +59,24 @@ func (s *Kit) Refused(w http.ResponseWriter, r *http.Request, err error, f *Form
 }
 
 // diskStatus is what a request is answered with that the disk did not take.
-var diskStatus = map[store.DiskTrouble]int{
-	store.DiskFull: http.StatusInsufficientStorage, store.DiskBusy: http.StatusServiceUnavailable,
-	store.DiskReadOnly: http.StatusInternalServerError, store.DiskBroken: http.StatusInternalServerError,
+var diskStatus = map[disk.Trouble]int{
+	disk.Full: http.StatusInsufficientStorage, disk.Busy: http.StatusServiceUnavailable,
+	disk.ReadOnly: http.StatusInternalServerError, disk.Broken: http.StatusInternalServerError,
 }
 
 // troubleHeader says in words why the disk did not take what was sent in the background.
 const troubleHeader = "Ashshelf-Trouble"
 
-func (s *Kit) tellDisk(w http.ResponseWriter, t store.DiskTrouble) {
+func (s *Kit) tellDisk(w http.ResponseWriter, t disk.Trouble) {
 	what, remedy := t.Words()
 	w.Header().Set(troubleHeader, what+". "+remedy)
-	if t == store.DiskBusy {
+	if t == disk.Busy {
 		w.Header().Set("Retry-After", "3")
 	}
 }
 
 // diskNotice is what every page says as long as the disk takes nothing.
-func diskNotice(t store.DiskTrouble) *caution.Caution {
+func diskNotice(t disk.Trouble) *caution.Caution {
 	if t == "" {
 		return nil
 	}
@@ -91,26 +93,26 @@ func (s *Kit) Fail(w http.ResponseWriter, r *http.Request, err error) {
 	if errors.Is(err, context.Canceled) {
 		return
 	}
-	if errors.Is(err, shop.ErrDraftTooLong) {
+	if errors.Is(err, journal.ErrDraftTooLong) {
 		http.Error(w, Capital(err.Error())+". Nothing was kept of it.", http.StatusRequestEntityTooLarge)
 		return
 	}
 	var p caution.Problems
 	var not *lot.NotNow
-	var conflict *shop.Conflict
+	var conflict *journal.Conflict
 	switch {
 	case errors.As(err, &p),
 		errors.As(err, &not),
 		errors.As(err, &conflict),
-		errors.Is(err, shop.ErrNobody),
-		errors.Is(err, shop.ErrKeyReused):
+		errors.Is(err, journal.ErrNobody),
+		errors.Is(err, journal.ErrKeyReused):
 		// A page without a place for it says it by itself.
 		status, notice, _ := s.Refused(w, r, err, nil)
 		s.Show(w, r, status, "refused", "Nothing was recorded", "", notice, p)
 		return
 	}
 	s.Log.Error("request", "method", r.Method, "path", r.URL.Path, "err", err)
-	if t := store.TroubleOf(err); t != "" {
+	if t := disk.TroubleOf(err); t != "" {
 		s.tellDisk(w, t)
 		s.Show(w, r, diskStatus[t], "disk", "The disk", "", nil, diskNotice(t))
 		return

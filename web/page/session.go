@@ -9,7 +9,8 @@ import (
 	"strconv"
 	"strings"
 
-	"ashshelf/shop"
+	"ashshelf/shop/catalog"
+	"ashshelf/shop/journal"
 	"ashshelf/soap/caution"
 	"ashshelf/store"
 )
@@ -18,7 +19,7 @@ type sessionKey struct{}
 
 // Session is who is at which device.
 type Session struct {
-	shop.Settings
+	catalog.Settings
 	Who    store.Person // ID 0 when nobody is chosen
 	Device string
 	label  string
@@ -65,7 +66,7 @@ func DeviceOf(w http.ResponseWriter, r *http.Request) (token, label string) {
 func (s *Kit) Session(next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		settings, err := s.Shop.Settings(r.Context())
-		if errors.Is(err, shop.ErrNotFounded) {
+		if errors.Is(err, journal.ErrNotFounded) {
 			http.Redirect(w, r, "/welcome", http.StatusSeeOther)
 			return
 		}
@@ -110,7 +111,7 @@ func (s *Kit) RequirePerson(next http.Handler) http.Handler {
 // Typing is the act of typing into a form. What a page sends by itself while somebody
 // types has the key of its form, so that it is known to be late when the form was
 // recorded before it came; a button is pressed on purpose and has none.
-func Typing(r *http.Request) shop.Act {
+func Typing(r *http.Request) journal.Act {
 	a := Act(r)
 	if r.Header.Get("HX-Request") == "" {
 		a.Key = ""
@@ -122,19 +123,19 @@ func Typing(r *http.Request) shop.Act {
 type draftKey struct{}
 
 // Ending returns the request with the draft that ends with what it records.
-func Ending(r *http.Request, d shop.Draft) *http.Request {
+func Ending(r *http.Request, d journal.Draft) *http.Request {
 	return r.WithContext(context.WithValue(r.Context(), draftKey{}, d))
 }
 
 // Act gathers who does something, from the session and the form.
-func Act(r *http.Request) shop.Act {
+func Act(r *http.Request) journal.Act {
 	v := SessionOf(r)
 	seen, err := strconv.ParseInt(r.PostFormValue("seen"), 10, 64)
 	if err != nil {
 		seen = 0
 	}
-	draft, _ := r.Context().Value(draftKey{}).(shop.Draft)
-	return shop.Act{
+	draft, _ := r.Context().Value(draftKey{}).(journal.Draft)
+	return journal.Act{
 		Draft: draft, Person: v.Who.ID, Device: v.Device, DeviceLabel: v.label, Key: r.PostFormValue("key"),
 		Fingerprint: Fingerprint(r.URL.Path, r.PostForm), Seen: seen, Unread: Unread(r),
 	}

@@ -5,7 +5,8 @@ import (
 	"math"
 	"strconv"
 
-	"ashshelf/shop"
+	"ashshelf/shop/catalog"
+	"ashshelf/shop/document"
 	"ashshelf/soap/cure"
 	"ashshelf/soap/recipe"
 	"ashshelf/soap/unit"
@@ -32,7 +33,7 @@ func Plural(n int, noun string) string {
 }
 
 func MaterialWords(code string) string {
-	for _, m := range shop.Materials() {
+	for _, m := range document.Materials() {
 		if m.Code == code {
 			return m.Words
 		}
@@ -41,10 +42,10 @@ func MaterialWords(code string) string {
 }
 
 // CutterOptions are the cutters of the shop.
-func CutterOptions(tools []shop.Tool, none string) []Option {
+func CutterOptions(tools []catalog.Tool, none string) []Option {
 	out := []Option{{"", none}}
 	for _, t := range tools {
-		if t.Kind == shop.Cutter && !t.Retired {
+		if t.Kind == document.Cutter && !t.Retired {
 			out = append(out, Option{t.OID, t.Name + ", " + unit.Trim(t.Spacing, 1) + " mm"})
 		}
 	}
@@ -57,7 +58,7 @@ func MarkWords(mm float64) string {
 	return unit.Trim(mm, 1) + " mm (" + unit.Trim(mm/unit.MMPerInch, 2) + " in)"
 }
 
-func ToolOptions(tools []shop.Tool, kind shop.ToolKind, none string) []Option {
+func ToolOptions(tools []catalog.Tool, kind document.ToolKind, none string) []Option {
 	out := []Option{{"", none}}
 	for _, t := range tools {
 		if t.Kind == kind && !t.Retired {
@@ -80,7 +81,7 @@ func MaterialOf(f recipe.Formula) string {
 type Fact struct{ Name, Words string }
 
 // ProcessFacts says how a recipe is made; what it leaves open is left out.
-func ProcessFacts(b shop.RecipeBody, sys unit.System) []Fact {
+func ProcessFacts(b document.RecipeBody, sys unit.System) []Fact {
 	var out []Fact
 	add := func(name, words string, said bool) {
 		if said {

@@ -8,7 +8,8 @@ import (
 
 	"github.com/go-chi/chi/v5"
 
-	"ashshelf/shop"
+	"ashshelf/shop/document"
+	"ashshelf/shop/planning"
 	"ashshelf/soap/caution"
 	"ashshelf/soap/plan"
 	"ashshelf/web/page"
@@ -40,17 +41,17 @@ func (s *Room) dayLinks(r *http.Request) ([]dayLink, error) {
 
 // dayPage is the bench list of a day.
 type dayPage struct {
-	shop.Day
+	planning.Day
 	Turns  []dayTurn
 	Lyes   []lyeLine
 	Melts  []meltLine
-	Liners []shop.Liner
+	Liners []document.Liner
 	Kinds  []totalKind
 	Form   *page.Form
 }
 
 type dayTurn struct {
-	shop.Plan
+	planning.Plan
 	Why         string
 	First, Last bool
 	Scent       string // that hurries, or empty

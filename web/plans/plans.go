@@ -15,7 +15,10 @@ import (
 	"github.com/go-chi/chi/v5"
 
 	"ashshelf/exchange"
-	"ashshelf/shop"
+	"ashshelf/shop/catalog"
+	"ashshelf/shop/document"
+	"ashshelf/shop/journal"
+	"ashshelf/shop/planning"
 	"ashshelf/soap/caution"
 	"ashshelf/soap/mold"
 	"ashshelf/soap/plan"
@@ -27,7 +30,7 @@ import (
 )
 
 // planDraft is what is typed on the plan bench: one for the shop.
-var planDraft = shop.OnBench("plan")
+var planDraft = journal.OnBench("plan")
 
 type planBench struct {
 	Form    *page.Form
@@ -42,14 +45,14 @@ type planBench struct {
 	Blends  []page.Option
 	Waters  []page.Option
 	Answers planAnswers
-	Open    []shop.Plan
+	Open    []planning.Plan
 	AllOpen int
 	Days    []dayLink
 	Ready   bool // there is a recipe to plan with
 }
 
 type planMold struct {
-	shop.Mold
+	catalog.Mold
 	Draw  draw.Mold
 	Holds float64
 	Bars  int
@@ -60,7 +63,7 @@ type planMold struct {
 type planAnswers struct {
 	OK       bool
 	Problems caution.Problems
-	Worked   shop.ComputedPlan
+	Worked   planning.ComputedPlan
 	Pot      plan.Plan
 	Bars     int
 	System   unit.System
@@ -75,7 +78,7 @@ type planDetail struct {
 	Split   *draw.Picture
 	Cuts    []cutLine
 	Habits  []habitLine
-	More    []shop.More
+	More    []planning.More
 	Steps   []recipe.Step
 	Recipe  string // address of its bench
 	Portion []plan.PortionSize
@@ -109,7 +112,7 @@ func (s *Room) planBench(w http.ResponseWriter, r *http.Request) {
 		s.Fail(w, r, err)
 		return
 	}
-	f := orderForm(shop.DefaultOrder(page.SessionOf(r).Settings), page.SessionOf(r).System)
+	f := orderForm(planning.DefaultOrder(page.SessionOf(r).Settings), page.SessionOf(r).System)
 	if c != nil {
 		f.Values = url.Values(c.Form)
 	}
@@ -127,7 +130,7 @@ func (s *Room) planBench(w http.ResponseWriter, r *http.Request) {
 		}
 	}
 	if v := q.Get("mold"); v != "" && f.Get("count."+v) == "" {
-		f.Set("by", string(shop.ByMolds))
+		f.Set("by", string(planning.ByMolds))
 		f.Set("count."+v, "1")
 	}
 	s.showPlan(w, r, http.StatusOK, f, nil)
@@ -156,7 +159,7 @@ func (s *Room) sameAgain(r *http.Request, f *page.Form, oid, times string) error
 		}
 	}
 	f.Set("recipe", l.Recipe)
-	f.Set("by", string(shop.ByMolds))
+	f.Set("by", string(planning.ByMolds))
 	known := false
 	for _, m := range l.Frozen.Molds {
 		if m.OID != "" {
@@ -165,14 +168,14 @@ func (s *Room) sameAgain(r *http.Request, f *page.Form, oid, times string) error
 		}
 	}
 	if !known {
-		f.Set("by", string(shop.ByFats))
+		f.Set("by", string(planning.ByFats))
 		f.Set("fats_g", unit.Trim(float64(n)*l.Frozen.Pot.FatsG, 1)+" g")
 	}
 	return nil
 }
 
 // orderForm writes an order's settings into an empty bench.
-func orderForm(o shop.Order, sys unit.System) *page.Form {
+func orderForm(o planning.Order, sys unit.System) *page.Form {
 	f := &page.Form{Values: url.Values{}, System: sys}
 	f.Set("by", string(o.By))
 	f.Set("fill_rule", string(o.Rule))
@@ -192,7 +195,7 @@ func orderForm(o shop.Order, sys unit.System) *page.Form {
 func (s *Room) showPlan(w http.ResponseWriter, r *http.Request, status int, f *page.Form, notice *caution.Caution) {
 	b := planBench{
 		Form:   f,
-		Bys:    page.Options(shop.TargetKinds()),
+		Bys:    page.Options(planning.TargetKinds()),
 		Rules:  page.Options(plan.FillRules()),
 		Waters: append([]page.Option{{Value: "", Label: "as the recipe says"}}, page.Options(recipe.Bases())...),
 	}
@@ -204,11 +207,11 @@ func (s *Room) showPlan(w http.ResponseWriter, r *http.Request, status int, f *p
 		}
 		b.Open, b.AllOpen, err = s.Shop.OpenPlans(r.Context(), most)
 	}
-	var tools []shop.Tool
+	var tools []catalog.Tool
 	if err == nil {
 		tools, err = s.Shop.Tools(r.Context())
 	}
-	var molds []shop.Mold
+	var molds []catalog.Mold
 	if err == nil {
 		molds, err = s.Shop.Molds(r.Context())
 	}
@@ -228,15 +231,15 @@ func (s *Room) showPlan(w http.ResponseWriter, r *http.Request, status int, f *p
 	b.Ready = len(b.Recipes) > 1
 	b.Pots, b.Jugs, b.Cookers = page.ToolOptions(
 		tools,
-		shop.Pot,
+		document.Pot,
 		"by the weight beside",
 	), page.ToolOptions(
 		tools,
-		shop.Jug,
+		document.Jug,
 		"any",
 	), page.ToolOptions(
 		tools,
-		shop.Cooker,
+		document.Cooker,
 		"none",
 	)
 	b.Molds = planMolds(molds, tools, f)
@@ -248,7 +251,7 @@ func (s *Room) showPlan(w http.ResponseWriter, r *http.Request, status int, f *p
 	b.Stocks, b.Blends = []page.Option{{Value: "", Label: "weighed dry"}}, []page.Option{{Value: "", Label: "each by itself"}}
 	for _, one := range stocks {
 		o := page.Option{Value: one.OID, Label: fmt.Sprintf("%s: %s, %s g", one.Code, one.Contents(), unit.Trim(one.Balance, 0))}
-		if one.Kind == shop.Fats {
+		if one.Kind == document.Fats {
 			o.Label = fmt.Sprintf("%s: %s, %s g", one.Code, one.Container, unit.Trim(one.Balance, 0))
 			b.Blends = append(b.Blends, o)
 		} else {
@@ -265,8 +268,8 @@ func (s *Room) showPlan(w http.ResponseWriter, r *http.Request, status int, f *p
 
 // planMolds are the molds to plan with; a retired one only where it is counted
 // already.
-func planMolds(molds []shop.Mold, tools []shop.Tool, f *page.Form) []planMold {
-	molds = slices.DeleteFunc(slices.Clone(molds), func(m shop.Mold) bool { return m.Retired && f.Get("count."+m.OID) == "" })
+func planMolds(molds []catalog.Mold, tools []catalog.Tool, f *page.Form) []planMold {
+	molds = slices.DeleteFunc(slices.Clone(molds), func(m catalog.Mold) bool { return m.Retired && f.Get("count."+m.OID) == "" })
 	all := make([]mold.Mold, len(molds))
 	for i, m := range molds {
 		all[i] = m.Mold
@@ -291,8 +294,8 @@ func planMolds(molds []shop.Mold, tools []shop.Tool, f *page.Form) []planMold {
 }
 
 // readOrder reads the plan bench.
-func readOrder(f *page.Form) (o shop.Order) {
-	o.Recipe, o.Rule, o.By, o.Day = f.Get("recipe"), plan.FillRule(f.Get("fill_rule")), shop.TargetKind(f.Get("by")), f.Get("day")
+func readOrder(f *page.Form) (o planning.Order) {
+	o.Recipe, o.Rule, o.By, o.Day = f.Get("recipe"), plan.FillRule(f.Get("fill_rule")), planning.TargetKind(f.Get("by")), f.Get("day")
 	o.PotLoss = page.IfTyped(f, "pot_loss_percent", f.Number, 0)
 	o.PotCapacity = page.IfTyped(f, "pot_capacity_g", f.Mass, 0)
 	o.RiskyLoad = page.IfTyped(f, "risky_load_percent", f.Number, 0)
@@ -320,14 +323,14 @@ func readOrder(f *page.Form) (o shop.Order) {
 		o.Water = &recipe.Water{Basis: basis, Value: f.Number("water.value")}
 	}
 	switch o.By {
-	case shop.ByBars:
+	case planning.ByBars:
 		o.Bars = f.Count("bars")
 		o.Label.Grams = f.Mass("label.grams")
-	case shop.ByUseUp:
+	case planning.ByUseUp:
 		o.UseUp = plan.Ingredient{Name: f.Get("use_up.name"), Grams: f.Mass("use_up.grams")}
-	case shop.ByTrial, shop.ByFats:
+	case planning.ByTrial, planning.ByFats:
 		o.FatsG = f.Mass("fats_g")
-	case shop.ByBatter:
+	case planning.ByBatter:
 		o.Batter = f.Mass("batter_g")
 	default:
 		readMoldCounts(f, &o)
@@ -342,13 +345,13 @@ func readOrder(f *page.Form) (o shop.Order) {
 // nothing is said.
 const usualScrapFats = 70.0
 
-func readMoldCounts(f *page.Form, o *shop.Order) {
+func readMoldCounts(f *page.Form, o *planning.Order) {
 	for name := range f.Values {
 		oid, ok := strings.CutPrefix(name, "count.")
 		if !ok || f.Get(name) == "" {
 			continue
 		}
-		m := shop.OrderMold{OID: oid, Count: f.Count(name), Fill: page.IfTyped(f, "fill."+oid, f.Length, 0)}
+		m := planning.OrderMold{OID: oid, Count: f.Count(name), Fill: page.IfTyped(f, "fill."+oid, f.Length, 0)}
 		switch how := f.Get("cut." + oid); how {
 		case "":
 		case "label":
@@ -360,23 +363,23 @@ func readMoldCounts(f *page.Form, o *shop.Order) {
 		}
 		o.Molds = append(o.Molds, m)
 	}
-	slices.SortFunc(o.Molds, func(a, b shop.OrderMold) int { return cmp.Compare(a.OID, b.OID) })
+	slices.SortFunc(o.Molds, func(a, b planning.OrderMold) int { return cmp.Compare(a.OID, b.OID) })
 }
 
 // nothingYet reports whether an order lacks what it would be counted by, which
 // on a fresh bench is no mistake.
-func nothingYet(f *page.Form, o shop.Order) bool {
+func nothingYet(f *page.Form, o planning.Order) bool {
 	if o.Recipe == "" {
 		return true
 	}
 	switch o.By {
-	case shop.ByBars:
+	case planning.ByBars:
 		return f.Get("bars") == "" || f.Get("label.grams") == ""
-	case shop.ByUseUp:
+	case planning.ByUseUp:
 		return f.Get("use_up.name") == "" || f.Get("use_up.grams") == ""
-	case shop.ByTrial, shop.ByFats:
+	case planning.ByTrial, planning.ByFats:
 		return f.Get("fats_g") == ""
-	case shop.ByBatter:
+	case planning.ByBatter:
 		return f.Get("batter_g") == ""
 	}
 	return len(o.Molds) == 0
@@ -469,7 +472,7 @@ func useUpOptions(f recipe.Formula) []page.Option {
 }
 
 // detailOf works out what is shown of a plan besides its weights.
-func detailOf(b shop.PlanBody, recipeOID string) (d planDetail, err error) {
+func detailOf(b document.PlanBody, recipeOID string) (d planDetail, err error) {
 	f := b.Request.Formula
 	d.Steps, d.Recipe, d.Portion = f.DesignSteps(), "/recipes/"+recipeOID, plan.PortionsOf(f, b.Plan.Pot())
 	d.Trial = "/plan?by=trial&recipe=" + recipeOID
@@ -516,7 +519,7 @@ func detailOf(b shop.PlanBody, recipeOID string) (d planDetail, err error) {
 	return d, nil
 }
 
-func cutWords(c shop.CutPlan) string {
+func cutWords(c document.CutPlan) string {
 	switch {
 	case c.Thickness == 0:
 		return "as they come"
@@ -529,7 +532,7 @@ func cutWords(c shop.CutPlan) string {
 }
 
 // splitPots turns the split of a plan into what is drawn.
-func splitPots(b shop.PlanBody) []draw.SplitPot {
+func splitPots(b document.PlanBody) []draw.SplitPot {
 	pot := b.Plan.Pot()
 	load := pot.BatterG
 	for _, a := range pot.Additives {
@@ -613,7 +616,7 @@ func (s *Room) keepPlan(w http.ResponseWriter, r *http.Request) {
 }
 
 type planPage struct {
-	shop.Plan
+	planning.Plan
 	Detail  planDetail
 	Form    *page.Form
 	Pot     plan.Plan
@@ -647,7 +650,7 @@ func (s *Room) showKeptPlan(w http.ResponseWriter, r *http.Request, status int, 
 		s.Fail(w, r, err)
 		return
 	}
-	shown.Detail.Facts = page.ProcessFacts(shop.RecipeBody{Formula: p.Request.Formula}, f.System)
+	shown.Detail.Facts = page.ProcessFacts(document.RecipeBody{Formula: p.Request.Formula}, f.System)
 	if f.Get("day") == "" {
 		f.Set("day", p.Day)
 	}

@@ -3,7 +3,7 @@ package recipes
 import (
 	"slices"
 
-	"ashshelf/shop"
+	"ashshelf/shop/document"
 	"ashshelf/soap/additive"
 	"ashshelf/soap/caution"
 	"ashshelf/soap/cure"
@@ -93,7 +93,7 @@ type steepLine struct {
 }
 
 // answersFor works the recipe out for the size that the form shows.
-func answersFor(f *page.Form, body shop.RecipeBody) recipeAnswers {
+func answersFor(f *page.Form, body document.RecipeBody) recipeAnswers {
 	size, problem := usualSize, ""
 	if text := f.Get("size"); text != "" {
 		size, problem = readSize(text, f.System)
@@ -109,11 +109,11 @@ func answersFor(f *page.Form, body shop.RecipeBody) recipeAnswers {
 }
 
 // answersOf works a kept recipe out for a weight of fats.
-func answersOf(body shop.RecipeBody, size float64) recipeAnswers {
+func answersOf(body document.RecipeBody, size float64) recipeAnswers {
 	return recipeAnswers{Size: size, Formula: body.Formula, Basis: string(body.Formula.Water.Basis)}.workOut(nil, body)
 }
 
-func (a recipeAnswers) workOut(f *page.Form, body shop.RecipeBody) recipeAnswers {
+func (a recipeAnswers) workOut(f *page.Form, body document.RecipeBody) recipeAnswers {
 	fm := body.Formula
 	p, err := plan.Make(plan.Request{Formula: fm, Rule: plan.Computed, LiquidC: lye.RoomC, Target: plan.Target{FatsG: a.Size}})
 	if err != nil {

@@ -8,7 +8,8 @@ import (
 	"slices"
 	"strings"
 
-	"ashshelf/shop"
+	"ashshelf/shop/catalog"
+	"ashshelf/shop/document"
 	"ashshelf/soap/additive"
 	"ashshelf/soap/caution"
 	"ashshelf/soap/cure"
@@ -28,7 +29,7 @@ const ownPolicy = "own"
 // label and its own weights of a teaspoon.
 type stores struct {
 	System unit.System
-	Scents []shop.Scent
+	Scents []catalog.Scent
 	Spoons map[string]float64 // by name in small letters
 }
 
@@ -78,7 +79,7 @@ func (k stores) spoon(name string) float64 {
 const discount = "discount"
 
 // recipeForm writes a recipe into a form.
-func recipeForm(b shop.RecipeBody, k stores) *page.Form {
+func recipeForm(b document.RecipeBody, k stores) *page.Form {
 	f := &page.Form{Values: url.Values{}, System: k.System}
 	fm := b.Formula
 	num := func(name string, v float64) { f.Set(name, unit.Trim(v, 4)) }
@@ -295,7 +296,7 @@ func sameFat(a, b string) bool {
 
 // readRecipe reads the form of the bench into a recipe. Empty rows are passed
 // over; problems are placed at the rows of the form.
-func readRecipe(f *page.Form, k stores) (shop.RecipeBody, caution.Problems) {
+func readRecipe(f *page.Form, k stores) (document.RecipeBody, caution.Problems) {
 	f.Problems = nil
 	fm := recipe.Formula{
 		Name: f.Get("name"), Superfat: f.Number("superfat_percent"), School: recipe.School(f.Get("temperature")),
@@ -369,7 +370,7 @@ func readRecipe(f *page.Form, k stores) (shop.RecipeBody, caution.Problems) {
 	if policy == ownPolicy {
 		policy = cure.OwnChecked(f.Count("own_days"), page.IfTyped(f, "own_check_day", f.Count, 0)).Code
 	}
-	body := shop.RecipeBody{Formula: fm, Policy: policy, Notes: f.Get("notes"), Tags: readTags(f.Get("tags"))}
+	body := document.RecipeBody{Formula: fm, Policy: policy, Notes: f.Get("notes"), Tags: readTags(f.Get("tags"))}
 	problems := f.Problems
 	if len(problems) == 0 { // an unread number would only be reported twice
 		for _, p := range body.Check() {

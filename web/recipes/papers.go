@@ -13,7 +13,8 @@ import (
 	"github.com/go-chi/chi/v5"
 
 	"ashshelf/exchange"
-	"ashshelf/shop"
+	"ashshelf/shop/catalog"
+	"ashshelf/shop/document"
 	"ashshelf/soap/caution"
 	"ashshelf/soap/lye"
 	"ashshelf/soap/plan"
@@ -26,7 +27,7 @@ import (
 
 // kept finds the revision that a request names: by number in the address or in
 // the query, else the newest.
-func (s *Room) kept(w http.ResponseWriter, r *http.Request) (one shop.Recipe, history []shop.Recipe, ok bool) {
+func (s *Room) kept(w http.ResponseWriter, r *http.Request) (one catalog.Recipe, history []catalog.Recipe, ok bool) {
 	history, err := s.Shop.RecipeHistory(r.Context(), chi.URLParam(r, "oid"))
 	if err != nil {
 		s.Fail(w, r, err)
@@ -85,7 +86,7 @@ func (s *Room) revision(w http.ResponseWriter, r *http.Request) {
 		strength = unit.Trim(one.Formula.AmountsFor(size).EquivalentWater()[recipe.LyeStrength], 1)
 	}
 	s.Show(w, r, http.StatusOK, "revision", one.Name, "Recipes", nil, struct {
-		shop.Recipe
+		catalog.Recipe
 		Form    *page.Form
 		Answers recipeAnswers
 		Blend   draw.Blend
@@ -118,7 +119,7 @@ func sheetFor(f recipe.Formula, size float64) []plan.Section {
 	return plan.Sheet(r, p)
 }
 
-func asFile(one shop.Recipe) exchange.Recipe {
+func asFile(one catalog.Recipe) exchange.Recipe {
 	return exchange.Recipe{Formula: one.Formula, Notes: one.Notes, Policy: one.Policy, Tags: one.Tags}
 }
 
@@ -201,7 +202,7 @@ func (s *Room) showImport(
 	list []exchange.Recipe,
 	notice *caution.Caution,
 ) {
-	p := importPage{Form: f, Same: page.Options(shop.OnDuplicates())}
+	p := importPage{Form: f, Same: page.Options(catalog.OnDuplicates())}
 	have, err := s.Shop.Recipes(r.Context())
 	if err != nil {
 		s.Fail(w, r, err)
@@ -250,11 +251,11 @@ func (s *Room) takeIn(w http.ResponseWriter, r *http.Request) {
 		s.showImport(w, r, http.StatusOK, f, list, nil)
 		return
 	}
-	bodies := make([]shop.RecipeBody, len(list))
+	bodies := make([]document.RecipeBody, len(list))
 	for i, one := range list {
-		bodies[i] = shop.RecipeBody{Formula: one.Formula, Policy: one.Policy, Notes: one.Notes, Tags: one.Tags}
+		bodies[i] = document.RecipeBody{Formula: one.Formula, Policy: one.Policy, Notes: one.Notes, Tags: one.Tags}
 	}
-	if err = s.Shop.ImportRecipes(r.Context(), page.Act(r), bodies, shop.OnDuplicate(f.Get("same"))); err != nil {
+	if err = s.Shop.ImportRecipes(r.Context(), page.Act(r), bodies, catalog.OnDuplicate(f.Get("same"))); err != nil {
 		if status, notice, ok := s.Refused(w, r, err, f); ok {
 			s.showImport(w, r, status, f, list, notice)
 		}
@@ -349,7 +350,7 @@ func (s *Room) takeForeign(w http.ResponseWriter, r *http.Request) {
 // comparePage lays two revisions side by side.
 type comparePage struct {
 	Form  *page.Form
-	A, B  shop.Recipe
+	A, B  catalog.Recipe
 	Lines []recipe.Difference
 	Size  float64
 	Picks []page.Option
@@ -373,8 +374,8 @@ func (s *Room) compare(w http.ResponseWriter, r *http.Request) {
 		Form: &page.Form{Values: r.URL.Query(), System: page.SessionOf(r).System},
 		Path: "/recipes/" + one.OID + "/compare",
 	}
-	byKey := map[string]shop.Recipe{}
-	pick := func(rec shop.Recipe, label string) {
+	byKey := map[string]catalog.Recipe{}
+	pick := func(rec catalog.Recipe, label string) {
 		key := fmt.Sprintf("%s.%d", rec.OID, rec.Number)
 		byKey[key] = rec
 		p.Picks = append(p.Picks, page.Option{Value: key, Label: label})

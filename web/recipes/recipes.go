@@ -10,7 +10,8 @@ import (
 
 	"github.com/go-chi/chi/v5"
 
-	"ashshelf/shop"
+	"ashshelf/shop/catalog"
+	"ashshelf/shop/document"
 	"ashshelf/soap/additive"
 	"ashshelf/soap/caution"
 	"ashshelf/soap/cure"
@@ -27,7 +28,7 @@ import (
 
 // recipeCard is a recipe in the book.
 type recipeCard struct {
-	shop.Recipe
+	catalog.Recipe
 	Blend draw.Blend
 	Cure  cure.Policy
 }
@@ -54,7 +55,7 @@ func (s *Room) recipes(w http.ResponseWriter, r *http.Request) {
 			page.Options(recipe.Lives())...),
 		All: len(list),
 	}
-	q := shop.RecipeQuery{Text: p.Form.Get("q"), Life: p.Form.Get("life")}
+	q := catalog.RecipeQuery{Text: p.Form.Get("q"), Life: p.Form.Get("life")}
 	for _, one := range list {
 		for _, t := range one.Tags {
 			if !slices.Contains(p.Tags, t) {
@@ -70,8 +71,8 @@ func (s *Room) recipes(w http.ResponseWriter, r *http.Request) {
 }
 
 // newFormula is what an empty bench starts from.
-func newFormula() shop.RecipeBody {
-	return shop.RecipeBody{Formula: recipe.Formula{
+func newFormula() document.RecipeBody {
+	return document.RecipeBody{Formula: recipe.Formula{
 		Superfat: 5, Alkali: lye.DefaultAlkali(), Water: recipe.Water{Basis: recipe.LyeStrength, Value: 33},
 		Liquids: []recipe.Liquid{{Liquid: liquid.Water(), Percent: 100, Carries: true}},
 	}}
@@ -106,7 +107,7 @@ type recipeBench struct {
 	Portions   []portionRow
 	Design     []string
 	Infusions  []string
-	History    []shop.Recipe
+	History    []catalog.Recipe
 	Choices    recipeChoices
 	Blend      []page.Option // the fats in the blend, to swap or infuse one
 	PortionsOf []page.Option // to pour
@@ -243,7 +244,7 @@ func portionRows(f *page.Form, k stores, c *recipeChoices) []portionRow {
 	return out
 }
 
-func blendOptions(body shop.RecipeBody) []page.Option {
+func blendOptions(body document.RecipeBody) []page.Option {
 	out := []page.Option{{Value: "", Label: "choose"}}
 	for _, s := range body.Formula.Fats {
 		out = append(out, page.Option{Value: s.Fat.Key(), Label: s.Fat.Name})
@@ -308,7 +309,7 @@ func choicesOfRecipe(k stores) recipeChoices {
 		c.Policies = append(c.Policies, page.Option{Value: p.Code, Label: fmt.Sprintf("%s (%d days)", p.Name, p.Days)})
 	}
 	c.Policies = append(c.Policies, page.Option{Value: ownPolicy, Label: "a rule of our own, in days"})
-	for _, m := range shop.Materials() {
+	for _, m := range document.Materials() {
 		c.Materials = append(c.Materials, page.Option{Value: m.Code, Label: m.Words})
 	}
 	for _, s := range k.Scents {
@@ -317,12 +318,12 @@ func choicesOfRecipe(k stores) recipeChoices {
 	return c
 }
 
-func (s *Room) recipeBook(k stores) page.Book[shop.Recipe] {
-	return page.Book[shop.Recipe]{
+func (s *Room) recipeBook(k stores) page.Book[catalog.Recipe] {
+	return page.Book[catalog.Recipe]{
 		Kind:    store.Recipes,
 		History: s.Shop.RecipeHistory,
-		Number:  func(r shop.Recipe) int { return r.Number },
-		Form:    func(r shop.Recipe, _ unit.System) *page.Form { return recipeForm(r.RecipeBody, k) },
+		Number:  func(r catalog.Recipe) int { return r.Number },
+		Form:    func(r catalog.Recipe, _ unit.System) *page.Form { return recipeForm(r.RecipeBody, k) },
 		Fresh:   func(r *http.Request) (*page.Form, error) { return s.freshRecipe(r, k) },
 	}
 }
@@ -352,8 +353,8 @@ func (s *Room) showRecipe(
 	w http.ResponseWriter,
 	r *http.Request,
 	status int,
-	o page.Opened[shop.Recipe],
-	body shop.RecipeBody,
+	o page.Opened[catalog.Recipe],
+	body document.RecipeBody,
 	k stores,
 ) {
 	f := o.Form
@@ -560,7 +561,7 @@ func (s *Room) reckon(w http.ResponseWriter, r *http.Request, f *page.Form, k st
 		err = fmt.Errorf("first mend what is marked in the fats")
 	}
 	if err == nil && do != "split" {
-		written := recipeForm(shop.RecipeBody{Formula: recipe.Formula{Fats: blend}}, k)
+		written := recipeForm(document.RecipeBody{Formula: recipe.Formula{Fats: blend}}, k)
 		for name := range f.Values {
 			if strings.HasPrefix(name, "fats[") && (do == "swap" || !strings.HasSuffix(name, ".held")) {
 				f.Values.Del(name)
@@ -584,7 +585,7 @@ func (s *Room) reckon(w http.ResponseWriter, r *http.Request, f *page.Form, k st
 		page.SeeOther(w, r, b.Path+"#"+section)
 		return
 	}
-	o := page.Opened[shop.Recipe]{
+	o := page.Opened[catalog.Recipe]{
 		Bench:  b,
 		Form:   f,
 		Dirty:  true,
@@ -603,7 +604,7 @@ func (s *Room) reckon(w http.ResponseWriter, r *http.Request, f *page.Form, k st
 }
 
 // splitLiquid writes the split of the liquid into the rows of the form.
-func splitLiquid(f *page.Form, body shop.RecipeBody) error {
+func splitLiquid(f *page.Form, body document.RecipeBody) error {
 	if len(body.Formula.Liquids) == 0 || len(body.Formula.Fats) == 0 {
 		return fmt.Errorf("first name the fats and the liquids")
 	}
@@ -635,7 +636,7 @@ type swapAnswer struct {
 type swapRow struct{ What, Before, After string }
 
 // swapFor works out the swap that the form asks for, or nil.
-func swapFor(f *page.Form, body shop.RecipeBody) *swapAnswer {
+func swapFor(f *page.Form, body document.RecipeBody) *swapAnswer {
 	to, err := fat.Find(f.Get("swap.to"))
 	if err != nil {
 		return nil

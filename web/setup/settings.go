@@ -8,7 +8,7 @@ import (
 
 	"github.com/go-chi/chi/v5"
 
-	"ashshelf/shop"
+	"ashshelf/shop/journal"
 	"ashshelf/soap/caution"
 	"ashshelf/soap/cure"
 	"ashshelf/soap/lye"
@@ -115,7 +115,7 @@ func (s *Room) found(w http.ResponseWriter, r *http.Request) {
 	err := f.Problems.Err()
 	if err == nil {
 		token, label := page.DeviceOf(w, r)
-		a := shop.Act{
+		a := journal.Act{
 			Device:      token,
 			DeviceLabel: label,
 			Key:         r.PostFormValue("key"),

@@ -12,6 +12,8 @@ import (
 
 	"ashshelf/exchange"
 	"ashshelf/shop"
+	"ashshelf/shop/catalog"
+	"ashshelf/shop/planning"
 	"ashshelf/soap/day"
 	"ashshelf/soap/schedule"
 	"ashshelf/web/draw"
@@ -34,7 +36,7 @@ type monthDay struct {
 	Off     bool
 	Events  []schedule.Event
 	Many    []manyEvents // of a kind of which there are too many to name
-	Plans   []shop.Plan
+	Plans   []planning.Plan
 }
 
 // Address is that of the day's page.
@@ -70,7 +72,7 @@ type duePage struct {
 	Windows              []windowLine
 	Drawn                draw.Day
 	Due                  []todos
-	Plans                []shop.Plan
+	Plans                []planning.Plan
 }
 
 // windowLine is a window in words.
@@ -84,7 +86,7 @@ func (s *Room) calendarDay(w http.ResponseWriter, r *http.Request, date time.Tim
 	v := page.SessionOf(r)
 	now, on := s.Shop.Now(v.Location), day.Start(date, v.Location)
 	windows, due, err := s.Shop.DueOn(r.Context(), on, v.DaysOff)
-	var plans []shop.Plan
+	var plans []planning.Plan
 	if err == nil {
 		plans, err = s.Shop.OpenPlansOn(r.Context(), date.Format(time.DateOnly), date.Format(time.DateOnly))
 	}
@@ -149,7 +151,7 @@ func (s *Room) month(w http.ResponseWriter, r *http.Request) {
 	start := first.AddDate(0, 0, -(int(first.Weekday())+6)%7) // the Monday before
 	end := start.AddDate(0, 0, 42)
 	events, err := s.Shop.Calendar(r.Context(), day.Start(start, v.Location), day.Start(end, v.Location), v.DaysOff)
-	var plans []shop.Plan
+	var plans []planning.Plan
 	if err == nil {
 		plans, err = s.Shop.OpenPlansOn(r.Context(), start.Format(time.DateOnly), end.Format(time.DateOnly))
 	}
@@ -237,7 +239,7 @@ func (s *Room) feed(w http.ResponseWriter, r *http.Request) {
 		http.NotFound(w, r)
 		return
 	}
-	var settings shop.Settings
+	var settings catalog.Settings
 	if err == nil {
 		settings, err = s.Shop.Settings(r.Context())
 	}

@@ -12,6 +12,7 @@ import (
 
 	"ashshelf/device"
 	"ashshelf/shop"
+	"ashshelf/shop/journal"
 	"ashshelf/soap/caution"
 	"ashshelf/soap/lot"
 	"ashshelf/soap/schedule"
@@ -24,7 +25,7 @@ const freshRound = 12 * time.Hour
 
 // roundDraft is what is typed in a round, one for each device, since two people
 // can go along the racks at once.
-func roundDraft(r *http.Request) shop.Draft { return shop.OfRound(page.SessionOf(r).Device) }
+func roundDraft(r *http.Request) journal.Draft { return journal.OfRound(page.SessionOf(r).Device) }
 
 // weighPage is a round along the racks with the scale: a field for each lot.
 type weighPage struct {

@@ -7,7 +7,8 @@ import (
 	"net/url"
 	"strings"
 
-	"ashshelf/shop"
+	"ashshelf/shop/catalog"
+	"ashshelf/shop/document"
 	"ashshelf/soap/caution"
 	"ashshelf/soap/lye"
 	"ashshelf/soap/recipe"
@@ -123,10 +124,10 @@ func (s *Room) heatOfPlan(r *http.Request, f *page.Form, oid string) error {
 		grams("stock_g", d.Solution)
 		f.Set("stock_percent", unit.Trim(k.Strength, 2))
 		f.Set("stock_c", unit.FormatTemperature(k.C, f.System))
-		f.Set("stock_is", shop.NaOH)
+		f.Set("stock_is", document.NaOH)
 		dry.Water -= d.Water
 		if k.KOH {
-			f.Set("stock_is", shop.KOH)
+			f.Set("stock_is", document.KOH)
 			dry.KOH -= jug.Drawn
 		} else {
 			dry.NaOH -= jug.Drawn
@@ -171,9 +172,9 @@ func (s *Room) showHeat(w http.ResponseWriter, r *http.Request, status int, f *p
 		heatPage{Form: f, Answers: a, Schools: page.Options(recipe.Schools()), Stands: page.Options(lye.Vessels()),
 			Jugs: page.ToolOptions(
 				tools,
-				shop.Jug,
+				document.Jug,
 				"do not count the jug",
-			), Alkalis: []page.Option{{Value: shop.NaOH, Label: "sodium hydroxide"}, {Value: shop.KOH, Label: "potassium hydroxide"}}},
+			), Alkalis: []page.Option{{Value: document.NaOH, Label: "sodium hydroxide"}, {Value: document.KOH, Label: "potassium hydroxide"}}},
 	)
 }
 
@@ -205,7 +206,7 @@ func readHeat(f *page.Form) heatInput {
 	stock := page.IfTyped(f, "stock_g", f.Mass, 0)
 	p := &f.Problems
 	if stock > 0 {
-		k := lye.Stock{Strength: f.Number("stock_percent"), C: f.Temperature("stock_c"), KOH: f.Get("stock_is") == shop.KOH}
+		k := lye.Stock{Strength: f.Number("stock_percent"), C: f.Temperature("stock_c"), KOH: f.Get("stock_is") == document.KOH}
 		caution.LyeStrength.Check(p, "stock_percent", "the strength of the stock", k.Strength)
 		in.jug.Stock, in.jug.Drawn = &k, stock*k.Strength/100
 	}
@@ -285,7 +286,7 @@ func (s *Room) heatAnswers(w http.ResponseWriter, r *http.Request, f *page.Form)
 	return a, err == nil
 }
 
-func (s *Room) workOutHeat(r *http.Request, f *page.Form, tools []shop.Tool) (a heatAnswers, err error) {
+func (s *Room) workOutHeat(r *http.Request, f *page.Form, tools []catalog.Tool) (a heatAnswers, err error) {
 	had := f.Problems
 	f.Problems = nil
 	in := readHeat(f)

@@ -10,7 +10,9 @@ import (
 
 	"github.com/go-chi/chi/v5"
 
-	"ashshelf/shop"
+	"ashshelf/shop/document"
+	"ashshelf/shop/journal"
+	"ashshelf/shop/stock"
 	"ashshelf/soap/caution"
 	"ashshelf/soap/fat"
 	"ashshelf/soap/lye"
@@ -22,18 +24,18 @@ import (
 
 // stockCard is a container on the lye bench.
 type stockCard struct {
-	shop.Stock
+	stock.Stock
 	Jug      draw.Jug
 	Days     int // old
 	Cautions []caution.Caution
 }
 
-func (s *Room) cardOf(one shop.Stock, now time.Time) stockCard {
+func (s *Room) cardOf(one stock.Stock, now time.Time) stockCard {
 	c := stockCard{Stock: one, Days: max(0, int(now.Sub(one.Made).Hours()/24))}
 	in := draw.JugInput{
 		Text:    unit.FormatMass(one.Balance, unit.Metric),
 		C:       one.C,
-		Lye:     one.Kind != shop.Fats,
+		Lye:     one.Kind != document.Fats,
 		Stopped: one.Status != store.InUse,
 	}
 	if one.ML > 0 {
@@ -93,11 +95,11 @@ func (s *Room) lyeRoom(w http.ResponseWriter, r *http.Request) {
 }
 
 // What is typed on the benches of the lye room: one of each for the shop.
-var fillingDraft, heatDraft, blendDraft = shop.OnBench("filling"), shop.OnBench("heat"), shop.OnBench("blend")
+var fillingDraft, heatDraft, blendDraft = journal.OnBench("filling"), journal.OnBench("heat"), journal.OnBench("blend")
 
 // typedBench reads a bench of the lye room: what was typed on it, or a fresh
 // form.
-func (s *Room) typedBench(r *http.Request, d shop.Draft, fresh url.Values) (*page.Form, error) {
+func (s *Room) typedBench(r *http.Request, d journal.Draft, fresh url.Values) (*page.Form, error) {
 	f := &page.Form{Values: fresh, System: page.SessionOf(r).System}
 	c, err := s.Shop.Draft(r.Context(), d)
 	if c != nil {
@@ -108,7 +110,7 @@ func (s *Room) typedBench(r *http.Request, d shop.Draft, fresh url.Values) (*pag
 
 // typedAgain saves a bench that was sent without being kept, or throws it away,
 // and leads back to it; done is false when the bench is to be kept.
-func (s *Room) typedAgain(w http.ResponseWriter, r *http.Request, d shop.Draft, path string, f *page.Form) (done bool) {
+func (s *Room) typedAgain(w http.ResponseWriter, r *http.Request, d journal.Draft, path string, f *page.Form) (done bool) {
 	var err error
 	switch r.PostFormValue("do") {
 	case "keep", "note":
@@ -154,7 +156,7 @@ type fillingAnswers struct {
 
 func freshFilling(roomC float64, sys unit.System) url.Values {
 	return url.Values{
-		"kind":           {shop.NaOH},
+		"kind":           {document.NaOH},
 		"stock.strength": {"50"},
 		"stock.purity":   {"100"},
 		"material":       {"hdpe"},
@@ -181,7 +183,7 @@ func (s *Room) showFilling(w http.ResponseWriter, r *http.Request, status int, f
 	had := f.Problems
 	fill, problems := readFilling(f)
 	want := naoh
-	if fill.Kind == shop.KOH {
+	if fill.Kind == document.KOH {
 		want = koh
 	}
 	if want > 0 && fill.Target > 0 {
@@ -202,10 +204,10 @@ const spare = 1.05
 
 // readFilling reads the bench of a filling. The weights to aim for follow from
 // strength and size; the actual ones are read where they are typed.
-func readFilling(f *page.Form) (shop.Filling, caution.Problems) {
+func readFilling(f *page.Form) (stock.Filling, caution.Problems) {
 	had := f.Problems
 	f.Problems = nil
-	x := shop.Filling{Kind: f.Get("kind"), Gear: f.Get("gear") == "on", Clear: f.Get("clear") == "on", StockBody: shop.StockBody{
+	x := stock.Filling{Kind: f.Get("kind"), Gear: f.Get("gear") == "on", Clear: f.Get("clear") == "on", StockBody: document.StockBody{
 		Target: f.Number(
 			"stock.strength",
 		), Purity: page.IfTyped(f, "stock.purity", f.Number, 100), Lot: f.Get("lot"), Container: f.Get("container"),
@@ -224,13 +226,13 @@ func readFilling(f *page.Form) (shop.Filling, caution.Problems) {
 	return x, problems
 }
 
-func answersForFilling(f *page.Form, x shop.Filling, problems caution.Problems, roomC float64) fillingAnswers {
+func answersForFilling(f *page.Form, x stock.Filling, problems caution.Problems, roomC float64) fillingAnswers {
 	a := fillingAnswers{Problems: problems}
 	grams, err := unit.Mass(f.Get("grams"), f.System.MassUnit())
 	if len(problems) > 0 || err != nil {
 		return a
 	}
-	b := lye.Batch{Stock: lye.Stock{Strength: x.Target, KOH: x.Kind == shop.KOH}, Purity: x.Purity, Grams: grams}
+	b := lye.Batch{Stock: lye.Stock{Strength: x.Target, KOH: x.Kind == document.KOH}, Purity: x.Purity, Grams: grams}
 	var p caution.Problems
 	if b.Check(&p, "stock"); len(p) > 0 {
 		a.Problems = p
@@ -349,9 +351,9 @@ func (s *Room) blendLive(w http.ResponseWriter, r *http.Request) {
 	s.Render(w, r, http.StatusOK, "live-errors", page.LiveAnswer{Form: f, Names: page.FieldNames(f.Values)})
 }
 
-func readBlend(f *page.Form) (shop.StockBody, page.Places) {
+func readBlend(f *page.Form) (document.StockBody, page.Places) {
 	f.Problems = nil
-	b := shop.StockBody{
+	b := document.StockBody{
 		Container: f.Get("container"),
 		ML:        page.IfTyped(f, "ml", f.Volume, 0),
 		Tare:      page.IfTyped(f, "tare", f.Mass, 0),
@@ -424,8 +426,8 @@ type stockPage struct {
 	Aged    bool // old enough for a check by density
 	Usable  bool
 	IsLye   bool
-	Found   *shop.Counted // of a weighing that needs a word
-	Weaker  *weaker       // when another strength was asked for
+	Found   *stock.Counted // of a weighing that needs a word
+	Weaker  *weaker        // when another strength was asked for
 }
 
 // weaker says how a stock comes down to another strength.
@@ -459,7 +461,7 @@ func (s *Room) showStock(w http.ResponseWriter, r *http.Request, status int, f *
 		stockCard: s.cardOf(one, s.Shop.Now(page.SessionOf(r).Location)),
 		Form:      f,
 		Usable:    one.Status == store.InUse,
-		IsLye:     one.Kind != shop.Fats,
+		IsLye:     one.Kind != document.Fats,
 	}
 	if p.IsLye {
 		p.Crystal = one.Lye().Crystal()
@@ -475,7 +477,7 @@ func (s *Room) showStock(w http.ResponseWriter, r *http.Request, status int, f *
 		default:
 			p.Weaker = &weaker{Water: water, PeakC: peak}
 			if one.ML > 0 {
-				p.Weaker.Cautions = lye.Stock{Strength: to, KOH: one.Kind == shop.KOH}.Fill(one.Balance+water, one.ML)
+				p.Weaker.Cautions = lye.Stock{Strength: to, KOH: one.Kind == document.KOH}.Fill(one.Balance+water, one.ML)
 			}
 			f.Set("dilute_water", unit.Trim(water, 1))
 		}
@@ -571,11 +573,11 @@ func (s *Room) stockLabel(w http.ResponseWriter, r *http.Request) {
 		return
 	}
 	s.Show(w, r, http.StatusOK, "stocklabel", "Label for "+one.Code, "Lye", nil, struct {
-		shop.Stock
+		stock.Stock
 		QR, Sign draw.Picture
 		IsLye    bool
 		Crystal  float64
-	}{one, code, draw.Corrosive(), one.Kind != shop.Fats, math.Ceil(one.Lye().Crystal() + lye.CrystalStep - 0.1)})
+	}{one, code, draw.Corrosive(), one.Kind != document.Fats, math.Ceil(one.Lye().Crystal() + lye.CrystalStep - 0.1)})
 }
 
 // StockRoutes are the addresses of the lye bench.

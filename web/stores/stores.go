@@ -6,7 +6,8 @@ import (
 
 	"github.com/go-chi/chi/v5"
 
-	"ashshelf/shop"
+	"ashshelf/shop/catalog"
+	"ashshelf/shop/document"
 	"ashshelf/soap/additive"
 	"ashshelf/soap/caution"
 	"ashshelf/soap/lot"
@@ -18,7 +19,7 @@ import (
 
 // storesPage is what the shop knows of its own materials.
 type storesPage struct {
-	Scents []shop.Scent
+	Scents []catalog.Scent
 	Spoons []spoonLine
 	Known  []additive.Known
 	Form   *page.Form
@@ -80,24 +81,24 @@ func (s *Room) noteSpoon(w http.ResponseWriter, r *http.Request) {
 type scentBench struct {
 	page.Bench
 	Form       *page.Form
-	History    []shop.Scent
+	History    []catalog.Scent
 	Behaviours []page.Option
 	MaxOfs     []page.Option
 	Marks      []page.Option
 	Dirty      bool
 }
 
-func (s *Room) scentBook() page.Book[shop.Scent] {
-	return page.Book[shop.Scent]{
+func (s *Room) scentBook() page.Book[catalog.Scent] {
+	return page.Book[catalog.Scent]{
 		Kind:    store.Scents,
 		History: s.Shop.ScentHistory,
-		Number:  func(one shop.Scent) int { return one.Number },
-		Form:    func(one shop.Scent, sys unit.System) *page.Form { return scentForm(one.ScentBody, sys) },
+		Number:  func(one catalog.Scent) int { return one.Number },
+		Form:    func(one catalog.Scent, sys unit.System) *page.Form { return scentForm(one.ScentBody, sys) },
 		Fresh:   freshScent,
 	}
 }
 
-func scentForm(b shop.ScentBody, sys unit.System) *page.Form {
+func scentForm(b document.ScentBody, sys unit.System) *page.Form {
 	f := &page.Form{Values: url.Values{}, System: sys}
 	f.Set("name", b.Scent.Name)
 	f.Set("scent.supplier", b.Scent.Supplier)
@@ -114,9 +115,9 @@ func scentForm(b shop.ScentBody, sys unit.System) *page.Form {
 	return f
 }
 
-func readScentBody(f *page.Form) (shop.ScentBody, caution.Problems) {
+func readScentBody(f *page.Form) (document.ScentBody, caution.Problems) {
 	f.Problems = nil
-	b := shop.ScentBody{Notes: f.Get("notes"), Scent: additive.Scent{
+	b := document.ScentBody{Notes: f.Get("notes"), Scent: additive.Scent{
 		Name: f.Get(
 			"name",
 		), Supplier: f.Get("scent.supplier"), Max: page.IfTyped(f, "scent.max_percent", f.Number, 0),
@@ -129,7 +130,7 @@ func readScentBody(f *page.Form) (shop.ScentBody, caution.Problems) {
 	if problems := f.Problems; len(problems) > 0 {
 		return b, problems
 	}
-	return b, shop.CheckScent(b)
+	return b, document.CheckScent(b)
 }
 
 func freshScent(r *http.Request) (*page.Form, error) {
@@ -147,7 +148,7 @@ func (s *Room) scent(w http.ResponseWriter, r *http.Request) {
 	s.showScent(w, r, http.StatusOK, o)
 }
 
-func (s *Room) showScent(w http.ResponseWriter, r *http.Request, status int, o page.Opened[shop.Scent]) {
+func (s *Room) showScent(w http.ResponseWriter, r *http.Request, status int, o page.Opened[catalog.Scent]) {
 	title := o.Form.Get("name")
 	if title == "" {
 		title = "A new scent"

@@ -1,0 +1,101 @@
+// Package document is what the shop writes down of a recipe, a mold, a pot, a scent, a
+// container, a plan, and of what a lot was made from.
+//
+// Each is one text that is written once and never altered: a change is a new revision
+// beside it. This package says what stands in each, what is checked before it is written,
+// and how it is read back, also when it was written by an older program.
+package document
+
+import (
+	"fmt"
+
+	"ashshelf/archive"
+	"ashshelf/soap/additive"
+	"ashshelf/soap/lot"
+	"ashshelf/soap/plan"
+	"ashshelf/soap/rack"
+)
+
+//go:generate go tool goverter gen .
+
+// How the core's words become what is written, and back. The functions are
+// generated, field by field: a field of the core that is renamed or goes away no
+// longer compiles until somebody says what becomes of what was written.
+
+// goverter:variables
+// goverter:skipCopySameType yes
+// goverter:output:format assign-variable
+// goverter:output:file bodies_gen.go
+var (
+	// goverter:ignore Head
+	WriteFrozen func(lot.Frozen) archive.Lot
+	ReadFrozen  func(archive.Lot) lot.Frozen
+	// goverter:ignore Head
+	WriteRecipe func(RecipeBody) archive.Recipe
+	ReadRecipe  func(archive.Recipe) RecipeBody
+	// goverter:ignore Head
+	WriteMold func(MoldBody) archive.Mold
+	ReadMold  func(archive.Mold) MoldBody
+	// goverter:ignore Head
+	WriteTool func(ToolBody) archive.Tool
+	ReadTool  func(archive.Tool) ToolBody
+	// goverter:ignore Head
+	WriteScent func(ScentBody) archive.KeptScent
+	ReadScent  func(archive.KeptScent) ScentBody
+	// goverter:ignore Head
+	WriteRack  func(rack.Rack) archive.Rack
+	ReadRack   func(archive.Rack) rack.Rack
+	WriteApart func([]rack.Apart) []archive.Apart
+	ReadApart  func([]archive.Apart) []rack.Apart
+	// goverter:ignore Head
+	WriteContainer func(StockBody) archive.Container
+	ReadContainer  func(archive.Container) StockBody
+	// goverter:ignore Head
+	WritePlan  func(PlanBody) archive.KeptPlan
+	ReadPlan   func(archive.KeptPlan) PlanBody
+	WriteSheet func([]plan.Section) []archive.Section
+	ReadSheet  func([]archive.Section) []plan.Section
+	WritePot   func(plan.Plan) archive.Plan
+	ReadPot    func(archive.Plan) plan.Plan
+	// goverter:ignore Scent Portion Part
+	ReadUse func(archive.Use) additive.Use
+)
+
+// Decode reads a body; what says whose it is.
+func Decode[T any, A any, P interface {
+	*A
+	archive.Body
+}](what string, read func(A) T, body []byte) (out T, err error) {
+	a, err := archive.Read[A, P](body)
+	if err != nil {
+		return out, fmt.Errorf("%s: %w", what, err)
+	}
+	return read(a), nil
+}
+
+// Encode writes a body.
+func Encode(body any) ([]byte, error) {
+	switch b := body.(type) {
+	case lot.Frozen:
+		return archive.Write(WriteFrozen(b))
+	case RecipeBody:
+		return archive.Write(WriteRecipe(b))
+	case MoldBody:
+		return archive.Write(WriteMold(b))
+	case ToolBody:
+		return archive.Write(WriteTool(b))
+	case ScentBody:
+		return archive.Write(WriteScent(b))
+	case rack.Rack:
+		return archive.Write(WriteRack(b))
+	case []rack.Apart:
+		return archive.Write(archive.Rules{Apart: WriteApart(b)})
+	case StockBody:
+		return archive.Write(WriteContainer(b))
+	case PlanBody:
+		return archive.Write(WritePlan(b))
+	case lot.Rescale:
+		return archive.Write(archive.Rescale{Sheet: WriteSheet(b.Sheet), Pot: WritePot(b.Pot)})
+	}
+	return nil, fmt.Errorf("%T is not written by itself", body)
+}

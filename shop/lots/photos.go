@@ -1,0 +1,134 @@
+package lots
+
+import (
+	"context"
+	"crypto/sha256"
+	"encoding/hex"
+	"errors"
+	"fmt"
+	"image"
+	"io"
+	"io/fs"
+	"os"
+	"path/filepath"
+	"regexp"
+	"strings"
+
+	"ashshelf/photo"
+	"ashshelf/soap/caution"
+	"ashshelf/store"
+	"ashshelf/store/disk"
+)
+
+// MostPhoto is how many bytes a photo may have as it arrives.
+const MostPhoto = photo.MostBytes
+
+const photoFolder = "photos"
+
+var photoName = regexp.MustCompile(`^[0-9a-f]{64}\.jpg$`)
+
+// KeepPhoto writes a picture, made smaller and without what the camera noted, into the
+// folder and says by which name.
+func (r *Reader) KeepPhoto(from io.Reader) (name string, size image.Point, err error) {
+	raw, err := io.ReadAll(io.LimitReader(from, MostPhoto+1))
+	if err != nil {
+		return "", size, fmt.Errorf("read photo: %w", err)
+	}
+	kept, size, err := photo.Keep(raw)
+	var refused *photo.Refused
+	if errors.As(err, &refused) {
+		return "", size, caution.Problems{{Path: "photo", Text: refused.Why}}
+	}
+	if err != nil {
+		return "", size, err
+	}
+	sum := sha256.Sum256(kept)
+	name = hex.EncodeToString(sum[:]) + ".jpg"
+	err = writeFile(r.folder, name, kept)
+	r.NoteDisk(err)
+	return name, size, err
+}
+
+// halfPhoto begins the names of files that are not whole yet.
+const halfPhoto = "new-"
+
+// SweepPhotos takes away files that were cut off while they were written, and those of
+// which no row tells, since the row was never written.
+func (r *Reader) SweepPhotos(ctx context.Context) error {
+	files, err := os.ReadDir(r.folder)
+	if errors.Is(err, fs.ErrNotExist) {
+		return nil
+	}
+	if err != nil {
+		return fmt.Errorf("photo folder: %w", err)
+	}
+	return r.Read(ctx, func(tx *store.Tx) error {
+		for _, f := range files {
+			if !strings.HasPrefix(f.Name(), halfPhoto) && !photoName.MatchString(f.Name()) {
+				continue // somebody else's
+			}
+			known, err := tx.HasPhoto(f.Name())
+			if err != nil || known {
+				if err != nil {
+					return err
+				}
+				continue
+			}
+			if err := os.Remove(filepath.Join(r.folder, f.Name())); err != nil {
+				return fmt.Errorf("photo folder: %w", err)
+			}
+		}
+		return nil
+	})
+}
+
+// writeFile puts a file in a folder, whole and on the disk, or not at all.
+func writeFile(dir, name string, content []byte) error {
+	if err := os.MkdirAll(dir, 0o700); err != nil {
+		return fmt.Errorf("photo folder: %w", err)
+	}
+	path := filepath.Join(dir, name)
+	if _, err := os.Stat(path); err == nil {
+		return nil // the same picture is there already
+	}
+	f, err := os.CreateTemp(dir, halfPhoto)
+	if err != nil {
+		return fmt.Errorf("photo file: %w", err)
+	}
+	_, err = f.Write(content)
+	if err = errors.Join(err, f.Close()); err == nil {
+		err = disk.Settle(f.Name(), path)
+	}
+	if err != nil {
+		return fmt.Errorf("photo file: %w", errors.Join(err, removed(f.Name())))
+	}
+	return nil
+}
+
+// removed takes a half file away, if it is there.
+func removed(name string) error {
+	if err := os.Remove(name); !errors.Is(err, fs.ErrNotExist) {
+		return err
+	}
+	return nil
+}
+
+// Photo opens a photo that some lot has; [store.ErrNotFound] when none does.
+func (r *Reader) Photo(ctx context.Context, name string) (*os.File, error) {
+	missing := fmt.Errorf("photo %s: %w", name, store.ErrNotFound)
+	if !photoName.MatchString(name) {
+		return nil, missing
+	}
+	known := false
+	if err := r.Read(ctx, func(tx *store.Tx) (err error) {
+		known, err = tx.HasPhoto(name)
+		return err
+	}); err != nil {
+		return nil, err
+	}
+	f, err := os.Open(filepath.Join(r.folder, name))
+	if errors.Is(err, fs.ErrNotExist) || !known {
+		return nil, missing
+	}
+	return f, err
+}

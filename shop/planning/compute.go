@@ -1,0 +1,248 @@
+package planning
+
+import (
+	"context"
+	"fmt"
+	"slices"
+	"strings"
+
+	"ashshelf/shop/catalog"
+	"ashshelf/shop/document"
+	"ashshelf/soap/caution"
+	"ashshelf/soap/cure"
+	"ashshelf/soap/lot"
+	"ashshelf/soap/plan"
+	"ashshelf/soap/recipe"
+	"ashshelf/store"
+)
+
+// ComputedPlan is an order that is worked out, not yet kept.
+type ComputedPlan struct {
+	Recipe catalog.Recipe
+	document.PlanBody
+	stockHas float64 // g, in the container of lye
+}
+
+// goodLots are the newest lots of a recipe that were cut and are not held.
+func (pl *Planner) goodLots(ctx context.Context, recipe string) ([]*lot.Lot, error) {
+	lots, err := pl.Lots(ctx, store.LotsWhere{Recipe: recipe, Most: 30})
+	if err != nil {
+		return nil, err
+	}
+	return slices.DeleteFunc(lots, func(l *lot.Lot) bool { return l.Cut == nil || len(l.Held()) > 0 }), nil
+}
+
+// lossOf is what bars of a recipe lose while they dry, in percent. lots is how
+// many of its released lots it is known from.
+func lossOf(f recipe.Formula, good []*lot.Lot) (percent float64, lots int) {
+	var seen []float64
+	for _, l := range good {
+		if l.Release != nil && len(l.Samples) >= 3 {
+			seen = append(seen, cure.Dry(l.Facts(l.Release.Occurred).Samples).LostPct)
+		}
+	}
+	return cure.UsualLoss(f, seen), len(seen)
+}
+
+// ComputePlan plans an order without keeping it, from the records as they stand at one
+// moment.
+func (pl *Planner) ComputePlan(ctx context.Context, o Order) (w ComputedPlan, err error) {
+	err = pl.Snapshot(ctx, func(ctx context.Context) (err error) {
+		w, err = pl.compute(ctx, o)
+		return err
+	})
+	return w, err
+}
+
+func (pl *Planner) compute(ctx context.Context, o Order) (w ComputedPlan, err error) {
+	history, err := pl.RecipeHistory(ctx, o.Recipe)
+	if err != nil {
+		return w, fmt.Errorf("choose a recipe: %w", err)
+	}
+	w.Recipe = history[0]
+	w.PlanBody = document.PlanBody{
+		Recipe:   w.Recipe.Name,
+		Revision: w.Recipe.Number,
+		Policy:   w.Recipe.Cure(),
+		Scale:    o.Scales.Resolution,
+		Label:    o.Label,
+		Trial:    o.By == ByTrial,
+	}
+	f := w.Recipe.Formula
+	if o.Water != nil {
+		f.Water = *o.Water
+	}
+	w.Request = plan.Request{
+		Formula:     f,
+		Rule:        o.Rule,
+		PotLoss:     o.PotLoss,
+		PotCapacity: o.PotCapacity,
+		Scales:      o.Scales,
+		LiquidC:     o.LiquidC,
+		Scraps:      o.Scraps,
+	}
+	tools, err := pl.Tools(ctx)
+	if err != nil {
+		return w, err
+	}
+	w.Request.Vessels = vesselsOf(o, tools)
+	good, err := pl.goodLots(ctx, o.Recipe)
+	if err != nil {
+		return w, err
+	}
+	if w.Loss, w.LossOf = lossOf(f, good); o.Label.Loss > 0 {
+		w.Loss, w.LossOf = o.Label.Loss, 0
+	}
+	w.Label.Loss = w.Loss
+	if err := pl.takeFrom(ctx, o, &w); err != nil {
+		return w, err
+	}
+	if err := pl.target(ctx, o, &w); err != nil {
+		return w, err
+	}
+	if w.Plan, err = plan.Make(w.Request); err != nil {
+		return w, err
+	}
+	if err := w.enough(); err != nil {
+		return w, err
+	}
+	if err := w.cut(o, tools); err != nil {
+		return w, err
+	}
+	if len(w.Molds) > 0 {
+		w.Split = w.Request.Target.PotsToMolds(w.Plan.Batches)
+	}
+	var e plan.Experience
+	for _, l := range good {
+		e.Add(l.Frozen.Formula, l.Frozen.Pot.FatsG)
+	}
+	w.New = e.New(f, w.Plan.Pot().FatsG)
+	w.Sheet = plan.Sheet(w.Request, w.Plan.Pot())
+	return w, nil
+}
+
+func vesselsOf(o Order, tools []catalog.Tool) plan.Vessels {
+	find := func(oid string) plan.Vessel {
+		for _, t := range tools {
+			if t.OID == oid && oid != "" {
+				return plan.Vessel{Name: t.Name, ML: t.ML, Tare: t.Tare}
+			}
+		}
+		return plan.Vessel{}
+	}
+	return plan.Vessels{Pot: find(o.Pot), Jug: find(o.Jug), Cooker: find(o.Cooker), RiskyLoad: o.RiskyLoad}
+}
+
+// target sets what the request aims for, from the order.
+func (pl *Planner) target(ctx context.Context, o Order, w *ComputedPlan) error {
+	var p caution.Problems
+	t := &w.Request.Target
+	switch o.By {
+	case ByBars:
+		w.Label.Check(&p, "label")
+		if o.Bars < 1 || o.Bars > 100000 {
+			p.Add("bars", "say how many bars, 1 or more")
+		}
+		t.SoapG = float64(o.Bars) * w.Label.Raw()
+	case ByUseUp:
+		if o.UseUp.Name == "" {
+			p.Add("use_up.name", "choose what is to be used up")
+		}
+		caution.Positive(&p, "use_up.grams", "the weight to use up", o.UseUp.Grams)
+		t.Ingredient = &plan.Ingredient{Name: ingredientKey(w.Request.Formula, o.UseUp.Name), Grams: o.UseUp.Grams}
+	case ByTrial, ByFats:
+		caution.Positive(&p, "fats_g", "the weight of fats", o.FatsG)
+		t.FatsG = o.FatsG
+	case ByBatter:
+		caution.Positive(&p, "batter_g", "the weight of batter", o.Batter)
+		t.BatterG = o.Batter
+	default:
+		return pl.moldTarget(ctx, o, w)
+	}
+	return p.Err()
+}
+
+// ingredientKey finds an ingredient of a formula as somebody calls it; what is
+// not found stays as it was typed, for the plan to refuse.
+func ingredientKey(f recipe.Formula, name string) string {
+	for _, s := range f.Fats {
+		if strings.EqualFold(s.Fat.Name, name) {
+			return s.Fat.Key()
+		}
+	}
+	for _, l := range f.Liquids {
+		if strings.EqualFold(l.Liquid.Name, name) {
+			return l.Liquid.Slug
+		}
+	}
+	for _, u := range f.Uses() {
+		if strings.EqualFold(u.Key(), name) {
+			return u.Key()
+		}
+	}
+	return name
+}
+
+func (pl *Planner) moldTarget(ctx context.Context, o Order, w *ComputedPlan) error {
+	molds, err := pl.Molds(ctx)
+	if err != nil {
+		return err
+	}
+	var p caution.Problems
+	if o.Label.Grams != 0 {
+		w.Label.Check(&p, "label")
+	}
+	for _, m := range molds {
+		if m.Spare && !m.Retired {
+			w.Spare = m.Name
+		}
+		i := slices.IndexFunc(o.Molds, func(want OrderMold) bool { return want.OID == m.OID && want.Count != 0 })
+		if i < 0 {
+			continue
+		}
+		want := o.Molds[i]
+		one := m.Mold
+		if want.Fill > 0 && one.Fill > 0 {
+			if one.WaterG > 0 {
+				one.WaterG *= want.Fill / one.Fill
+			}
+			one.Fill = want.Fill
+			one.Check(&p, "mold."+m.OID)
+		}
+		w.Molds = append(
+			w.Molds,
+			lot.Mold{OID: m.OID, Name: m.Name, Material: m.Material, Mold: one, Count: want.Count, Cut: m.Usual()},
+		)
+		w.Request.Target.Molds = append(w.Request.Target.Molds, plan.MoldCount{Mold: one, Count: want.Count})
+		if m.Material == "lined" || m.Material == "plastic" {
+			if l, wd := one.Liner(); l > 0 {
+				w.Liners = append(w.Liners, document.Liner{Mold: m.Name, Count: want.Count, Length: l, Width: wd})
+			}
+		}
+	}
+	if len(w.Molds) == 0 {
+		p.Add("molds", "say how many of at least one mold")
+	}
+	return p.Err()
+}
+
+// More is what one more mold of a kind would do.
+type More struct {
+	Mold    string
+	BatterG float64 // more
+	Pots    int
+}
+
+// OneMore works out what one more of each mold of an order would do.
+func (w ComputedPlan) OneMore() []More {
+	var out []More
+	for i, m := range w.Molds {
+		r := w.Request
+		r.Target.Molds = slices.Clone(r.Target.Molds)
+		r.Target.Molds[i].Count++
+		if p, err := plan.Make(r); err == nil {
+			out = append(out, More{m.Name, p.BatterG - w.Plan.BatterG, p.Batches})
+		}
+	}
+	return out
+}

@@ -1,0 +1,201 @@
+package shop
+
+import (
+	"context"
+	"fmt"
+	"strings"
+	"time"
+
+	"ashshelf/shop/journal"
+	"ashshelf/shop/lots"
+	"ashshelf/shop/stock"
+	"ashshelf/soap/caution"
+	"ashshelf/soap/lot"
+	"ashshelf/soap/plan"
+	"ashshelf/soap/run"
+	"ashshelf/soap/unit"
+)
+
+// Weighed is a weight that somebody read off a scale.
+type Weighed struct {
+	Item     string
+	Grams    float64
+	Sure     bool // the maker has confirmed an odd weight
+	Back     bool // taken back out
+	How      lot.How
+	Reading  int64       // number of the scale's reading
+	From     string      // identity of the ingredient lot
+	New      *lot.Bought // an ingredient lot that is new, in place of From
+	Corrects int64       // the weighing it corrects, 0 for a first one
+	Reason   string      // why it is corrected
+}
+
+// Weigh records an actual weight: one of several pours of an ingredient, or what
+// is weighed back. A weight that looks like ounces typed for grams, or is far
+// off, is asked about once; an order that is dangerous is stopped.
+func (s *Shop) Weigh(ctx context.Context, act journal.Act, oid string, w Weighed) error {
+	return s.onRun(ctx, act, oid, lot.ToWeigh, func(c *journal.Change, l *lot.Lot) error {
+		i, ok := l.Item(w.Item)
+		if !ok {
+			return &lot.NotNow{Why: fmt.Sprintf("lot %s has no “%s” to weigh", l.Code, w.Item)}
+		}
+		for _, have := range l.Weighings {
+			if have.Item == w.Item && have.ID > act.Seen {
+				return &journal.Conflict{What: i.Name, Who: have.Who, When: have.Recorded}
+			}
+		}
+		if err := plausible(l, i, w); err != nil {
+			return err
+		}
+		return weigh(c, l, i, w)
+	})
+}
+
+// plausible refuses what cannot be, and asks about what is odd.
+func plausible(l *lot.Lot, i plan.Item, w Weighed) error {
+	bad := func(format string, args ...any) error {
+		return caution.Problems{{Path: "grams", Text: fmt.Sprintf(format, args...)}}
+	}
+	have := l.Actual()[i.Key]
+	typed := unit.Trim(w.Grams, 2)
+	switch {
+	case w.Grams <= 0:
+		return bad("type what the scale reads, more than 0 g")
+	case w.Back && w.Grams > have+1e-6:
+		return bad("%s g is more than the %s g that went in", typed, unit.Grams(have))
+	case w.Corrects != 0:
+		return correctable(l, w)
+	case w.Back || w.Sure:
+		return nil
+	}
+	rest := i.Target - have
+	if oz, likely := run.Slip(rest, w.Grams); likely {
+		return bad(
+			"%s g is far from %s g. Did you read ounces? %s oz would be %s g. Type the unit (“%s oz”), or tick that %s g is right.",
+			typed,
+			unit.Grams(rest),
+			typed,
+			unit.Grams(oz),
+			typed,
+			typed,
+		)
+	}
+	if l.State().Closed[i.Key] {
+		return bad(
+			"%s is weighed already: %s g. If this is more of it, tick that it is right; if that was misread, correct it.",
+			i.Name,
+			unit.Grams(have),
+		)
+	}
+	if have+w.Grams > 2*i.Target || have == 0 && w.Grams < i.Target/2 && w.How != lot.ByDevice {
+		return bad(
+			"%s g is far from the %s g of the sheet. Check the scale and the unit, or tick that it is right.",
+			typed,
+			unit.Grams(i.Target),
+		)
+	}
+	return nil
+}
+
+// weigh writes a weighing with all that hangs on it.
+func weigh(c *journal.Change, l *lot.Lot, i plan.Item, w Weighed) error {
+	if w.Corrects == 0 && !w.Back {
+		if stop := run.StopsWeighing(l.Order(), l.State(), i); stop != nil && !(w.Sure && run.Lifted(stop)) {
+			return caution.Problems{{Path: "grams", Text: stop.Text()}}
+		}
+	}
+	grams := w.Grams
+	if w.Back {
+		grams = -grams
+	}
+	if err := drawFor(c, l, w, grams); err != nil {
+		return err
+	}
+	from := w.From
+	if w.New != nil {
+		var err error
+		if from, err = bought(c, l, i, *w.New); err != nil {
+			return err
+		}
+	}
+	entry, err := c.Correction("weighing", w.Corrects, strings.TrimSpace(w.Reason))
+	if err != nil {
+		return err
+	}
+	how := w.How
+	if how == "" {
+		how = lot.Typed
+	}
+	if how != lot.ByDevice {
+		w.Reading = 0
+	}
+	return c.AddWeighing(
+		entry,
+		l.ID,
+		lot.Weighing{Item: i.Key, Target: i.Target, Actual: grams, How: how, Reading: w.Reading, From: lot.Bought{OID: from}},
+	)
+}
+
+// bought notes an ingredient lot of a lot's item on the spot. A saponification value
+// that the fat cannot have is refused: it would hide that the pot is lye-heavy.
+func bought(c *journal.Change, l *lot.Lot, i plan.Item, b lot.Bought) (oid string, err error) {
+	var p caution.Problems
+	b.Supplier, b.Code = strings.TrimSpace(b.Supplier), strings.TrimSpace(b.Code)
+	if b.Supplier == "" && b.Code == "" {
+		p.Add("supplier", "name the supplier, or the code on the container")
+	}
+	p.Name("supplier", b.Supplier)
+	p.Name("code", b.Code)
+	if b.Received != "" {
+		if _, err := time.Parse("2006-01-02", b.Received); err != nil {
+			p.Add("received", "“%s” is not a day; write it like 2026-03-14", b.Received)
+		}
+	}
+	if b.Purity != 0 {
+		caution.Purity.Check(&p, "purity", "the purity", b.Purity)
+	}
+	if b.SAP != 0 {
+		caution.SAPValue.Check(&p, "sap", "the saponification value", b.SAP)
+		for _, f := range fatsOf(l) {
+			if "fat:"+f.Key() != lots.Ingredient(i.Key) {
+				continue
+			}
+			f.SAP = b.SAP
+			if doubt, is := f.AdviseSAP(); is && (doubt.Level == caution.Block || doubt.Code == "fats.sap-naoh") && len(p) == 0 {
+				p.Add("sap", "%s", doubt.Text())
+			}
+		}
+	}
+	if err := p.Err(); err != nil {
+		return "", err
+	}
+	b.OID, b.Item, b.Name = journal.NewOID(), lots.Ingredient(i.Key), strings.TrimSuffix(i.Name, ", set apart")
+	return b.OID, c.Record("ingredient lot", func(entry int64) error { return c.AddBought(entry, b) })
+}
+
+// drawFor takes what is weighed out of a container from its books; a correction
+// takes or puts back the difference.
+func drawFor(c *journal.Change, l *lot.Lot, w Weighed, grams float64) error {
+	from := map[string]string{plan.StockKey: l.Frozen.Stock, plan.FatStockKey: l.Frozen.FatStock}[w.Item]
+	if from == "" {
+		return nil
+	}
+	for _, have := range l.Weighings {
+		if w.Corrects != 0 && have.ID == w.Corrects {
+			grams -= have.Actual
+		}
+	}
+	return stock.Draw(c, from, grams, l.ID, strings.TrimSpace(w.Reason))
+}
+
+func correctable(l *lot.Lot, w Weighed) error {
+	if strings.TrimSpace(w.Reason) == "" {
+		return caution.Problems{{Path: "reason", Text: "write why the weight is corrected; both stay on record"}}
+	}
+	for _, have := range l.Weighings {
+		if have.ID == w.Corrects && have.Item == w.Item && !l.Corrected(have.ID) {
+			return nil
+		}
+	}
+	return caution.Problems{{Path: "grams", Text: "this weight was corrected already"}}
+}
