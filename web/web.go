@@ -93,28 +93,31 @@ func (s *Server) Handler() http.Handler {
 	r.NotFound(s.NotFound)
 	r.MethodNotAllowed(page.RedirectToForm)
 
+	s.rooms(s.Routes(r))
+	return r
+}
+
+// rooms are the addresses of all rooms: of those that need no shop, no person, or both.
+func (s *Server) rooms(r page.Routes) {
 	log := &lots.Room{Kit: s.Kit}
 	settings, shelves := &setup.Room{Kit: s.Kit}, &shelf.Room{Kit: s.Kit}
 	shelves.FeedRoute(r)
 	settings.FoundingRoutes(r)
-	r.Group(func(r chi.Router) {
-		r.Use(s.FromCache, s.Session)
-		settings.OpenRoutes(r)
-		shelves.DueRoute(r)
-		r.Group(func(r chi.Router) {
-			r.Use(s.RequirePerson)
-			shelves.ShelfRoutes(r)
-			settings.SetupRoutes(r)
-			(&recipes.Room{Kit: s.Kit}).RecipesRoutes(r)
-			(&stores.Room{Kit: s.Kit}).StoresRoutes(r)
-			(&molds.Room{Kit: s.Kit}).MoldsRoutes(r)
-			(&plans.Room{Kit: s.Kit}).PlansRoutes(r)
-			(&stock.Room{Kit: s.Kit}).StockRoutes(r)
-			(&making.Room{Kit: s.Kit, Lots: log}).MakingRoutes(r)
-			log.LotsRoutes(r)
-		})
-	})
-	return r
+
+	founded := r.Behind(s.FromCache, s.Session)
+	settings.OpenRoutes(founded)
+	shelves.DueRoute(founded)
+
+	atWork := founded.Behind(s.RequirePerson)
+	shelves.ShelfRoutes(atWork)
+	settings.SetupRoutes(atWork)
+	(&recipes.Room{Kit: s.Kit}).RecipesRoutes(atWork)
+	(&stores.Room{Kit: s.Kit}).StoresRoutes(atWork)
+	(&molds.Room{Kit: s.Kit}).MoldsRoutes(atWork)
+	(&plans.Room{Kit: s.Kit}).PlansRoutes(atWork)
+	(&stock.Room{Kit: s.Kit}).StockRoutes(atWork)
+	(&making.Room{Kit: s.Kit, Lots: log}).MakingRoutes(atWork)
+	log.LotsRoutes(atWork)
 }
 
 // compressed makes what is text smaller on its way to a tablet. Pictures are small already,

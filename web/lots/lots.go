@@ -9,8 +9,6 @@ import (
 	"strings"
 	"time"
 
-	"github.com/go-chi/chi/v5"
-
 	"ashshelf/device"
 	"ashshelf/shop/catalog"
 	"ashshelf/soap/caution"
@@ -51,13 +49,12 @@ func (s *Room) foundLots(r *http.Request, where store.LotsWhere) ([]*lot.Lot, in
 	return list, len(list), err
 }
 
-func (s *Room) lots(w http.ResponseWriter, r *http.Request) {
+func (s *Room) lots(w http.ResponseWriter, r *http.Request) error {
 	q := r.URL.Query()
 	f := &page.Form{Values: q, System: page.SessionOf(r).System}
 	if n, err := lot.ParseCode(f.Get("q")); err == nil {
 		if list, err := s.Shop.Lots(r.Context(), store.LotsWhere{Number: n}); err == nil && len(list) > 0 {
-			page.SeeOther(w, r, "/lots/"+list[0].OID)
-			return
+			return page.SeeOther(w, r, "/lots/"+list[0].OID)
 		}
 	}
 	where := store.LotsWhere{
@@ -92,8 +89,7 @@ func (s *Room) lots(w http.ResponseWriter, r *http.Request) {
 		recipes, err = s.Shop.Recipes(r.Context())
 	}
 	if err != nil {
-		s.Fail(w, r, err)
-		return
+		return err
 	}
 	now := s.Shop.Now(page.SessionOf(r).Location)
 	for _, l := range list {
@@ -131,7 +127,7 @@ func (s *Room) lots(w http.ResponseWriter, r *http.Request) {
 	for _, k := range trouble.Kinds() {
 		p.Kinds = append(p.Kinds, page.Option{Value: string(k), Label: k.Name()})
 	}
-	s.Show(w, r, http.StatusOK, "lots", "Lots", "Lots", nil, p)
+	return s.Show(w, r, http.StatusOK, "lots", "Lots", "Lots", nil, p)
 }
 
 // readDay reads a day of the calendar; what is none becomes a problem at its
@@ -246,8 +242,8 @@ func readCut(f *page.Form) lot.Cut {
 	return c
 }
 
-func (s *Room) lot(w http.ResponseWriter, r *http.Request) {
-	s.ShowLot(w, r, http.StatusOK, "", nil, nil)
+func (s *Room) lot(w http.ResponseWriter, r *http.Request) error {
+	return s.ShowLot(w, r, http.StatusOK, "", nil, nil)
 }
 
 // forecast is how a lot dries, in days of the calendar.
@@ -281,11 +277,10 @@ func forecastOf(l *lot.Lot, f cure.Forecast, now time.Time) *forecast {
 	return v
 }
 
-func (s *Room) ShowLot(w http.ResponseWriter, r *http.Request, status int, posted string, f *page.Form, notice *caution.Caution) {
+func (s *Room) ShowLot(w http.ResponseWriter, r *http.Request, status int, posted string, f *page.Form, notice *caution.Caution) error {
 	l, forms, cooker, err := s.LotWithForms(r, posted, f)
 	if err != nil {
-		s.Fail(w, r, err)
-		return
+		return err
 	}
 	now := s.Shop.Now(page.SessionOf(r).Location)
 	p := lotPage{LotLine: page.LineOf(l, now), Forms: forms, Seen: l.LastEntry, Gels: page.Words(lot.Gels()), Actual: actuals(l),
@@ -299,8 +294,7 @@ func (s *Room) ShowLot(w http.ResponseWriter, r *http.Request, status int, poste
 	if l.Pour != nil {
 		f, err := s.Shop.Drying(r.Context(), l)
 		if err != nil {
-			s.Fail(w, r, err)
-			return
+			return err
 		}
 		p.Curve = draw.OfDrying(l.Facts(now), f)
 		if f != nil {
@@ -310,8 +304,7 @@ func (s *Room) ShowLot(w http.ResponseWriter, r *http.Request, status int, poste
 	p.Scale = s.Bench.Watch(device.Scale) != nil
 	if p.Stage == lot.Ready {
 		if p.Older, err = s.Shop.OlderReady(r.Context(), l); err != nil {
-			s.Fail(w, r, err)
-			return
+			return err
 		}
 	}
 	if p.Stage == lot.InMold {
@@ -324,8 +317,7 @@ func (s *Room) ShowLot(w http.ResponseWriter, r *http.Request, status int, poste
 	}
 	p.Dilutes = l.ChecksFrom(now.Location()).First != ""
 	if p.Places, p.Place, err = s.PlacesOf(r, l); err != nil {
-		s.Fail(w, r, err)
-		return
+		return err
 	}
 	if p.Stage == lot.Curing {
 		if until := schedule.StampUntil(l); until.After(now) {
@@ -352,7 +344,7 @@ func (s *Room) ShowLot(w http.ResponseWriter, r *http.Request, status int, poste
 	for name := range forms.Of("cut").Values {
 		p.Sized = p.Sized || strings.HasPrefix(name, "size[") && forms.Of("cut").Get(name) != ""
 	}
-	s.Show(w, r, status, "lot", "Lot "+l.Code, "Lots", notice, p)
+	return s.Show(w, r, status, "lot", "Lot "+l.Code, "Lots", notice, p)
 }
 
 func actuals(l *lot.Lot) []actualLine {
@@ -417,7 +409,7 @@ func (s *Room) LotAct(r *http.Request, oid, name string, f *page.Form) (do func(
 }
 
 // LotsRoutes are the addresses of the log.
-func (s *Room) LotsRoutes(r chi.Router) {
+func (s *Room) LotsRoutes(r page.Routes) {
 	r.Get("/lots", s.lots)
 	r.Get("/lots/{oid}", s.lot)
 }

@@ -21,6 +21,7 @@ import (
 	"ashshelf/soap/plan"
 	"ashshelf/soap/run"
 	"ashshelf/soap/unit"
+	"ashshelf/store"
 	"ashshelf/web/draw"
 	"ashshelf/web/page"
 )
@@ -119,21 +120,19 @@ type warmth struct {
 	LiquidRead string
 }
 
-func (s *Room) makeLot(w http.ResponseWriter, r *http.Request) {
-	s.showMake(w, r, http.StatusOK, "", nil, nil)
+func (s *Room) makeLot(w http.ResponseWriter, r *http.Request) error {
+	return s.showMake(w, r, http.StatusOK, "", nil, nil)
 }
 
-func (s *Room) showMake(w http.ResponseWriter, r *http.Request, status int, posted string, f *page.Form, notice *caution.Caution) {
+func (s *Room) showMake(w http.ResponseWriter, r *http.Request, status int, posted string, f *page.Form, notice *caution.Caution) error {
 	oid := chi.URLParam(r, "oid")
 	l, err := s.Shop.Lot(r.Context(), oid)
 	if err != nil {
-		s.Fail(w, r, err)
-		return
+		return err
 	}
 	if st := l.Stage(); st != lot.Making && (st != lot.InMold || runOver(l) || posted == "pour" || posted == "weigh") {
 		if posted == "" {
-			page.SeeOther(w, r, "/lots/"+oid)
-			return
+			return page.SeeOther(w, r, "/lots/"+oid)
 		}
 		// An old window of the bench: say that what it sent is not on record.
 		left := &caution.Caution{
@@ -145,15 +144,13 @@ func (s *Room) showMake(w http.ResponseWriter, r *http.Request, status int, post
 		if notice != nil {
 			left.Reason = notice.Reason
 		}
-		s.Lots.ShowLot(w, r, status, posted, f, left)
-		return
+		return s.Lots.ShowLot(w, r, status, posted, f, left)
 	}
 	p, err := s.benchOfLot(r, l, posted, f)
 	if err != nil {
-		s.Fail(w, r, err)
-		return
+		return err
 	}
-	s.Show(w, r, status, "make", "Lot "+l.Code+": "+l.Frozen.Recipe, "Make", notice, p)
+	return s.Show(w, r, status, "make", "Lot "+l.Code+": "+l.Frozen.Recipe, "Make", notice, p)
 }
 
 // runOver reports whether nothing is left to do after the pour.
@@ -561,17 +558,17 @@ func (s *Room) liveIs(l *lot.Lot, step run.Step, kind device.Kind, d device.Stat
 }
 
 // typedLot keeps what is being typed into a form of a lot.
-func (s *Room) typedLot(w http.ResponseWriter, r *http.Request) {
-	f, ok := s.Form(w, r)
-	if !ok {
-		return
+func (s *Room) typedLot(w http.ResponseWriter, r *http.Request) error {
+	f, err := s.Form(r)
+	if err != nil {
+		return err
 	}
 	if _, err := s.Shop.SaveDraft(r.Context(), page.Typing(r), journal.OfLot(chi.URLParam(r, "act"), chi.URLParam(r, "oid")),
 		r.PostFormValue("tab"), 0, f.Values); err != nil {
-		s.Fail(w, r, err)
-		return
+		return err
 	}
 	w.WriteHeader(http.StatusNoContent)
+	return nil
 }
 
 // actOf is what a form of a lot does, by its name, and whose it is; ok is false when
@@ -589,10 +586,10 @@ func (s *Room) actOf(r *http.Request, oid, name string, f *page.Form) (do func()
 
 // actOnLot reads one form of a lot, calls its use case, and leads to where the
 // work goes on.
-func (s *Room) actOnLot(w http.ResponseWriter, r *http.Request) {
-	f, ok := s.Form(w, r)
-	if !ok {
-		return
+func (s *Room) actOnLot(w http.ResponseWriter, r *http.Request) error {
+	f, err := s.Form(r)
+	if err != nil {
+		return err
 	}
 	oid, name := chi.URLParam(r, "oid"), chi.URLParam(r, "act")
 	if name == "sample" && r.PostFormValue("do") == "scale" {
@@ -600,17 +597,14 @@ func (s *Room) actOnLot(w http.ResponseWriter, r *http.Request) {
 		if s.OffScale(f, "sample"); len(f.Problems) > 0 {
 			status = http.StatusUnprocessableEntity
 		}
-		s.Lots.ShowLot(w, r, status, name, f, nil)
-		return
+		return s.Lots.ShowLot(w, r, status, name, f, nil)
 	}
 	r = page.Ending(r, journal.OfLot(name, oid))
 	do, onBench, troubled, ok := s.actOf(r, oid, name, f)
 	if !ok {
-		s.NotFound(w, r)
-		return
+		return store.ErrNotFound
 	}
-	err := f.Problems.Err()
-	if err == nil {
+	if err = f.Problems.Err(); err == nil {
 		err = do()
 	}
 	if err == nil {
@@ -621,13 +615,12 @@ func (s *Room) actOnLot(w http.ResponseWriter, r *http.Request) {
 		if onBench && name != "giveup" && name != "paper" || troubled && f.Get("back") == "make" {
 			to = "/make/" + oid + afterStep(name, f)
 		}
-		recorded(w, r, to)
-		return
+		return recorded(w, r, to)
 	}
 	known := len(f.Problems)
-	status, notice, ok := s.Refused(w, r, err, f)
-	if !ok {
-		return
+	status, notice, err := s.Refused(w, r, err, f)
+	if err != nil {
+		return err
 	}
 	if known > 0 {
 		f.Problems = f.Problems[:known] // they were the error itself
@@ -641,7 +634,7 @@ func (s *Room) actOnLot(w http.ResponseWriter, r *http.Request) {
 	case onBench || troubled && f.Get("back") == "make":
 		show = s.showMake
 	}
-	show(w, r, status, name, f, notice)
+	return show(w, r, status, name, f, notice)
 }
 
 // Headers between the outbox of the bench and the server: an entry that is sent in
@@ -656,14 +649,14 @@ const (
 )
 
 // recorded answers an act that is on record: where the work goes on.
-func recorded(w http.ResponseWriter, r *http.Request, to string) {
+func recorded(w http.ResponseWriter, r *http.Request, to string) error {
 	if r.Header.Get(outboxHeader) == "" {
-		page.SeeOther(w, r, to)
-		return
+		return page.SeeOther(w, r, to)
 	}
 	w.Header().Set(recordedHeader, r.PostFormValue("key"))
 	w.Header().Set(nextHeader, to)
 	w.WriteHeader(http.StatusNoContent)
+	return nil
 }
 
 // afterStep is where the bench goes on after an act.
@@ -686,7 +679,7 @@ func afterStep(act string, f *page.Form) string {
 }
 
 // MakingRoutes are the addresses of make day, of trouble and of records.
-func (s *Room) MakingRoutes(r chi.Router) {
+func (s *Room) MakingRoutes(r page.Routes) {
 	r.Get("/make", s.makeList)
 	r.Get("/make/{oid}", s.makeLot)
 	r.Get("/make/{oid}/paper", s.paper)
@@ -712,18 +705,16 @@ func (p makePage) TypedLabel() string {
 	return "The scale reads"
 }
 
-func (s *Room) makeList(w http.ResponseWriter, r *http.Request) {
+func (s *Room) makeList(w http.ResponseWriter, r *http.Request) error {
 	lots, err := s.Shop.OnBench(r.Context())
 	if err != nil {
-		s.Fail(w, r, err)
-		return
+		return err
 	}
 	plans, all, err := s.Shop.OpenPlans(r.Context(), page.MostPlans)
 	if err != nil {
-		s.Fail(w, r, err)
-		return
+		return err
 	}
-	s.Show(w, r, http.StatusOK, "makelist", "Make", "Make", nil, struct {
+	return s.Show(w, r, http.StatusOK, "makelist", "Make", "Make", nil, struct {
 		Lots  []*lot.Lot
 		Plans []planning.Plan
 		All   int

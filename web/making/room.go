@@ -23,6 +23,6 @@ type Room struct {
 
 // Log is the room of the lots: it shows a lot, and reads the forms that are on its page.
 type Log interface {
-	ShowLot(w http.ResponseWriter, r *http.Request, status int, posted string, f *page.Form, notice *caution.Caution)
+	ShowLot(w http.ResponseWriter, r *http.Request, status int, posted string, f *page.Form, notice *caution.Caution) error
 	LotAct(r *http.Request, oid, name string, f *page.Form) (do func() error, ok bool)
 }

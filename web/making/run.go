@@ -17,6 +17,7 @@ import (
 	"ashshelf/soap/caution"
 	"ashshelf/soap/lot"
 	"ashshelf/soap/run"
+	"ashshelf/store"
 	"ashshelf/web/page"
 )
 
@@ -239,25 +240,22 @@ type paperItem struct {
 	Field, Label, Hint string
 }
 
-func (s *Room) paper(w http.ResponseWriter, r *http.Request) {
-	s.showPaper(w, r, http.StatusOK, "", nil, nil)
+func (s *Room) paper(w http.ResponseWriter, r *http.Request) error {
+	return s.showPaper(w, r, http.StatusOK, "", nil, nil)
 }
 
-func (s *Room) showPaper(w http.ResponseWriter, r *http.Request, status int, posted string, f *page.Form, notice *caution.Caution) {
+func (s *Room) showPaper(w http.ResponseWriter, r *http.Request, status int, posted string, f *page.Form, notice *caution.Caution) error {
 	oid := chi.URLParam(r, "oid")
 	l, err := s.Shop.Lot(r.Context(), oid)
 	if err != nil {
-		s.Fail(w, r, err)
-		return
+		return err
 	}
 	if l.Stage() != lot.Making {
-		s.showMake(w, r, status, "pour", f, notice)
-		return
+		return s.showMake(w, r, status, "pour", f, notice)
 	}
 	forms, err := s.Forms(r, oid, posted, f)
 	if err != nil {
-		s.Fail(w, r, err)
-		return
+		return err
 	}
 	p := paperPage{Lot: l, Form: forms.Of("paper"), Seen: l.LastEntry, Traces: page.Words(lot.Traces())}
 	if p.Form.Get("day") == "" {
@@ -278,7 +276,7 @@ func (s *Room) showPaper(w http.ResponseWriter, r *http.Request, status int, pos
 			p.Sheet = append(p.Sheet, one)
 		}
 	}
-	s.Show(w, r, status, "paper", "From paper: lot "+l.Code, "Make", notice, p)
+	return s.Show(w, r, status, "paper", "From paper: lot "+l.Code, "Make", notice, p)
 }
 
 func (s *Room) readPaper(r *http.Request, f *page.Form) shop.Paper {
@@ -311,11 +309,10 @@ const (
 
 // liveStream streams what the device of a step shows, as server-sent events,
 // until the page goes away or the program is told to stop.
-func (s *Room) liveStream(w http.ResponseWriter, r *http.Request) {
+func (s *Room) liveStream(w http.ResponseWriter, r *http.Request) error {
 	l, err := s.Shop.Lot(r.Context(), chi.URLParam(r, "oid"))
 	if err != nil {
-		s.Fail(w, r, err)
-		return
+		return err
 	}
 	var step run.Step
 	for _, one := range run.Steps(l.Order()) {
@@ -325,8 +322,7 @@ func (s *Room) liveStream(w http.ResponseWriter, r *http.Request) {
 	}
 	first := s.liveOf(r, l, step)
 	if first == nil {
-		s.NotFound(w, r)
-		return
+		return store.ErrNotFound
 	}
 	watch := s.Bench.Watch(first.Kind)
 	out := http.NewResponseController(w)
@@ -334,28 +330,29 @@ func (s *Room) liveStream(w http.ResponseWriter, r *http.Request) {
 	for {
 		state, changed, open := watch.State()
 		if !open {
-			return
+			return nil
 		}
 		if err := s.sendLive(w, out, s.liveIs(l, step, first.Kind, state)); err != nil {
 			s.Log.Debug("stream", "err", err)
-			return
+			return nil
 		}
 		select {
 		case <-r.Context().Done():
-			return
+			return nil
 		case <-s.Stopping:
-			return
+			return nil
 		case <-time.After(streamPace):
 		}
 		select {
 		case <-r.Context().Done():
-			return
+			return nil
 		case <-s.Stopping:
-			return
+			return nil
 		case <-changed:
 		case <-time.After(streamBeat):
 		}
 	}
+	return nil
 }
 
 // sendLive sends one picture of a device.
@@ -380,37 +377,37 @@ func (s *Room) sendLive(w http.ResponseWriter, out *http.ResponseController, v *
 
 // tellBench tells a stand-in what happens on the bench: the hand that pours in
 // the demo.
-func (s *Room) tellBench(w http.ResponseWriter, r *http.Request) {
+func (s *Room) tellBench(w http.ResponseWriter, r *http.Request) error {
 	kind := device.Kind(chi.URLParam(r, "kind"))
 	if err := s.Bench.Tell(kind, r.PostFormValue("command")); err != nil {
 		http.Error(w, err.Error(), http.StatusUnprocessableEntity)
-		return
+		return nil
 	}
 	if r.Header.Get("HX-Request") == "" {
-		page.SeeOther(w, r, "/make")
-		return
+		return page.SeeOther(w, r, "/make")
 	}
 	w.WriteHeader(http.StatusNoContent)
+	return nil
 }
 
 // tareScale makes the scale show zero.
-func (s *Room) tareScale(w http.ResponseWriter, r *http.Request) {
+func (s *Room) tareScale(w http.ResponseWriter, r *http.Request) error {
 	s.tare(r.Context())
 	if r.Header.Get("HX-Request") == "" {
-		page.SeeOther(w, r, "/make")
-		return
+		return page.SeeOther(w, r, "/make")
 	}
 	w.WriteHeader(http.StatusNoContent)
+	return nil
 }
 
 // photo serves a photo. Its name is its content, so it never changes.
-func (s *Room) photo(w http.ResponseWriter, r *http.Request) {
+func (s *Room) photo(w http.ResponseWriter, r *http.Request) error {
 	f, err := s.Shop.Photo(r.Context(), chi.URLParam(r, "file"))
 	if err != nil {
-		s.Fail(w, r, err)
-		return
+		return err
 	}
 	defer f.Close()
 	w.Header().Set("Cache-Control", "private, max-age=31536000, immutable")
 	http.ServeContent(w, r, "photo.jpg", time.Time{}, f)
+	return nil
 }

@@ -18,6 +18,7 @@ import (
 	"ashshelf/soap/plan"
 	"ashshelf/soap/trouble"
 	"ashshelf/soap/unit"
+	"ashshelf/store"
 	"ashshelf/web/draw"
 	"ashshelf/web/page"
 )
@@ -39,15 +40,14 @@ type troubleGroup struct {
 	Cards  []trouble.Card
 }
 
-func (s *Room) trouble(w http.ResponseWriter, r *http.Request) {
-	s.showTrouble(w, r, http.StatusOK, "", nil, nil)
+func (s *Room) trouble(w http.ResponseWriter, r *http.Request) error {
+	return s.showTrouble(w, r, http.StatusOK, "", nil, nil)
 }
 
-func (s *Room) showTrouble(w http.ResponseWriter, r *http.Request, status int, posted string, f *page.Form, notice *caution.Caution) {
+func (s *Room) showTrouble(w http.ResponseWriter, r *http.Request, status int, posted string, f *page.Form, notice *caution.Caution) error {
 	l, forms, cooker, err := s.LotWithForms(r, posted, f)
 	if err != nil {
-		s.Fail(w, r, err)
-		return
+		return err
 	}
 	batch := l.Batch(cooker)
 	p := troublePage{Lot: l, Form: forms.Of("trouble"), Seen: l.LastEntry, Before: l.Incidents}
@@ -75,20 +75,17 @@ func (s *Room) showTrouble(w http.ResponseWriter, r *http.Request, status int, p
 				p.Groups = append(p.Groups, g)
 			}
 		}
-		s.Show(w, r, status, "trouble", "Trouble with lot "+l.Code, troubleRoom(l), notice, p)
-		return
+		return s.Show(w, r, status, "trouble", "Trouble with lot "+l.Code, troubleRoom(l), notice, p)
 	}
 	card, ok := trouble.CardOf(kind, batch)
 	if !ok {
-		s.NotFound(w, r)
-		return
+		return store.ErrNotFound
 	}
 	p.Card, p.Suspects = &card, l.Suspects(kind)
 	if p.Stories, err = s.Told(r, subjectsOf(l)); err != nil {
-		s.Fail(w, r, err)
-		return
+		return err
 	}
-	s.Show(w, r, status, "trouble-card", card.Name+": lot "+l.Code, troubleRoom(l), notice, p)
+	return s.Show(w, r, status, "trouble-card", card.Name+": lot "+l.Code, troubleRoom(l), notice, p)
 }
 
 // troubleRoom is the room that trouble belongs to: the bench, where first aid is
@@ -210,16 +207,14 @@ type gearLine struct {
 }
 
 // record shows the whole story of a lot on one page that prints.
-func (s *Room) record(w http.ResponseWriter, r *http.Request) {
+func (s *Room) record(w http.ResponseWriter, r *http.Request) error {
 	l, err := s.Shop.Lot(r.Context(), chi.URLParam(r, "oid"))
 	if err != nil {
-		s.Fail(w, r, err)
-		return
+		return err
 	}
 	sealed, err := s.Shop.Verify(r.Context(), l)
 	if err != nil {
-		s.Fail(w, r, err)
-		return
+		return err
 	}
 	now := s.Shop.Now(page.SessionOf(r).Location)
 	p := recordPage{
@@ -240,8 +235,7 @@ func (s *Room) record(w http.ResponseWriter, r *http.Request) {
 		}
 	}
 	if p.QR, err = draw.OfQR(page.AddressOf(r, "/lots/"+l.OID)); err != nil {
-		s.Fail(w, r, err)
-		return
+		return err
 	}
 	for _, e := range l.Story() {
 		p.Story = append(p.Story, page.StoryLine{Event: e, Corrected: l.Corrected(e.ID)})
@@ -256,7 +250,7 @@ func (s *Room) record(w http.ResponseWriter, r *http.Request) {
 		}
 	}
 	sort.Slice(p.Gear, func(i, k int) bool { return p.Gear[i].What < p.Gear[k].What })
-	s.Show(w, r, http.StatusOK, "record", "Record of lot "+l.Code, "Lots", nil, p)
+	return s.Show(w, r, http.StatusOK, "record", "Record of lot "+l.Code, "Lots", nil, p)
 }
 
 // materialsOf are the items of a lot with every delivery, weigher and
@@ -331,17 +325,16 @@ func yieldOf(l *lot.Lot) []yieldLine {
 
 // recordFile sends the record of a lot in the open format, recordSheet everything
 // that happened to it as CSV.
-func (s *Room) recordFile(w http.ResponseWriter, r *http.Request) {
+func (s *Room) recordFile(w http.ResponseWriter, r *http.Request) error {
 	l, err := s.Shop.Lot(r.Context(), chi.URLParam(r, "oid"))
 	var sealed lots.Sealed
 	if err == nil {
 		sealed, err = s.Shop.Verify(r.Context(), l)
 	}
 	if err != nil {
-		s.Fail(w, r, err)
-		return
+		return err
 	}
-	s.Download(
+	return s.Download(
 		w,
 		r,
 		page.FileName("lot "+l.Code, "-record.json"),
@@ -350,13 +343,12 @@ func (s *Room) recordFile(w http.ResponseWriter, r *http.Request) {
 	)
 }
 
-func (s *Room) recordSheet(w http.ResponseWriter, r *http.Request) {
+func (s *Room) recordSheet(w http.ResponseWriter, r *http.Request) error {
 	l, err := s.Shop.Lot(r.Context(), chi.URLParam(r, "oid"))
 	if err != nil {
-		s.Fail(w, r, err)
-		return
+		return err
 	}
-	s.Download(
+	return s.Download(
 		w,
 		r,
 		page.FileName("lot "+l.Code, "-record.csv"),

@@ -33,11 +33,10 @@ type moldList struct {
 	All     bool // the retired ones are shown too
 }
 
-func (s *Room) molds(w http.ResponseWriter, r *http.Request) {
+func (s *Room) molds(w http.ResponseWriter, r *http.Request) error {
 	list, err := s.Shop.Molds(r.Context())
 	if err != nil {
-		s.Fail(w, r, err)
-		return
+		return err
 	}
 	p := moldList{All: r.URL.Query().Has("all")}
 	var shown []catalog.Mold
@@ -56,7 +55,7 @@ func (s *Room) molds(w http.ResponseWriter, r *http.Request) {
 		bars := m.Cuts()
 		p.Cards = append(p.Cards, moldCard{m, draw.OfMold(m.Mold, bars, scale), page.MaterialWords(m.Material), bars, learnedWords(m)})
 	}
-	s.Show(w, r, http.StatusOK, "molds", "Molds", "Molds", nil, p)
+	return s.Show(w, r, http.StatusOK, "molds", "Molds", "Molds", nil, p)
 }
 
 // learnedWords says what a mold has learned.
@@ -113,15 +112,14 @@ func (s *Room) moldBook() page.Book[catalog.Mold] {
 		Form: func(m catalog.Mold, sys unit.System) *page.Form { return moldForm(m.Name, m.MoldBody, sys) }, Fresh: freshMold}
 }
 
-func (s *Room) mold(w http.ResponseWriter, r *http.Request) {
-	o, ok := page.OpenBench(s.Kit, w, r, s.moldBook())
-	if !ok {
-		return
+func (s *Room) mold(w http.ResponseWriter, r *http.Request) error {
+	o, err := page.OpenBench(s.Kit, r, s.moldBook())
+	if err != nil {
+		return err
 	}
 	tools, err := s.Shop.Tools(r.Context())
 	if err != nil {
-		s.Fail(w, r, err)
-		return
+		return err
 	}
 	f := o.Form
 	untouched := o.OID == "" && f.Get("name") == "" && page.Blank(f, "mold.", "length_mm", "water_g", "water_all_g", "diameter_mm")
@@ -129,7 +127,7 @@ func (s *Room) mold(w http.ResponseWriter, r *http.Request) {
 	if f.Problems = problems; untouched {
 		f.Problems = nil // an empty bench has made no mistake yet
 	}
-	s.showMold(w, r, http.StatusOK, o, name, body, f.Problems, tools)
+	return s.showMold(w, r, http.StatusOK, o, name, body, f.Problems, tools)
 }
 
 func (s *Room) showMold(
@@ -141,7 +139,7 @@ func (s *Room) showMold(
 	body document.MoldBody,
 	problems caution.Problems,
 	tools []catalog.Tool,
-) {
+) error {
 	p := moldBench{
 		Bench:   o.Bench,
 		Form:    o.Form,
@@ -158,31 +156,28 @@ func (s *Room) showMold(
 	for _, m := range document.Materials() {
 		p.Materials = append(p.Materials, page.Option{Value: m.Code, Label: m.Words})
 	}
-	s.Show(w, r, status, "mold", cmp.Or(name, "A new mold"), "Molds", o.Notice, p)
+	return s.Show(w, r, status, "mold", cmp.Or(name, "A new mold"), "Molds", o.Notice, p)
 }
 
-func (s *Room) moldLive(w http.ResponseWriter, r *http.Request) {
-	f, ok := s.Form(w, r)
-	if !ok {
-		return
+func (s *Room) moldLive(w http.ResponseWriter, r *http.Request) error {
+	f, err := s.Form(r)
+	if err != nil {
+		return err
 	}
 	b := page.BenchOf(r, store.Molds)
 	other, err := s.SaveCopy(r, b, f)
 	if err != nil {
-		s.Fail(w, r, err)
-		return
+		return err
 	}
 	tools, err := s.Shop.Tools(r.Context())
 	if err != nil {
-		s.Fail(w, r, err)
-		return
+		return err
 	}
 	_, body, problems := readMold(f, tools)
 	if b.OID != "" {
 		history, err := s.Shop.MoldHistory(r.Context(), b.OID)
 		if err != nil {
-			s.Fail(w, r, err)
-			return
+			return err
 		}
 		body.Mold.Correction = history[0].Mold.Correction
 	}
@@ -191,46 +186,44 @@ func (s *Room) moldLive(w http.ResponseWriter, r *http.Request) {
 	if other {
 		live.Notice = page.NoticeElsewhere
 	}
-	s.Render(w, r, http.StatusOK, "mold-live", struct {
+	return s.Render(w, r, http.StatusOK, "mold-live", struct {
 		page.LiveAnswer
 		System unit.System
 	}{live, f.System})
 }
 
-func (s *Room) keepMold(w http.ResponseWriter, r *http.Request) {
-	f, ok := s.Form(w, r)
-	if !ok {
-		return
+func (s *Room) keepMold(w http.ResponseWriter, r *http.Request) error {
+	f, err := s.Form(r)
+	if err != nil {
+		return err
 	}
 	tools, err := s.Shop.Tools(r.Context())
 	if err != nil {
-		s.Fail(w, r, err)
-		return
+		return err
 	}
 	name, body, problems := readMold(f, tools)
-	o, status, ok := page.KeepBench(s.Kit, w, r, s.moldBook(), f, func(b page.Bench) (string, error) {
+	o, status, err := page.KeepBench(s.Kit, w, r, s.moldBook(), f, func(b page.Bench) (string, error) {
 		if err := problems.Err(); err != nil {
 			return "", err
 		}
 		return s.Shop.KeepMold(r.Context(), page.Act(page.Ending(r, b.Typed)), b.OID, b.Base, name, body)
 	})
-	if ok {
-		s.showMold(w, r, status, o, name, body, problems, tools)
+	if err != nil || status == 0 {
+		return err
 	}
+	return s.showMold(w, r, status, o, name, body, problems, tools)
 }
 
 // forgetMold starts what a mold learns anew.
-func (s *Room) forgetMold(w http.ResponseWriter, r *http.Request) {
-	if _, ok := s.Form(w, r); !ok {
-		return
+func (s *Room) forgetMold(w http.ResponseWriter, r *http.Request) error {
+	if _, err := s.Form(r); err != nil {
+		return err
 	}
 	oid := chi.URLParam(r, "oid")
 	if err := s.Shop.ForgetMold(r.Context(), page.Act(r), oid); err != nil {
-		if _, _, ok := s.Refused(w, r, err, nil); !ok {
-			return
-		}
+		return err
 	}
-	page.SeeOther(w, r, "/molds/"+oid)
+	return page.SeeOther(w, r, "/molds/"+oid)
 }
 
 // moldForm writes a mold into a form, lengths in the owner's units.
@@ -376,13 +369,12 @@ type toolList struct {
 	Retired int
 }
 
-func (s *Room) tools(w http.ResponseWriter, r *http.Request) {
+func (s *Room) tools(w http.ResponseWriter, r *http.Request) error {
 	list, err := s.Shop.Tools(r.Context())
 	if err != nil {
-		s.Fail(w, r, err)
-		return
+		return err
 	}
-	s.Show(w, r, http.StatusOK, "tools", "Equipment", "Molds", nil, toolList{Tools: list})
+	return s.Show(w, r, http.StatusOK, "tools", "Equipment", "Molds", nil, toolList{Tools: list})
 }
 
 type toolBench struct {
@@ -438,14 +430,16 @@ func readTool(f *page.Form) (name string, b document.ToolBody, p caution.Problem
 	return name, b, p
 }
 
-func (s *Room) tool(w http.ResponseWriter, r *http.Request) {
-	if o, ok := page.OpenBench(s.Kit, w, r, s.toolBook()); ok {
-		s.showTool(w, r, http.StatusOK, o)
+func (s *Room) tool(w http.ResponseWriter, r *http.Request) error {
+	o, err := page.OpenBench(s.Kit, r, s.toolBook())
+	if err != nil {
+		return err
 	}
+	return s.showTool(w, r, http.StatusOK, o)
 }
 
-func (s *Room) showTool(w http.ResponseWriter, r *http.Request, status int, o page.Opened[catalog.Tool]) {
-	s.Show(
+func (s *Room) showTool(w http.ResponseWriter, r *http.Request, status int, o page.Opened[catalog.Tool]) error {
+	return s.Show(
 		w,
 		r,
 		status,
@@ -457,43 +451,43 @@ func (s *Room) showTool(w http.ResponseWriter, r *http.Request, status int, o pa
 	)
 }
 
-func (s *Room) toolLive(w http.ResponseWriter, r *http.Request) {
-	f, ok := s.Form(w, r)
-	if !ok {
-		return
+func (s *Room) toolLive(w http.ResponseWriter, r *http.Request) error {
+	f, err := s.Form(r)
+	if err != nil {
+		return err
 	}
 	other, err := s.SaveCopy(r, page.BenchOf(r, store.Tools), f)
 	if err != nil {
-		s.Fail(w, r, err)
-		return
+		return err
 	}
 	_, _, f.Problems = readTool(f)
 	live := page.LiveAnswer{Form: f, Names: page.FieldNames(f.Values)}
 	if other {
 		live.Notice = page.NoticeElsewhere
 	}
-	s.Render(w, r, http.StatusOK, "live-errors", live)
+	return s.Render(w, r, http.StatusOK, "live-errors", live)
 }
 
-func (s *Room) keepTool(w http.ResponseWriter, r *http.Request) {
-	f, ok := s.Form(w, r)
-	if !ok {
-		return
+func (s *Room) keepTool(w http.ResponseWriter, r *http.Request) error {
+	f, err := s.Form(r)
+	if err != nil {
+		return err
 	}
 	name, body, problems := readTool(f)
-	o, status, ok := page.KeepBench(s.Kit, w, r, s.toolBook(), f, func(b page.Bench) (string, error) {
+	o, status, err := page.KeepBench(s.Kit, w, r, s.toolBook(), f, func(b page.Bench) (string, error) {
 		if err := problems.Err(); err != nil {
 			return "", err
 		}
 		return s.Shop.KeepTool(r.Context(), page.Act(page.Ending(r, b.Typed)), b.OID, b.Base, name, body)
 	})
-	if ok {
-		s.showTool(w, r, status, o)
+	if err != nil || status == 0 {
+		return err
 	}
+	return s.showTool(w, r, status, o)
 }
 
 // MoldsRoutes are the addresses of molds and equipment.
-func (s *Room) MoldsRoutes(r chi.Router) {
+func (s *Room) MoldsRoutes(r page.Routes) {
 	r.Get("/molds", s.molds)
 	r.Get("/molds/new", page.StartNew(store.Molds))
 	for _, at := range []string{"/molds/{oid}", "/molds/new/{token}"} {

@@ -46,13 +46,13 @@ func NewToken() string { return strings.ToLower(rand.Text()) }
 
 // StartNew leads to a bench for a new thing. Nothing is written before something is
 // typed there.
-func StartNew(kind store.Collection) http.HandlerFunc {
-	return func(w http.ResponseWriter, r *http.Request) {
+func StartNew(kind store.Collection) Handler {
+	return func(w http.ResponseWriter, r *http.Request) error {
 		to := NewBench(kind, NewToken()).Path
 		if r.URL.RawQuery != "" {
 			to += "?" + r.URL.RawQuery
 		}
-		SeeOther(w, r, to)
+		return SeeOther(w, r, to)
 	}
 }
 
@@ -84,36 +84,31 @@ type Opened[T any] struct {
 }
 
 // OpenBench reads the bench of a request: its working copy, or the newest
-// revision. What is not there is answered, and ok is false.
-func OpenBench[T any](s *Kit, w http.ResponseWriter, r *http.Request, bk Book[T]) (o Opened[T], ok bool) {
+// revision; [store.ErrNotFound] when there is neither.
+func OpenBench[T any](s *Kit, r *http.Request, bk Book[T]) (o Opened[T], err error) {
 	o.Bench = BenchOf(r, bk.Kind)
-	var err error
 	if o.OID != "" {
 		if o.History, err = bk.History(r.Context(), o.OID); err != nil {
-			s.Fail(w, r, err)
-			return o, false
+			return o, err
 		}
 		o.Base = bk.Number(o.History[0])
 	}
 	c, err := s.Shop.Draft(r.Context(), o.Typed)
 	if err != nil {
-		s.Fail(w, r, err)
-		return o, false
+		return o, err
 	}
 	switch {
 	case c == nil && o.OID == "" && !o.Typed.New():
-		s.NotFound(w, r)
-		return o, false
+		return o, store.ErrNotFound
 	case c == nil && o.OID == "":
 		if o.Form, err = bk.Fresh(r); err != nil {
-			s.Fail(w, r, err)
-			return o, false
+			return o, err
 		}
 		o.Form.System = SessionOf(r).System
-		return o, true
+		return o, nil
 	case c == nil:
 		o.Form = bk.Form(o.History[0], SessionOf(r).System)
-		return o, true
+		return o, nil
 	}
 	o.Form, o.Dirty = &Form{Values: url.Values(c.Form), System: SessionOf(r).System}, true
 	if o.Stale = c.Base != o.Base; o.Stale {
@@ -122,12 +117,13 @@ func OpenBench[T any](s *Kit, w http.ResponseWriter, r *http.Request, bk Book[T]
 		o.Notice = noticeCopy
 	}
 	o.Base = c.Base
-	return o, true
+	return o, nil
 }
 
 // KeepBench runs keep for a posted bench, or throws the working copy away when
-// that is asked for, and leads on. Without either it shows the bench again. When keep refuses, what was typed is saved
-// and ok is true: the caller shows the page again, with the status.
+// that is asked for, and leads on; the status is 0 then. Without either it shows the bench
+// again. When keep refuses, what was typed is saved and the caller shows the page again,
+// with the status.
 func KeepBench[T any](
 	s *Kit,
 	w http.ResponseWriter,
@@ -135,48 +131,41 @@ func KeepBench[T any](
 	bk Book[T],
 	f *Form,
 	keep func(Bench) (oid string, err error),
-) (o Opened[T], status int, ok bool) {
+) (o Opened[T], status int, err error) {
 	o = Opened[T]{Bench: BenchOf(r, bk.Kind), Form: f, Dirty: true}
 	o.Base = PostedBase(r)
 	if r.PostFormValue("do") == "discard" {
 		if err := s.Shop.DropDraft(r.Context(), o.Typed); err != nil {
-			s.Fail(w, r, err)
-			return o, 0, false
+			return o, 0, err
 		}
 		if o.OID == "" {
 			o.Path = roomOf(bk.Kind)
 		}
-		SeeOther(w, r, o.Path)
-		return o, 0, false
+		return o, 0, SeeOther(w, r, o.Path)
 	}
 	if r.PostFormValue("do") != "keep" { // Enter in a field: only look again
 		if _, err := s.SaveCopy(r, o.Bench, f); err != nil {
-			s.Fail(w, r, err)
-			return o, 0, false
+			return o, 0, err
 		}
-		SeeOther(w, r, o.Path)
-		return o, 0, false
+		return o, 0, SeeOther(w, r, o.Path)
 	}
 	oid, err := keep(o.Bench)
 	if err == nil {
-		SeeOther(w, r, roomOf(bk.Kind)+"/"+oid)
-		return o, 0, false
+		return o, 0, SeeOther(w, r, roomOf(bk.Kind)+"/"+oid)
 	}
 	if _, saved := s.SaveCopy(r, o.Bench, f); saved != nil {
-		s.Fail(w, r, saved)
-		return o, 0, false
+		return o, 0, saved
 	}
 	f.Problems = nil // those of reading are part of the error
-	if status, o.Notice, ok = s.Refused(w, r, err, f); !ok {
-		return o, 0, false
+	if status, o.Notice, err = s.Refused(w, r, err, f); err != nil {
+		return o, 0, err
 	}
 	if o.OID != "" {
 		if o.History, err = bk.History(r.Context(), o.OID); err != nil {
-			s.Fail(w, r, err)
-			return o, 0, false
+			return o, 0, err
 		}
 	}
-	return o, status, true
+	return o, status, nil
 }
 
 // PostedBase is the revision that a posted page was based on.

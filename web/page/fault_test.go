@@ -68,8 +68,8 @@ func TestEachTroubleOfTheDiskHasItsWordsAndItsStatus(t *testing.T) {
 		{disk.ErrBusy, http.StatusServiceUnavailable, "Another program"},
 	} {
 		w := httptest.NewRecorder()
-		status, notice, ok := server.Refused(w, httptest.NewRequest(http.MethodPost, "/", nil), c.err, nil)
-		assert.True(t, ok)
+		status, notice, fault := server.Refused(w, httptest.NewRequest(http.MethodPost, "/", nil), c.err, nil)
+		require.NoError(t, fault)
 		assert.Equal(t, c.status, status)
 		assert.Contains(t, notice.Text(), "Nothing was recorded")
 		assert.Contains(t, w.Header().Get(troubleHeader), c.says)
@@ -81,8 +81,10 @@ func TestEachTroubleOfTheDiskHasItsWordsAndItsStatus(t *testing.T) {
 		assert.Contains(t, w.Body.String(), c.says)
 	}
 	w := httptest.NewRecorder()
-	_, _, ok := server.Refused(w, httptest.NewRequest(http.MethodPost, "/", nil), syscall.EIO, nil)
-	assert.False(t, ok, "whether a broken disk took it is not known")
+	r := httptest.NewRequest(http.MethodPost, "/", nil)
+	_, _, fault := server.Refused(w, r, syscall.EIO, nil)
+	require.ErrorIs(t, fault, syscall.EIO, "whether a broken disk took it is not known")
+	server.Fail(w, r, fault)
 	assert.Contains(t, w.Body.String(), "recorded once")
 	assert.NotContains(t, w.Body.String(), "Nothing was recorded")
 }

@@ -3,6 +3,7 @@ package page
 import (
 	"crypto/sha256"
 	"encoding/hex"
+	"fmt"
 	"net/http"
 	"net/url"
 	"slices"
@@ -153,19 +154,17 @@ func Entry(f *Form, name string) int64 {
 }
 
 // Form reads a posted form.
-func (s *Kit) Form(w http.ResponseWriter, r *http.Request) (*Form, bool) {
+func (s *Kit) Form(r *http.Request) (*Form, error) {
 	parse := r.ParseForm
 	if strings.HasPrefix(r.Header.Get("Content-Type"), "multipart/form-data") {
 		parse = func() error { return r.ParseMultipartForm(mostForm) }
 	}
 	if err := parse(); err != nil {
-		s.Log.Info("form", "path", r.URL.Path, "err", err)
-		http.Error(w, "This form could not be read.", http.StatusBadRequest)
-		return nil, false
+		return nil, fmt.Errorf("%w: %w", errUnreadable, err)
 	}
 	f := &Form{Values: typed(r.PostForm)}
 	if v := SessionOf(r); v != nil {
 		f.System = v.System
 	}
-	return f, true
+	return f, nil
 }

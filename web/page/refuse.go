@@ -13,9 +13,13 @@ import (
 	"ashshelf/store/disk"
 )
 
-// Refused turns the error of a use case into what a page shows. ok is false
-// when the error is a fault, which has then been answered.
-func (s *Kit) Refused(w http.ResponseWriter, r *http.Request, err error, f *Form) (status int, notice *caution.Caution, ok bool) {
+// Refused turns the error of a use case into what a page shows. What is left is a fault.
+func (s *Kit) Refused(
+	w http.ResponseWriter,
+	r *http.Request,
+	err error,
+	f *Form,
+) (status int, notice *caution.Caution, fault error) {
 	var p caution.Problems
 	var conflict *journal.Conflict
 	var elsewhere *shop.NotWriter
@@ -28,34 +32,33 @@ func (s *Kit) Refused(w http.ResponseWriter, r *http.Request, err error, f *Form
 		if f != nil {
 			f.Problems = append(f.Problems, p...)
 		}
-		return http.StatusUnprocessableEntity, nil, true
+		return http.StatusUnprocessableEntity, nil, nil
 	case errors.As(err, &elsewhere):
 		return http.StatusConflict, warn(
 			Capital(elsewhere.Error())+".",
 			"What you typed is still here. Take the run over to go on here.",
-		), true
+		), nil
 	case errors.As(err, &conflict):
 		return http.StatusConflict, warn(
 			Capital(conflict.Error())+".",
 			"What you typed is still here. Look at what changed, then send it again.",
-		), true
+		), nil
 	case errors.Is(err, journal.ErrKeyReused):
 		return http.StatusConflict, warn(
 			"This page was sent before with other values, and those were recorded.",
 			"This is how it stands now; what you typed is still here.",
-		), true
+		), nil
 	case errors.As(err, &not):
-		return http.StatusConflict, warn(Capital(not.Why)+".", "Nothing was recorded."), true
+		return http.StatusConflict, warn(Capital(not.Why)+".", "Nothing was recorded."), nil
 	case errors.Is(err, journal.ErrNobody):
-		return http.StatusUnauthorized, nobody, true
+		return http.StatusUnauthorized, nobody, nil
 	}
 	if t := disk.TroubleOf(err); t != "" && t != disk.Broken {
 		s.Log.Warn("disk", "path", r.URL.Path, "trouble", t, "err", err)
 		s.tellDisk(w, t)
-		return diskStatus[t], warn("Nothing was recorded.", "What you typed is still here; send it again when the disk takes it."), true
+		return diskStatus[t], warn("Nothing was recorded.", "What you typed is still here; send it again when the disk takes it."), nil
 	}
-	s.Fail(w, r, err)
-	return 0, nil, false
+	return 0, nil, err
 }
 
 // diskStatus is what a request is answered with that the disk did not take.
@@ -84,23 +87,37 @@ func diskNotice(t disk.Trouble) *caution.Caution {
 	return &caution.Caution{Code: "web.disk", Level: caution.Block, Reason: what + ": nothing can be recorded.", Remedy: remedy}
 }
 
-// Fail answers a fault, or what is not there.
+// Fail answers an error that no page has a place for: what is not there, a refusal, a
+// fault.
 func (s *Kit) Fail(w http.ResponseWriter, r *http.Request, err error) {
-	if errors.Is(err, store.ErrNotFound) {
-		s.NotFound(w, r)
-		return
+	if answer := s.answer(w, r, err); answer != nil {
+		s.Log.Error("page", "path", r.URL.Path, "err", answer)
+		http.Error(w, "This page could not be made. Nothing was lost; the fault is in the log.", http.StatusInternalServerError)
 	}
-	if errors.Is(err, context.Canceled) {
-		return
-	}
-	if errors.Is(err, journal.ErrDraftTooLong) {
-		http.Error(w, Capital(err.Error())+". Nothing was kept of it.", http.StatusRequestEntityTooLarge)
-		return
-	}
+}
+
+// errUnreadable is a form that is none.
+var errUnreadable = errors.New("this form could not be read")
+
+// answer shows the page of an error; what it returns is a fault of that page.
+func (s *Kit) answer(w http.ResponseWriter, r *http.Request, err error) error {
 	var p caution.Problems
 	var not *lot.NotNow
 	var conflict *journal.Conflict
 	switch {
+	case errors.Is(err, context.Canceled):
+		return nil
+	case errors.Is(err, errTemplate):
+		return err
+	case errors.Is(err, store.ErrNotFound):
+		return s.Show(w, r, http.StatusNotFound, "notfound", "Not on the shelf", "", nil, nil)
+	case errors.Is(err, errUnreadable):
+		s.Log.Info("form", "path", r.URL.Path, "err", err)
+		http.Error(w, "This form could not be read.", http.StatusBadRequest)
+		return nil
+	case errors.Is(err, journal.ErrDraftTooLong):
+		http.Error(w, Capital(err.Error())+". Nothing was kept of it.", http.StatusRequestEntityTooLarge)
+		return nil
 	case errors.As(err, &p),
 		errors.As(err, &not),
 		errors.As(err, &conflict),
@@ -108,21 +125,18 @@ func (s *Kit) Fail(w http.ResponseWriter, r *http.Request, err error) {
 		errors.Is(err, journal.ErrKeyReused):
 		// A page without a place for it says it by itself.
 		status, notice, _ := s.Refused(w, r, err, nil)
-		s.Show(w, r, status, "refused", "Nothing was recorded", "", notice, p)
-		return
+		return s.Show(w, r, status, "refused", "Nothing was recorded", "", notice, p)
 	}
 	s.Log.Error("request", "method", r.Method, "path", r.URL.Path, "err", err)
 	if t := disk.TroubleOf(err); t != "" {
 		s.tellDisk(w, t)
-		s.Show(w, r, diskStatus[t], "disk", "The disk", "", nil, diskNotice(t))
-		return
+		return s.Show(w, r, diskStatus[t], "disk", "The disk", "", nil, diskNotice(t))
 	}
-	s.Show(w, r, http.StatusInternalServerError, "fault", "Something went wrong", "", nil, r.Method != http.MethodGet)
+	return s.Show(w, r, http.StatusInternalServerError, "fault", "Something went wrong", "", nil, r.Method != http.MethodGet)
 }
 
-func (s *Kit) NotFound(w http.ResponseWriter, r *http.Request) {
-	s.Show(w, r, http.StatusNotFound, "notfound", "Not on the shelf", "", nil, nil)
-}
+// NotFound answers an address that nothing stands at.
+func (s *Kit) NotFound(w http.ResponseWriter, r *http.Request) { s.Fail(w, r, store.ErrNotFound) }
 
 // nobody says that nothing was recorded because nobody is named.
 var nobody = &caution.Caution{

@@ -43,7 +43,7 @@ var rooms = []struct{ Path, Name, Icon string }{
 
 // Show renders a page. Templates run into a buffer first, so a fault never
 // leaves half a page.
-func (s *Kit) Show(w http.ResponseWriter, r *http.Request, status int, name, title, room string, notice *caution.Caution, data any) {
+func (s *Kit) Show(w http.ResponseWriter, r *http.Request, status int, name, title, room string, notice *caution.Caution, data any) error {
 	p := Page{
 		Session: SessionOf(r),
 		Title:   title,
@@ -64,9 +64,9 @@ func (s *Kit) Show(w http.ResponseWriter, r *http.Request, status int, name, tit
 			s.Log.Warn("reminder", "err", err) // the page matters more
 		}
 	}
-	body, ok := s.made(w, r, name, p)
-	if !ok {
-		return
+	body, err := s.made(name, p)
+	if err != nil {
+		return err
 	}
 	made := cut(body)
 	if one, ok := r.Context().Value(keepKey{}).(keep); ok && status == http.StatusOK && notice == nil {
@@ -78,44 +78,48 @@ func (s *Kit) Show(w http.ResponseWriter, r *http.Request, status int, name, tit
 	if err := made.send(w, status); err != nil {
 		s.Log.Debug("write page", "path", r.URL.Path, "err", err)
 	}
+	return nil
 }
 
 // Render answers with a part of a page.
-func (s *Kit) Render(w http.ResponseWriter, r *http.Request, status int, name string, data any) {
-	body, ok := s.made(w, r, name, data)
-	if !ok {
-		return
+func (s *Kit) Render(w http.ResponseWriter, r *http.Request, status int, name string, data any) error {
+	body, err := s.made(name, data)
+	if err != nil {
+		return err
 	}
 	w.Header().Set("Content-Type", "text/html; charset=utf-8")
 	w.WriteHeader(status)
 	if _, err := w.Write(body); err != nil {
 		s.Log.Debug("write page", "path", r.URL.Path, "err", err)
 	}
+	return nil
 }
 
-// made makes a page or a part of one. A fault of it is answered.
-func (s *Kit) made(w http.ResponseWriter, r *http.Request, name string, data any) (body []byte, ok bool) {
+// errTemplate is a fault of a template: the page of a fault could have it too.
+var errTemplate = errors.New("this page could not be made")
+
+// made makes a page or a part of one.
+func (s *Kit) made(name string, data any) ([]byte, error) {
 	s.drawn.Add(1)
 	var b bytes.Buffer
 	if last, ok := s.sizes.Load(name); ok {
 		b.Grow(last.(int) + 4<<10)
 	}
 	if err := s.Tmpl.ExecuteTemplate(&b, name, data); err != nil {
-		s.Log.Error("page", "path", r.URL.Path, "err", err)
-		http.Error(w, "This page could not be made. Nothing was lost; the fault is in the log.", http.StatusInternalServerError)
-		return nil, false
+		return nil, fmt.Errorf("%w: %w", errTemplate, err)
 	}
 	s.sizes.Store(name, b.Len())
-	return b.Bytes(), true
+	return b.Bytes(), nil
 }
 
 // SeeOther leads on within the shop. What is no address of it leads to the shelf.
-func SeeOther(w http.ResponseWriter, r *http.Request, to string) {
+func SeeOther(w http.ResponseWriter, r *http.Request, to string) error {
 	u, err := url.Parse(to)
 	if err != nil || LocalPath(to) != to {
 		u = &url.URL{Path: "/"}
 	}
 	http.Redirect(w, r, u.String(), http.StatusSeeOther)
+	return nil
 }
 
 // LocalPath lets a page lead back only within the shop.
@@ -137,17 +141,17 @@ func AddressOf(r *http.Request, path string) string {
 }
 
 // Download sends a file that write makes.
-func (s *Kit) Download(w http.ResponseWriter, r *http.Request, name, kind string, write func(io.Writer) error) {
+func (s *Kit) Download(w http.ResponseWriter, r *http.Request, name, kind string, write func(io.Writer) error) error {
 	var b bytes.Buffer
 	if err := write(&b); err != nil {
-		s.Fail(w, r, err)
-		return
+		return err
 	}
 	w.Header().Set("Content-Type", kind)
 	w.Header().Set("Content-Disposition", fmt.Sprintf(`attachment; filename="%s"`, name))
 	if _, err := b.WriteTo(w); err != nil {
 		s.Log.Debug("download", "path", r.URL.Path, "err", err)
 	}
+	return nil
 }
 
 // FileName makes a name that every system takes.

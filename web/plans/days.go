@@ -1,6 +1,7 @@
 package plans
 
 import (
+	"errors"
 	"fmt"
 	"net/http"
 	"net/url"
@@ -12,6 +13,7 @@ import (
 	"ashshelf/shop/planning"
 	"ashshelf/soap/caution"
 	"ashshelf/soap/plan"
+	"ashshelf/store"
 	"ashshelf/web/page"
 )
 
@@ -75,18 +77,19 @@ type totalKind struct {
 	Rows  []plan.Total
 }
 
-func (s *Room) day(w http.ResponseWriter, r *http.Request) {
-	s.showDay(w, r, http.StatusOK, nil)
+func (s *Room) day(w http.ResponseWriter, r *http.Request) error {
+	return s.showDay(w, r, http.StatusOK, nil)
 }
 
-func (s *Room) showDay(w http.ResponseWriter, r *http.Request, status int, notice *caution.Caution) {
+func (s *Room) showDay(w http.ResponseWriter, r *http.Request, status int, notice *caution.Caution) error {
 	date := chi.URLParam(r, "date")
 	d, err := s.Shop.Day(r.Context(), date)
+	var wrong caution.Problems
+	if errors.As(err, &wrong) { // not a date
+		return store.ErrNotFound
+	}
 	if err != nil {
-		if _, _, ok := s.Refused(w, r, err, nil); ok {
-			s.NotFound(w, r) // not a date
-		}
-		return
+		return err
 	}
 	p := dayPage{Day: d, Form: &page.Form{Values: url.Values{}, System: page.SessionOf(r).System}}
 	for i, one := range d.Plans {
@@ -120,22 +123,19 @@ func (s *Room) showDay(w http.ResponseWriter, r *http.Request, status int, notic
 			p.Kinds = append(p.Kinds, k)
 		}
 	}
-	s.Show(w, r, status, "day", fmt.Sprintf("Bench list, %s", dayWords(date)), "Plan", notice, p)
+	return s.Show(w, r, status, "day", fmt.Sprintf("Bench list, %s", dayWords(date)), "Plan", notice, p)
 }
 
 // movePlan moves a plan in its day.
-func (s *Room) movePlan(w http.ResponseWriter, r *http.Request) {
-	f, ok := s.Form(w, r)
-	if !ok {
-		return
+func (s *Room) movePlan(w http.ResponseWriter, r *http.Request) error {
+	f, err := s.Form(r)
+	if err != nil {
+		return err
 	}
 	date := chi.URLParam(r, "date")
-	err := s.Shop.MovePlan(r.Context(), page.Act(r), date, f.Get("plan"), f.Get("to") == "earlier")
-	if err == nil {
-		page.SeeOther(w, r, "/plan/day/"+date)
-		return
-	}
-	if status, notice, ok := s.Refused(w, r, err, nil); ok {
-		s.showDay(w, r, status, notice)
-	}
+	return s.Record(w, r, f, func() (string, error) {
+		return "/plan/day/" + date, s.Shop.MovePlan(r.Context(), page.Act(r), date, f.Get("plan"), f.Get("to") == "earlier")
+	}, func(status int, notice *caution.Caution) error {
+		return s.showDay(w, r, status, notice)
+	})
 }

@@ -106,11 +106,10 @@ type habitLine struct {
 	Height string // how far above or below the line
 }
 
-func (s *Room) planBench(w http.ResponseWriter, r *http.Request) {
+func (s *Room) planBench(w http.ResponseWriter, r *http.Request) error {
 	c, err := s.Shop.Draft(r.Context(), planDraft)
 	if err != nil {
-		s.Fail(w, r, err)
-		return
+		return err
 	}
 	f := orderForm(planning.DefaultOrder(page.SessionOf(r).Settings), page.SessionOf(r).System)
 	if c != nil {
@@ -119,8 +118,7 @@ func (s *Room) planBench(w http.ResponseWriter, r *http.Request) {
 	q := r.URL.Query()
 	if oid := q.Get("again"); oid != "" {
 		if err := s.sameAgain(r, f, oid, q.Get("times")); err != nil {
-			s.Fail(w, r, err)
-			return
+			return err
 		}
 	}
 	// A link from a recipe, a mold or a plan chooses it.
@@ -133,7 +131,7 @@ func (s *Room) planBench(w http.ResponseWriter, r *http.Request) {
 		f.Set("by", string(planning.ByMolds))
 		f.Set("count."+v, "1")
 	}
-	s.showPlan(w, r, http.StatusOK, f, nil)
+	return s.showPlan(w, r, http.StatusOK, f, nil)
 }
 
 // mostTimes is how many times over a lot can be planned at once.
@@ -192,7 +190,7 @@ func orderForm(o planning.Order, sys unit.System) *page.Form {
 	return f
 }
 
-func (s *Room) showPlan(w http.ResponseWriter, r *http.Request, status int, f *page.Form, notice *caution.Caution) {
+func (s *Room) showPlan(w http.ResponseWriter, r *http.Request, status int, f *page.Form, notice *caution.Caution) error {
 	b := planBench{
 		Form:   f,
 		Bys:    page.Options(planning.TargetKinds()),
@@ -219,8 +217,7 @@ func (s *Room) showPlan(w http.ResponseWriter, r *http.Request, status int, f *p
 		b.Days, err = s.dayLinks(r)
 	}
 	if err != nil {
-		s.Fail(w, r, err)
-		return
+		return err
 	}
 	b.Recipes = []page.Option{{Value: "", Label: "choose a recipe"}}
 	for _, one := range recipes {
@@ -245,8 +242,7 @@ func (s *Room) showPlan(w http.ResponseWriter, r *http.Request, status int, f *p
 	b.Molds = planMolds(molds, tools, f)
 	stocks, err := s.Shop.Stocks(r.Context(), false)
 	if err != nil {
-		s.Fail(w, r, err)
-		return
+		return err
 	}
 	b.Stocks, b.Blends = []page.Option{{Value: "", Label: "weighed dry"}}, []page.Option{{Value: "", Label: "each by itself"}}
 	for _, one := range stocks {
@@ -260,10 +256,9 @@ func (s *Room) showPlan(w http.ResponseWriter, r *http.Request, status int, f *p
 	}
 	b.Answers, err = s.answersForPlan(r, f, status != http.StatusOK)
 	if err != nil {
-		s.Fail(w, r, err)
-		return
+		return err
 	}
-	s.Show(w, r, status, "plan", "Plan", "Plan", notice, b)
+	return s.Show(w, r, status, "plan", "Plan", "Plan", notice, b)
 }
 
 // planMolds are the molds to plan with; a retired one only where it is counted
@@ -552,67 +547,53 @@ func splitPots(b document.PlanBody) []draw.SplitPot {
 	return out
 }
 
-func (s *Room) planLive(w http.ResponseWriter, r *http.Request) {
-	f, ok := s.Form(w, r)
-	if !ok {
-		return
+func (s *Room) planLive(w http.ResponseWriter, r *http.Request) error {
+	f, err := s.Form(r)
+	if err != nil {
+		return err
 	}
 	other, err := s.Shop.SaveDraft(r.Context(), page.Typing(r), planDraft, r.PostFormValue("tab"), 0, f.Values)
 	if err != nil {
-		s.Fail(w, r, err)
-		return
+		return err
 	}
 	a, err := s.answersForPlan(r, f, false)
 	if err != nil {
-		s.Fail(w, r, err)
-		return
+		return err
 	}
 	live := page.LiveAnswer{Form: f, Names: append(page.FieldNames(f.Values), "molds", "use_up.name", "thickness"), Answers: a}
 	if other {
 		live.Notice = page.NoticeElsewhere
 	}
-	s.Render(w, r, http.StatusOK, "plan-live", live)
+	return s.Render(w, r, http.StatusOK, "plan-live", live)
 }
 
-func (s *Room) keepPlan(w http.ResponseWriter, r *http.Request) {
-	f, ok := s.Form(w, r)
-	if !ok {
-		return
+func (s *Room) keepPlan(w http.ResponseWriter, r *http.Request) error {
+	f, err := s.Form(r)
+	if err != nil {
+		return err
 	}
 	if r.PostFormValue("do") == "discard" {
 		if err := s.Shop.DropDraft(r.Context(), planDraft); err != nil {
-			s.Fail(w, r, err)
-			return
+			return err
 		}
-		page.SeeOther(w, r, "/plan")
-		return
+		return page.SeeOther(w, r, "/plan")
 	}
 	if r.PostFormValue("do") != "keep" {
 		if _, err := s.Shop.SaveDraft(r.Context(), page.Typing(r), planDraft, r.PostFormValue("tab"), 0, f.Values); err != nil {
-			s.Fail(w, r, err)
-			return
+			return err
 		}
-		page.SeeOther(w, r, "/plan")
-		return
+		return page.SeeOther(w, r, "/plan")
 	}
 	o := readOrder(f)
-	err := f.Problems.Err()
-	if err == nil {
-		var oid string
-		if oid, err = s.Shop.KeepPlan(r.Context(), page.Act(page.Ending(r, planDraft)), o); err == nil {
-			page.SeeOther(w, r, "/plans/"+oid)
-			return
+	return s.Record(w, r, f, func() (string, error) {
+		oid, err := s.Shop.KeepPlan(r.Context(), page.Act(page.Ending(r, planDraft)), o)
+		return "/plans/" + oid, err
+	}, func(status int, notice *caution.Caution) error {
+		if _, err := s.Shop.SaveDraft(r.Context(), page.Typing(r), planDraft, r.PostFormValue("tab"), 0, f.Values); err != nil {
+			return err
 		}
-	}
-	status, notice, ok := s.Refused(w, r, err, f)
-	if !ok {
-		return
-	}
-	if _, err := s.Shop.SaveDraft(r.Context(), page.Typing(r), planDraft, r.PostFormValue("tab"), 0, f.Values); err != nil {
-		s.Fail(w, r, err)
-		return
-	}
-	s.showPlan(w, r, status, f, notice)
+		return s.showPlan(w, r, status, f, notice)
+	})
 }
 
 type planPage struct {
@@ -627,15 +608,14 @@ type planPage struct {
 	Running bool // the sheet has running totals
 }
 
-func (s *Room) plan(w http.ResponseWriter, r *http.Request) {
-	s.showKeptPlan(w, r, http.StatusOK, &page.Form{Values: url.Values{}, System: page.SessionOf(r).System}, nil)
+func (s *Room) plan(w http.ResponseWriter, r *http.Request) error {
+	return s.showKeptPlan(w, r, http.StatusOK, &page.Form{Values: url.Values{}, System: page.SessionOf(r).System}, nil)
 }
 
-func (s *Room) showKeptPlan(w http.ResponseWriter, r *http.Request, status int, f *page.Form, notice *caution.Caution) {
+func (s *Room) showKeptPlan(w http.ResponseWriter, r *http.Request, status int, f *page.Form, notice *caution.Caution) error {
 	p, err := s.Shop.Plan(r.Context(), chi.URLParam(r, "oid"))
 	if err != nil {
-		s.Fail(w, r, err)
-		return
+		return err
 	}
 	shown := planPage{
 		Plan:    p,
@@ -647,79 +627,72 @@ func (s *Room) showKeptPlan(w http.ResponseWriter, r *http.Request, status int, 
 		Running: plan.Running(p.Sheet),
 	}
 	if shown.Detail, err = detailOf(p.PlanBody, p.Plan.Recipe); err != nil {
-		s.Fail(w, r, err)
-		return
+		return err
 	}
 	shown.Detail.Facts = page.ProcessFacts(document.RecipeBody{Formula: p.Request.Formula}, f.System)
 	if f.Get("day") == "" {
 		f.Set("day", p.Day)
 	}
-	s.Show(w, r, status, "weighsheet", "Weigh sheet: "+p.PlanBody.Recipe, "Plan", notice, shown)
+	return s.Show(w, r, status, "weighsheet", "Weigh sheet: "+p.PlanBody.Recipe, "Plan", notice, shown)
 }
 
 // sheetFile sends the weigh sheet of a kept plan as CSV, planFile the plan in
 // the open format.
-func (s *Room) sheetFile(w http.ResponseWriter, r *http.Request) {
-	if p, err := s.Shop.Plan(r.Context(), chi.URLParam(r, "oid")); err != nil {
-		s.Fail(w, r, err)
-	} else {
-		s.Download(w, r, page.FileName(p.PlanBody.Recipe, "-weigh-sheet.csv"), "text/csv; charset=utf-8",
-			func(w io.Writer) error { return exchange.WriteSheet(w, p.Sheet) })
+func (s *Room) sheetFile(w http.ResponseWriter, r *http.Request) error {
+	p, err := s.Shop.Plan(r.Context(), chi.URLParam(r, "oid"))
+	if err != nil {
+		return err
 	}
+	return s.Download(w, r, page.FileName(p.PlanBody.Recipe, "-weigh-sheet.csv"), "text/csv; charset=utf-8",
+		func(w io.Writer) error { return exchange.WriteSheet(w, p.Sheet) })
 }
 
-func (s *Room) planFile(w http.ResponseWriter, r *http.Request) {
-	if p, err := s.Shop.Plan(r.Context(), chi.URLParam(r, "oid")); err != nil {
-		s.Fail(w, r, err)
-	} else {
-		s.Download(w, r, page.FileName(p.PlanBody.Recipe, "-plan.json"), "application/json",
-			func(w io.Writer) error { return exchange.WritePlan(w, p.PlanBody.Plan) })
+func (s *Room) planFile(w http.ResponseWriter, r *http.Request) error {
+	p, err := s.Shop.Plan(r.Context(), chi.URLParam(r, "oid"))
+	if err != nil {
+		return err
 	}
+	return s.Download(w, r, page.FileName(p.PlanBody.Recipe, "-plan.json"), "application/json",
+		func(w io.Writer) error { return exchange.WritePlan(w, p.PlanBody.Plan) })
 }
 
 // setPlanDay says which day a kept plan is meant for.
-func (s *Room) setPlanDay(w http.ResponseWriter, r *http.Request) {
-	f, ok := s.Form(w, r)
-	if !ok {
-		return
+func (s *Room) setPlanDay(w http.ResponseWriter, r *http.Request) error {
+	f, err := s.Form(r)
+	if err != nil {
+		return err
 	}
 	oid := chi.URLParam(r, "oid")
-	err := s.Shop.SetDay(r.Context(), page.Act(r), oid, f.Get("day"))
-	if err == nil {
-		if f.Get("day") != "" {
-			page.SeeOther(w, r, "/plan/day/"+f.Get("day"))
-			return
-		}
-		page.SeeOther(w, r, "/plans/"+oid)
-		return
+	to := "/plans/" + oid
+	if f.Get("day") != "" {
+		to = "/plan/day/" + f.Get("day")
 	}
-	if status, notice, ok := s.Refused(w, r, err, f); ok {
-		s.showKeptPlan(w, r, status, f, notice)
-	}
+	return s.Record(w, r, f, func() (string, error) {
+		return to, s.Shop.SetDay(r.Context(), page.Act(r), oid, f.Get("day"))
+	}, func(status int, notice *caution.Caution) error {
+		return s.showKeptPlan(w, r, status, f, notice)
+	})
 }
 
-func (s *Room) startLot(w http.ResponseWriter, r *http.Request) {
-	f, ok := s.Form(w, r)
-	if !ok {
-		return
+func (s *Room) startLot(w http.ResponseWriter, r *http.Request) error {
+	f, err := s.Form(r)
+	if err != nil {
+		return err
 	}
 	pot, err := strconv.Atoi(f.Get("pot"))
 	if err != nil {
 		pot = 0
 	}
-	oid, err := s.Shop.StartLot(r.Context(), page.Act(r), chi.URLParam(r, "oid"), pot, f.Get("override"))
-	if err == nil {
-		page.SeeOther(w, r, "/make/"+oid)
-		return
-	}
-	status, notice, ok := s.Refused(w, r, err, f)
-	if ok {
-		s.showKeptPlan(w, r, status, f, notice)
-	}
+	return s.Record(w, r, f, func() (string, error) {
+		oid, err := s.Shop.StartLot(r.Context(), page.Act(r), chi.URLParam(r, "oid"), pot, f.Get("override"))
+		return "/make/" + oid, err
+	}, func(status int, notice *caution.Caution) error {
+		return s.showKeptPlan(w, r, status, f, notice)
+	})
 }
 
 // PlansRoutes are the addresses of plans and days.
-func (s *Room) PlansRoutes(r chi.Router) {
+func (s *Room) PlansRoutes(r page.Routes) {
 	r.Get("/plan", s.planBench)
 	r.Get("/plan/day/{date}", s.day)
 	r.Post("/plan/day/{date}", s.movePlan)

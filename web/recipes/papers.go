@@ -27,20 +27,18 @@ import (
 
 // kept finds the revision that a request names: by number in the address or in
 // the query, else the newest.
-func (s *Room) kept(w http.ResponseWriter, r *http.Request) (one catalog.Recipe, history []catalog.Recipe, ok bool) {
-	history, err := s.Shop.RecipeHistory(r.Context(), chi.URLParam(r, "oid"))
+func (s *Room) kept(r *http.Request) (one catalog.Recipe, history []catalog.Recipe, err error) {
+	history, err = s.Shop.RecipeHistory(r.Context(), chi.URLParam(r, "oid"))
 	if err != nil {
-		s.Fail(w, r, err)
-		return one, nil, false
+		return one, nil, err
 	}
 	number := cmp.Or(chi.URLParam(r, "number"), r.URL.Query().Get("revision"))
 	for _, one := range history {
 		if number == "" || strconv.Itoa(one.Number) == number {
-			return one, history, true
+			return one, history, nil
 		}
 	}
-	s.NotFound(w, r)
-	return one, nil, false
+	return one, nil, store.ErrNotFound
 }
 
 // sizeOf reads the weight of fats that a paper is wanted for.
@@ -70,10 +68,10 @@ func readSize(text string, sys unit.System) (grams float64, problem string) {
 
 // revision shows a kept revision as it was; its print is the card for the
 // binder.
-func (s *Room) revision(w http.ResponseWriter, r *http.Request) {
-	one, history, ok := s.kept(w, r)
-	if !ok {
-		return
+func (s *Room) revision(w http.ResponseWriter, r *http.Request) error {
+	one, history, err := s.kept(r)
+	if err != nil {
+		return err
 	}
 	size, problem := sizeOf(r)
 	f := &page.Form{Values: url.Values{"size": {cmp.Or(r.URL.Query().Get("size"), "1000 g")}}, System: page.SessionOf(r).System}
@@ -85,7 +83,7 @@ func (s *Room) revision(w http.ResponseWriter, r *http.Request) {
 		answers, sheet = answersOf(one.RecipeBody, size), sheetFor(one.Formula, size)
 		strength = unit.Trim(one.Formula.AmountsFor(size).EquivalentWater()[recipe.LyeStrength], 1)
 	}
-	s.Show(w, r, http.StatusOK, "revision", one.Name, "Recipes", nil, struct {
+	return s.Show(w, r, http.StatusOK, "revision", one.Name, "Recipes", nil, struct {
 		catalog.Recipe
 		Form    *page.Form
 		Answers recipeAnswers
@@ -123,55 +121,49 @@ func asFile(one catalog.Recipe) exchange.Recipe {
 	return exchange.Recipe{Formula: one.Formula, Notes: one.Notes, Policy: one.Policy, Tags: one.Tags}
 }
 
-func (s *Room) recipeFile(w http.ResponseWriter, r *http.Request) {
-	if one, _, ok := s.kept(w, r); ok {
-		s.Download(
-			w,
-			r,
-			page.FileName(one.Name, ".json"),
-			"application/json",
-			func(w io.Writer) error { return exchange.WriteRecipe(w, asFile(one)) },
-		)
+func (s *Room) recipeFile(w http.ResponseWriter, r *http.Request) error {
+	one, _, err := s.kept(r)
+	if err != nil {
+		return err
 	}
+	return s.Download(
+		w,
+		r,
+		page.FileName(one.Name, ".json"),
+		"application/json",
+		func(w io.Writer) error { return exchange.WriteRecipe(w, asFile(one)) },
+	)
 }
 
-func (s *Room) blendFile(w http.ResponseWriter, r *http.Request) {
-	if one, _, ok := s.kept(w, r); ok {
-		size, problem := sizeOf(r)
-		if problem != "" { // the card says what is wrong with it
-			page.SeeOther(
-				w,
-				r,
-				fmt.Sprintf(
-					"/recipes/%s/revisions/%d?%s",
-					one.OID,
-					one.Number,
-					url.Values{"size": {r.URL.Query().Get("size")}}.Encode(),
-				),
-			)
-			return
-		}
-		s.Download(
-			w,
-			r,
-			page.FileName(one.Name, ".csv"),
-			"text/csv; charset=utf-8",
-			func(w io.Writer) error { return exchange.WriteBlend(w, one.Formula, size) },
-		)
+func (s *Room) blendFile(w http.ResponseWriter, r *http.Request) error {
+	one, _, err := s.kept(r)
+	if err != nil {
+		return err
 	}
+	size, problem := sizeOf(r)
+	if problem != "" { // the card says what is wrong with it
+		query := url.Values{"size": {r.URL.Query().Get("size")}}
+		return page.SeeOther(w, r, fmt.Sprintf("/recipes/%s/revisions/%d?%s", one.OID, one.Number, query.Encode()))
+	}
+	return s.Download(
+		w,
+		r,
+		page.FileName(one.Name, ".csv"),
+		"text/csv; charset=utf-8",
+		func(w io.Writer) error { return exchange.WriteBlend(w, one.Formula, size) },
+	)
 }
 
-func (s *Room) bookFile(w http.ResponseWriter, r *http.Request) {
+func (s *Room) bookFile(w http.ResponseWriter, r *http.Request) error {
 	list, err := s.Shop.Recipes(r.Context())
 	if err != nil {
-		s.Fail(w, r, err)
-		return
+		return err
 	}
 	all := make([]exchange.Recipe, len(list))
 	for i, one := range list {
 		all[i] = asFile(one)
 	}
-	s.Download(w, r, "recipes.json", "application/json", func(w io.Writer) error { return exchange.WriteBook(w, all) })
+	return s.Download(w, r, "recipes.json", "application/json", func(w io.Writer) error { return exchange.WriteBook(w, all) })
 }
 
 // importPage takes recipes in: first it shows what a file holds, then it puts
@@ -190,8 +182,8 @@ type found struct {
 	Have  bool // a recipe of that name is in the book
 }
 
-func (s *Room) importRecipes(w http.ResponseWriter, r *http.Request) {
-	s.showImport(w, r, http.StatusOK, &page.Form{Values: url.Values{}}, nil, nil)
+func (s *Room) importRecipes(w http.ResponseWriter, r *http.Request) error {
+	return s.showImport(w, r, http.StatusOK, &page.Form{Values: url.Values{}}, nil, nil)
 }
 
 func (s *Room) showImport(
@@ -201,12 +193,11 @@ func (s *Room) showImport(
 	f *page.Form,
 	list []exchange.Recipe,
 	notice *caution.Caution,
-) {
+) error {
 	p := importPage{Form: f, Same: page.Options(catalog.OnDuplicates())}
 	have, err := s.Shop.Recipes(r.Context())
 	if err != nil {
-		s.Fail(w, r, err)
-		return
+		return err
 	}
 	names := map[string]bool{}
 	for _, one := range have {
@@ -217,51 +208,46 @@ func (s *Room) showImport(
 		p.Clash = p.Clash || row.Have
 		p.Found = append(p.Found, row)
 	}
-	s.Show(w, r, status, "import", "Take recipes in", "Recipes", notice, p)
+	return s.Show(w, r, status, "import", "Take recipes in", "Recipes", notice, p)
 }
 
 // takeIn reads the file or the pasted text. The text stays on the page, so that
 // nothing is sent twice from a disk that may be gone.
-func (s *Room) takeIn(w http.ResponseWriter, r *http.Request) {
-	f, ok := s.Form(w, r)
-	if !ok {
-		return
+func (s *Room) takeIn(w http.ResponseWriter, r *http.Request) error {
+	f, err := s.Form(r)
+	if err != nil {
+		return err
 	}
 	if file, _, err := r.FormFile("file"); err == nil {
 		text, err := io.ReadAll(file)
 		if err != nil {
-			s.Fail(w, r, fmt.Errorf("read the file: %w", err))
-			return
+			return fmt.Errorf("read the file: %w", err)
 		}
 		f.Set("text", string(text))
 	} else if !errors.Is(err, http.ErrMissingFile) && !errors.Is(err, http.ErrNotMultipart) {
-		s.Fail(w, r, fmt.Errorf("read the file: %w", err))
-		return
+		return fmt.Errorf("read the file: %w", err)
 	}
 	list, err := exchange.ReadRecipes(strings.NewReader(f.Get("text")))
 	if err != nil {
-		status, notice, ok := s.Refused(w, r, err, nil)
-		if ok {
-			f.Problems.Add("text", "%s", strings.Join(strings.Split(err.Error(), "\n"), "; "))
-			s.showImport(w, r, status, f, nil, notice)
+		status, notice, fault := s.Refused(w, r, err, nil)
+		if fault != nil {
+			return fault
 		}
-		return
+		f.Problems.Add("text", "%s", strings.Join(strings.Split(err.Error(), "\n"), "; "))
+		return s.showImport(w, r, status, f, nil, notice)
 	}
 	if r.PostFormValue("do") != "take" {
-		s.showImport(w, r, http.StatusOK, f, list, nil)
-		return
+		return s.showImport(w, r, http.StatusOK, f, list, nil)
 	}
 	bodies := make([]document.RecipeBody, len(list))
 	for i, one := range list {
 		bodies[i] = document.RecipeBody{Formula: one.Formula, Policy: one.Policy, Notes: one.Notes, Tags: one.Tags}
 	}
-	if err = s.Shop.ImportRecipes(r.Context(), page.Act(r), bodies, catalog.OnDuplicate(f.Get("same"))); err != nil {
-		if status, notice, ok := s.Refused(w, r, err, f); ok {
-			s.showImport(w, r, status, f, list, notice)
-		}
-		return
-	}
-	page.SeeOther(w, r, "/recipes")
+	return s.Record(w, r, f, func() (string, error) {
+		return "/recipes", s.Shop.ImportRecipes(r.Context(), page.Act(r), bodies, catalog.OnDuplicate(f.Get("same")))
+	}, func(status int, notice *caution.Caution) error {
+		return s.showImport(w, r, status, f, list, notice)
+	})
 }
 
 // checkPage recomputes a recipe from elsewhere.
@@ -271,7 +257,7 @@ type checkPage struct {
 	Fats    []plan.Row
 }
 
-func (s *Room) checkForeign(w http.ResponseWriter, r *http.Request) {
+func (s *Room) checkForeign(w http.ResponseWriter, r *http.Request) error {
 	f := &page.Form{Values: r.URL.Query(), System: page.SessionOf(r).System}
 	p := checkPage{Form: f}
 	if f.Get("fats") != "" || f.Get("lye") != "" {
@@ -293,7 +279,7 @@ func (s *Room) checkForeign(w http.ResponseWriter, r *http.Request) {
 			f.Set(name, map[string]string{"naoh_percent": "100", "naoh_purity_percent": "100", "koh_purity_percent": "90"}[name])
 		}
 	}
-	s.Show(w, r, http.StatusOK, "check", "Check a recipe from elsewhere", "Recipes", nil, p)
+	return s.Show(w, r, http.StatusOK, "check", "Check a recipe from elsewhere", "Recipes", nil, p)
 }
 
 func readForeign(f *page.Form) recipe.Foreign {
@@ -318,15 +304,14 @@ func readForeign(f *page.Form) recipe.Foreign {
 
 // takeForeign writes the fats of a recipe from elsewhere onto a new bench,
 // where the lye is worked out anew.
-func (s *Room) takeForeign(w http.ResponseWriter, r *http.Request) {
-	f, ok := s.Form(w, r)
-	if !ok {
-		return
+func (s *Room) takeForeign(w http.ResponseWriter, r *http.Request) error {
+	f, err := s.Form(r)
+	if err != nil {
+		return err
 	}
 	foreign := readForeign(f)
 	if len(f.Problems) > 0 {
-		page.SeeOther(w, r, "/recipes/check?"+f.Values.Encode())
-		return
+		return page.SeeOther(w, r, "/recipes/check?"+f.Values.Encode())
 	}
 	total := 0.0
 	for _, one := range foreign.Fats {
@@ -341,10 +326,9 @@ func (s *Room) takeForeign(w http.ResponseWriter, r *http.Request) {
 	}
 	b := page.NewBench(store.Recipes, page.NewToken())
 	if _, err := s.SaveCopy(r, b, form); err != nil {
-		s.Fail(w, r, err)
-		return
+		return err
 	}
-	page.SeeOther(w, r, b.Path)
+	return page.SeeOther(w, r, b.Path)
 }
 
 // comparePage lays two revisions side by side.
@@ -360,15 +344,14 @@ type comparePage struct {
 	Words [][3]string // what to expect of each
 }
 
-func (s *Room) compare(w http.ResponseWriter, r *http.Request) {
-	one, history, ok := s.kept(w, r)
-	if !ok {
-		return
+func (s *Room) compare(w http.ResponseWriter, r *http.Request) error {
+	one, history, err := s.kept(r)
+	if err != nil {
+		return err
 	}
 	others, err := s.Shop.Recipes(r.Context())
 	if err != nil {
-		s.Fail(w, r, err)
-		return
+		return err
 	}
 	p := comparePage{
 		Form: &page.Form{Values: r.URL.Query(), System: page.SessionOf(r).System},
@@ -416,5 +399,5 @@ func (s *Room) compare(w http.ResponseWriter, r *http.Request) {
 	for i := range x {
 		p.Words = append(p.Words, [3]string{x[i].Name, x[i].Words, y[i].Words})
 	}
-	s.Show(w, r, http.StatusOK, "compare", "Side by side", "Recipes", nil, p)
+	return s.Show(w, r, http.StatusOK, "compare", "Side by side", "Recipes", nil, p)
 }

@@ -42,11 +42,10 @@ type recipeList struct {
 	All   int
 }
 
-func (s *Room) recipes(w http.ResponseWriter, r *http.Request) {
+func (s *Room) recipes(w http.ResponseWriter, r *http.Request) error {
 	list, err := s.Shop.Recipes(r.Context())
 	if err != nil {
-		s.Fail(w, r, err)
-		return
+		return err
 	}
 	p := recipeList{
 		Form: &page.Form{Values: r.URL.Query()},
@@ -67,7 +66,7 @@ func (s *Room) recipes(w http.ResponseWriter, r *http.Request) {
 		}
 	}
 	slices.Sort(p.Tags)
-	s.Show(w, r, http.StatusOK, "recipes", "Recipes", "Recipes", nil, p)
+	return s.Show(w, r, http.StatusOK, "recipes", "Recipes", "Recipes", nil, p)
 }
 
 // newFormula is what an empty bench starts from.
@@ -328,15 +327,14 @@ func (s *Room) recipeBook(k stores) page.Book[catalog.Recipe] {
 	}
 }
 
-func (s *Room) recipe(w http.ResponseWriter, r *http.Request) {
+func (s *Room) recipe(w http.ResponseWriter, r *http.Request) error {
 	k, err := s.stores(r)
 	if err != nil {
-		s.Fail(w, r, err)
-		return
+		return err
 	}
-	o, ok := page.OpenBench(s.Kit, w, r, s.recipeBook(k))
-	if !ok {
-		return
+	o, err := page.OpenBench(s.Kit, r, s.recipeBook(k))
+	if err != nil {
+		return err
 	}
 	if note := r.URL.Query().Get("note"); note != "" && o.Form.Get("note") == "" {
 		o.Form.Set("note", note) // what a lot says to change next time
@@ -346,7 +344,7 @@ func (s *Room) recipe(w http.ResponseWriter, r *http.Request) {
 	if o.OID != "" && !o.Stale && len(problems) == 0 && reflect.DeepEqual(body, o.History[0].RecipeBody) {
 		o.Notice, o.Dirty = nil, false // only the size it is shown for was typed
 	}
-	s.showRecipe(w, r, http.StatusOK, o, body, k)
+	return s.showRecipe(w, r, http.StatusOK, o, body, k)
 }
 
 func (s *Room) showRecipe(
@@ -356,7 +354,7 @@ func (s *Room) showRecipe(
 	o page.Opened[catalog.Recipe],
 	body document.RecipeBody,
 	k stores,
-) {
+) error {
 	f := o.Form
 	title := f.Get("name")
 	if title == "" {
@@ -390,7 +388,7 @@ func (s *Room) showRecipe(
 	if len(o.History) > 0 {
 		p.Life = o.History[0].Life
 	}
-	s.Show(w, r, status, "recipe", title, "Recipes", o.Notice, p)
+	return s.Show(w, r, status, "recipe", title, "Recipes", o.Notice, p)
 }
 
 // wayDecimals is how finely a way to say the liquid is written.
@@ -402,21 +400,19 @@ func wayDecimals(basis string) int {
 }
 
 // recipeLive answers while somebody types.
-func (s *Room) recipeLive(w http.ResponseWriter, r *http.Request) {
-	f, ok := s.Form(w, r)
-	if !ok {
-		return
+func (s *Room) recipeLive(w http.ResponseWriter, r *http.Request) error {
+	f, err := s.Form(r)
+	if err != nil {
+		return err
 	}
 	k, err := s.stores(r)
 	if err != nil {
-		s.Fail(w, r, err)
-		return
+		return err
 	}
 	b := page.BenchOf(r, store.Recipes)
 	other, err := s.SaveCopy(r, b, f)
 	if err != nil {
-		s.Fail(w, r, err)
-		return
+		return err
 	}
 	body, problems := readRecipe(f, k)
 	f.Problems = problems
@@ -424,21 +420,20 @@ func (s *Room) recipeLive(w http.ResponseWriter, r *http.Request) {
 	if other {
 		live.Notice = page.NoticeElsewhere
 	}
-	s.Render(w, r, http.StatusOK, "recipe-live", live)
+	return s.Render(w, r, http.StatusOK, "recipe-live", live)
 }
 
 // keepRecipe makes a revision; its other buttons add and remove rows, reckon
 // with the rows, say where the recipe is in its life, or throw the working copy
 // away.
-func (s *Room) keepRecipe(w http.ResponseWriter, r *http.Request) {
-	f, ok := s.Form(w, r)
-	if !ok {
-		return
+func (s *Room) keepRecipe(w http.ResponseWriter, r *http.Request) error {
+	f, err := s.Form(r)
+	if err != nil {
+		return err
 	}
 	k, err := s.stores(r)
 	if err != nil {
-		s.Fail(w, r, err)
-		return
+		return err
 	}
 	do, what, _ := strings.Cut(r.PostFormValue("do"), " ")
 	switch do {
@@ -446,34 +441,30 @@ func (s *Room) keepRecipe(w http.ResponseWriter, r *http.Request) {
 		b := page.BenchOf(r, store.Recipes)
 		list := page.EditRows(f, do, what)
 		if _, err := s.SaveCopy(r, b, f); err != nil {
-			s.Fail(w, r, err)
-			return
+			return err
 		}
-		page.SeeOther(w, r, b.Path+"#"+url.PathEscape(list))
-		return
+		return page.SeeOther(w, r, b.Path+"#"+url.PathEscape(list))
 	case "clear", "own":
 		b := page.BenchOf(r, store.Recipes)
 		settleOwn(f, do, what)
 		if _, err := s.SaveCopy(r, b, f); err != nil {
-			s.Fail(w, r, err)
-			return
+			return err
 		}
-		page.SeeOther(w, r, b.Path+"#"+page.FieldID(what))
-		return
+		return page.SeeOther(w, r, b.Path+"#"+page.FieldID(what))
 	case "balance", "swap", "split":
-		s.reckon(w, r, f, k, do)
-		return
+		return s.reckon(w, r, f, k, do)
 	}
 	body, problems := readRecipe(f, k)
-	o, status, ok := page.KeepBench(s.Kit, w, r, s.recipeBook(k), f, func(b page.Bench) (string, error) {
+	o, status, err := page.KeepBench(s.Kit, w, r, s.recipeBook(k), f, func(b page.Bench) (string, error) {
 		if err := problems.Err(); err != nil {
 			return "", err
 		}
 		return s.Shop.KeepRecipe(r.Context(), page.Act(page.Ending(r, b.Typed)), b.OID, b.Base, body, f.Get("note"), f.Get("parent"))
 	})
-	if ok {
-		s.showRecipe(w, r, status, o, body, k)
+	if err != nil || status == 0 {
+		return err
 	}
+	return s.showRecipe(w, r, status, o, body, k)
 }
 
 // settleOwn clears the own figures of a row, or says that they are of what it is
@@ -492,40 +483,36 @@ func settleOwn(f *page.Form, do, row string) {
 }
 
 // recipeLife says where a recipe is in its life.
-func (s *Room) recipeLife(w http.ResponseWriter, r *http.Request) {
-	f, ok := s.Form(w, r)
-	if !ok {
-		return
+func (s *Room) recipeLife(w http.ResponseWriter, r *http.Request) error {
+	f, err := s.Form(r)
+	if err != nil {
+		return err
 	}
 	oid := chi.URLParam(r, "oid")
-	err := s.Shop.SetLife(r.Context(), page.Act(r), oid, page.PostedBase(r), recipe.Life(f.Get("life")))
-	if err == nil {
-		page.SeeOther(w, r, "/recipes/"+oid)
-		return
-	}
-	status, notice, ok := s.Refused(w, r, err, f)
-	if !ok {
-		return
-	}
-	if notice == nil {
-		notice = &caution.Caution{Level: caution.Warn, Reason: page.Capital(err.Error()) + "."}
-	}
-	k, err := s.stores(r)
-	if err != nil {
-		s.Fail(w, r, err)
-		return
-	}
-	if o, ok := page.OpenBench(s.Kit, w, r, s.recipeBook(k)); ok {
+	return s.Record(w, r, f, func() (string, error) {
+		return "/recipes/" + oid, s.Shop.SetLife(r.Context(), page.Act(r), oid, page.PostedBase(r), recipe.Life(f.Get("life")))
+	}, func(status int, notice *caution.Caution) error {
+		if notice == nil {
+			notice = &caution.Caution{Level: caution.Warn, Reason: page.Capital(f.Problems.Error()) + "."}
+		}
+		k, err := s.stores(r)
+		if err != nil {
+			return err
+		}
+		o, err := page.OpenBench(s.Kit, r, s.recipeBook(k))
+		if err != nil {
+			return err
+		}
 		body, problems := readRecipe(o.Form, k)
 		o.Form.Problems, o.Notice = problems, notice
-		s.showRecipe(w, r, status, o, body, k)
-	}
+		return s.showRecipe(w, r, status, o, body, k)
+	})
 }
 
 // reckon brings the shares of the fats to 100, swaps a fat, or splits the liquid
 // between what carries the lye and what is kept off it, and shows the bench as
 // it is then.
-func (s *Room) reckon(w http.ResponseWriter, r *http.Request, f *page.Form, k stores, do string) {
+func (s *Room) reckon(w http.ResponseWriter, r *http.Request, f *page.Form, k stores, do string) error {
 	b := page.BenchOf(r, store.Recipes)
 	body, _ := readRecipe(f, k)
 	blend := body.Formula.Fats
@@ -574,16 +561,14 @@ func (s *Room) reckon(w http.ResponseWriter, r *http.Request, f *page.Form, k st
 		}
 	}
 	if _, saved := s.SaveCopy(r, b, f); saved != nil {
-		s.Fail(w, r, saved)
-		return
+		return saved
 	}
 	if err == nil {
 		section := "fats"
 		if do == "split" {
 			section = "liquids"
 		}
-		page.SeeOther(w, r, b.Path+"#"+section)
-		return
+		return page.SeeOther(w, r, b.Path+"#"+section)
 	}
 	o := page.Opened[catalog.Recipe]{
 		Bench:  b,
@@ -595,12 +580,11 @@ func (s *Room) reckon(w http.ResponseWriter, r *http.Request, f *page.Form, k st
 	if o.OID != "" {
 		var fault error
 		if o.History, fault = s.Shop.RecipeHistory(r.Context(), o.OID); fault != nil {
-			s.Fail(w, r, fault)
-			return
+			return fault
 		}
 	}
 	body, f.Problems = readRecipe(f, k)
-	s.showRecipe(w, r, http.StatusUnprocessableEntity, o, body, k)
+	return s.showRecipe(w, r, http.StatusUnprocessableEntity, o, body, k)
 }
 
 // splitLiquid writes the split of the liquid into the rows of the form.
@@ -665,7 +649,7 @@ func swapFor(f *page.Form, body document.RecipeBody) *swapAnswer {
 }
 
 // RecipesRoutes are the addresses of the book of recipes.
-func (s *Room) RecipesRoutes(r chi.Router) {
+func (s *Room) RecipesRoutes(r page.Routes) {
 	r.Get("/recipes", s.recipes)
 	r.Get("/recipes/new", page.StartNew(store.Recipes))
 	for _, at := range []string{"/recipes/{oid}", "/recipes/new/{token}"} {

@@ -89,10 +89,9 @@ func shopValues(v store.Shop) map[string]string {
 }
 
 // welcome is the first-run page of an empty shop.
-func (s *Room) welcome(w http.ResponseWriter, r *http.Request) {
+func (s *Room) welcome(w http.ResponseWriter, r *http.Request) error {
 	if _, err := s.Shop.Settings(r.Context()); err == nil {
-		page.SeeOther(w, r, "/")
-		return
+		return page.SeeOther(w, r, "/")
 	}
 	f := &page.Form{
 		Values: url.Values{
@@ -103,109 +102,96 @@ func (s *Room) welcome(w http.ResponseWriter, r *http.Request) {
 			"risky_load": {"60"},
 		},
 	}
-	s.Show(w, r, http.StatusOK, "welcome", "Open the shop", "", nil, shopFormOf(f))
+	return s.Show(w, r, http.StatusOK, "welcome", "Open the shop", "", nil, shopFormOf(f))
 }
 
-func (s *Room) found(w http.ResponseWriter, r *http.Request) {
-	f, ok := s.Form(w, r)
-	if !ok {
-		return
+func (s *Room) found(w http.ResponseWriter, r *http.Request) error {
+	f, err := s.Form(r)
+	if err != nil {
+		return err
 	}
 	v := readShop(f)
-	err := f.Problems.Err()
-	if err == nil {
+	return s.Record(w, r, f, func() (string, error) {
 		token, label := page.DeviceOf(w, r)
-		a := journal.Act{
+		first, err := s.Shop.Found(r.Context(), journal.Act{
 			Device:      token,
 			DeviceLabel: label,
 			Key:         r.PostFormValue("key"),
 			Fingerprint: page.Fingerprint(r.URL.Path, r.PostForm),
 			Unread:      page.Unread(r),
+		}, v, strings.Split(f.Values.Get("people"), "\n"))
+		if first != 0 {
+			page.SetCookie(w, page.WhoCookie, strconv.FormatInt(first, 10))
 		}
-		var first int64
-		if first, err = s.Shop.Found(r.Context(), a, v, strings.Split(f.Values.Get("people"), "\n")); err == nil {
-			if first != 0 {
-				page.SetCookie(w, page.WhoCookie, strconv.FormatInt(first, 10))
-			}
-			page.SeeOther(w, r, "/")
-			return
-		}
-		if status, notice, ok := s.Refused(w, r, err, f); ok {
-			s.Show(w, r, status, "welcome", "Open the shop", "", notice, shopFormOf(f))
-		}
-		return
-	}
-	s.Show(w, r, http.StatusUnprocessableEntity, "welcome", "Open the shop", "", nil, shopFormOf(f))
+		return "/", err
+	}, func(status int, notice *caution.Caution) error {
+		return s.Show(w, r, status, "welcome", "Open the shop", "", notice, shopFormOf(f))
+	})
 }
 
 // who asks who is working.
-func (s *Room) who(w http.ResponseWriter, r *http.Request) {
-	s.Show(w, r, http.StatusOK, "who", "Who is at the bench?", "", nil, page.LocalPath(r.URL.Query().Get("next")))
+func (s *Room) who(w http.ResponseWriter, r *http.Request) error {
+	return s.Show(w, r, http.StatusOK, "who", "Who is at the bench?", "", nil, page.LocalPath(r.URL.Query().Get("next")))
 }
 
-func (s *Room) chooseWho(w http.ResponseWriter, r *http.Request) {
-	f, ok := s.Form(w, r)
-	if !ok {
-		return
+func (s *Room) chooseWho(w http.ResponseWriter, r *http.Request) error {
+	f, err := s.Form(r)
+	if err != nil {
+		return err
 	}
 	for _, p := range page.SessionOf(r).Working() {
 		if strconv.FormatInt(p.ID, 10) == f.Get("person") {
 			page.SetCookie(w, page.WhoCookie, f.Get("person"))
-			page.SeeOther(w, r, page.LocalPath(f.Get("next")))
-			return
+			return page.SeeOther(w, r, page.LocalPath(f.Get("next")))
 		}
 	}
-	page.SeeOther(w, r, "/who")
+	return page.SeeOther(w, r, "/who")
 }
 
 // confirmClock takes a person's word that the clock is right.
-func (s *Room) confirmClock(w http.ResponseWriter, r *http.Request) {
-	f, ok := s.Form(w, r)
-	if !ok {
-		return
+func (s *Room) confirmClock(w http.ResponseWriter, r *http.Request) error {
+	f, err := s.Form(r)
+	if err != nil {
+		return err
 	}
 	if err := s.Shop.ConfirmClock(r.Context(), page.Act(r)); err != nil {
-		s.Fail(w, r, err)
-		return
+		return err
 	}
-	page.SeeOther(w, r, page.LocalPath(f.Get("next")))
+	return page.SeeOther(w, r, page.LocalPath(f.Get("next")))
 }
 
-func (s *Room) settings(w http.ResponseWriter, r *http.Request) {
-	s.showSettings(w, r, http.StatusOK, s.withShop(r, &page.Form{System: page.SessionOf(r).System, Values: url.Values{}}), nil)
+func (s *Room) settings(w http.ResponseWriter, r *http.Request) error {
+	return s.showSettings(w, r, http.StatusOK, s.withShop(r, &page.Form{System: page.SessionOf(r).System, Values: url.Values{}}), nil)
 }
 
-func (s *Room) showSettings(w http.ResponseWriter, r *http.Request, status int, f *page.Form, notice *caution.Caution) {
-	s.Show(w, r, status, "settings", "Settings", "Settings", notice, struct {
+func (s *Room) showSettings(w http.ResponseWriter, r *http.Request, status int, f *page.Form, notice *caution.Caution) error {
+	return s.Show(w, r, status, "settings", "Settings", "Settings", notice, struct {
 		shopForm
 		Risky string
 	}{shopFormOf(f), s.Shop.Risky()})
 }
 
-func (s *Room) saveSettings(w http.ResponseWriter, r *http.Request) {
-	f, ok := s.Form(w, r)
-	if !ok {
-		return
+func (s *Room) saveSettings(w http.ResponseWriter, r *http.Request) error {
+	f, err := s.Form(r)
+	if err != nil {
+		return err
 	}
 	v := readShop(f)
-	err := f.Problems.Err()
-	if err == nil {
-		err = s.Shop.ChangeSettings(r.Context(), page.Act(r), v)
-	}
-	if err == nil {
-		err = s.FindDevices(r.Context())
-	}
-	s.afterSettings(w, r, f, err)
+	return s.set(w, r, f, func() error {
+		if err := s.Shop.ChangeSettings(r.Context(), page.Act(r), v); err != nil {
+			return err
+		}
+		return s.FindDevices(r.Context())
+	})
 }
 
-func (s *Room) afterSettings(w http.ResponseWriter, r *http.Request, f *page.Form, err error) {
-	if err == nil {
-		page.SeeOther(w, r, "/settings")
-		return
-	}
-	if status, notice, ok := s.Refused(w, r, err, f); ok {
-		s.showSettings(w, r, status, f, notice)
-	}
+// set does what a form of the settings asks for, and shows them again.
+func (s *Room) set(w http.ResponseWriter, r *http.Request, f *page.Form, do func() error) error {
+	return s.Record(w, r, f, func() (string, error) {
+		return "/settings", do()
+	}, func(status int, notice *caution.Caution) error {
+		return s.showSettings(w, r, status, f, notice)
+	})
 }
 
 // withShop fills the shop's settings into a form.
@@ -216,33 +202,35 @@ func (s *Room) withShop(r *http.Request, f *page.Form) *page.Form {
 	return f
 }
 
-func (s *Room) addPerson(w http.ResponseWriter, r *http.Request) {
-	f, ok := s.Form(w, r)
-	if ok {
-		err := s.Shop.AddPerson(r.Context(), page.Act(r), f.Get("person"))
-		s.afterSettings(w, r, s.withShop(r, f), err)
+func (s *Room) addPerson(w http.ResponseWriter, r *http.Request) error {
+	f, err := s.Form(r)
+	if err != nil {
+		return err
 	}
+	return s.set(w, r, s.withShop(r, f), func() error {
+		return s.Shop.AddPerson(r.Context(), page.Act(r), f.Get("person"))
+	})
 }
 
-func (s *Room) setPerson(w http.ResponseWriter, r *http.Request) {
-	f, ok := s.Form(w, r)
-	if !ok {
-		return
+func (s *Room) setPerson(w http.ResponseWriter, r *http.Request) error {
+	f, err := s.Form(r)
+	if err != nil {
+		return err
 	}
 	id, err := strconv.ParseInt(chi.URLParam(r, "id"), 10, 64)
 	if err != nil {
-		s.NotFound(w, r)
-		return
+		return store.ErrNotFound
 	}
-	err = s.Shop.SetActive(r.Context(), page.Act(r), id, f.Get("active") == "on")
-	s.afterSettings(w, r, s.withShop(r, f), err)
+	return s.set(w, r, s.withShop(r, f), func() error {
+		return s.Shop.SetActive(r.Context(), page.Act(r), id, f.Get("active") == "on")
+	})
 }
 
 // look shows the tokens that every screen is made of.
-func (s *Room) look(w http.ResponseWriter, r *http.Request) {
+func (s *Room) look(w http.ResponseWriter, r *http.Request) error {
 	f := &page.Form{System: page.SessionOf(r).System, Values: url.Values{"good": {"350 g"}, "bad": {"1,250 g"}, "stage": {"trace"}}}
 	f.Problems.Add("bad", "“1,250 g” could mean 1.250 or 1250; type a point for decimals and no thousands mark")
-	s.Show(
+	return s.Show(
 		w,
 		r,
 		http.StatusOK,
@@ -313,20 +301,20 @@ var lookColours = []lookColour{
 }
 
 // FoundingRoutes are the addresses of a shop that is not founded yet.
-func (s *Room) FoundingRoutes(r chi.Router) {
+func (s *Room) FoundingRoutes(r page.Routes) {
 	r.Get("/welcome", s.welcome)
 	r.Post("/welcome", s.found)
 }
 
 // OpenRoutes are open before somebody is at the bench.
-func (s *Room) OpenRoutes(r chi.Router) {
+func (s *Room) OpenRoutes(r page.Routes) {
 	r.Get("/who", s.who)
 	r.Post("/who", s.chooseWho)
 	r.Get("/look", s.look)
 }
 
 // SetupRoutes are the addresses of the settings.
-func (s *Room) SetupRoutes(r chi.Router) {
+func (s *Room) SetupRoutes(r page.Routes) {
 	r.Post("/clock", s.confirmClock)
 	r.Get("/settings", s.settings)
 	r.Post("/settings", s.saveSettings)

@@ -16,6 +16,7 @@ import (
 	"ashshelf/shop/planning"
 	"ashshelf/soap/day"
 	"ashshelf/soap/schedule"
+	"ashshelf/store"
 	"ashshelf/web/draw"
 	"ashshelf/web/page"
 )
@@ -82,7 +83,7 @@ type windowLine struct {
 }
 
 // calendarDay shows a day: its windows at their hours, what is due, what is planned.
-func (s *Room) calendarDay(w http.ResponseWriter, r *http.Request, date time.Time) {
+func (s *Room) calendarDay(w http.ResponseWriter, r *http.Request, date time.Time) error {
 	v := page.SessionOf(r)
 	now, on := s.Shop.Now(v.Location), day.Start(date, v.Location)
 	windows, due, err := s.Shop.DueOn(r.Context(), on, v.DaysOff)
@@ -95,8 +96,7 @@ func (s *Room) calendarDay(w http.ResponseWriter, r *http.Request, date time.Tim
 		racks, err = s.Shop.Racks(r.Context())
 	}
 	if err != nil {
-		s.Fail(w, r, err)
-		return
+		return err
 	}
 	p := duePage{
 		Before: date.AddDate(0, 0, -1).Format(time.DateOnly),
@@ -128,23 +128,21 @@ func (s *Room) calendarDay(w http.ResponseWriter, r *http.Request, date time.Tim
 		p.Due = append(p.Due, todosOf(of, v, now, where, kind)...)
 	}
 	p.Plans = plans
-	s.Show(w, r, http.StatusOK, "calendar-day", date.Format("Monday 2 January 2006"), "Shelf", nil, p)
+	return s.Show(w, r, http.StatusOK, "calendar-day", date.Format("Monday 2 January 2006"), "Shelf", nil, p)
 }
 
 // month shows the calendar of a month.
-func (s *Room) month(w http.ResponseWriter, r *http.Request) {
+func (s *Room) month(w http.ResponseWriter, r *http.Request) error {
 	v := page.SessionOf(r)
 	now := s.Shop.Now(v.Location)
 	first := time.Date(now.Year(), now.Month(), 1, 0, 0, 0, 0, time.UTC) // dates are walked as such
 	if text := chi.URLParam(r, "month"); text != "" {
 		if on, err := time.Parse(time.DateOnly, text); err == nil && on.Year() >= 2000 && on.Year() <= 2200 {
-			s.calendarDay(w, r, on)
-			return
+			return s.calendarDay(w, r, on)
 		}
 		t, err := time.Parse("2006-01", text)
 		if err != nil || t.Year() < 2000 || t.Year() > 2200 {
-			s.NotFound(w, r)
-			return
+			return store.ErrNotFound
 		}
 		first = t
 	}
@@ -160,8 +158,7 @@ func (s *Room) month(w http.ResponseWriter, r *http.Request) {
 		feed, err = s.Shop.Feed(r.Context())
 	}
 	if err != nil {
-		s.Fail(w, r, err)
-		return
+		return err
 	}
 	p := monthPage{
 		Title:  first.Format("January 2006"),
@@ -198,31 +195,27 @@ func (s *Room) month(w http.ResponseWriter, r *http.Request) {
 		week := &p.Weeks[len(p.Weeks)-1]
 		*week = append(*week, one)
 	}
-	s.Show(w, r, http.StatusOK, "month", p.Title, "Shelf", nil, p)
+	return s.Show(w, r, http.StatusOK, "month", p.Title, "Shelf", nil, p)
 }
 
 // due answers a page that stays open with what is to be done by now.
-func (s *Room) due(w http.ResponseWriter, r *http.Request) {
+func (s *Room) due(w http.ResponseWriter, r *http.Request) error {
 	d, err := s.Reminds(r)
 	if err != nil {
-		s.Fail(w, r, err)
-		return
+		return err
 	}
-	s.Render(w, r, http.StatusOK, "due", d)
+	return s.Render(w, r, http.StatusOK, "due", d)
 }
 
 // renewFeed makes a new secret address of the calendar.
-func (s *Room) renewFeed(w http.ResponseWriter, r *http.Request) {
-	if _, ok := s.Form(w, r); !ok {
-		return
+func (s *Room) renewFeed(w http.ResponseWriter, r *http.Request) error {
+	if _, err := s.Form(r); err != nil {
+		return err
 	}
 	if err := s.Shop.NewFeed(r.Context(), page.Act(r)); err != nil {
-		if _, _, ok := s.Refused(w, r, err, nil); ok {
-			page.SeeOther(w, r, "/calendar")
-		}
-		return
+		return err
 	}
-	page.SeeOther(w, r, "/calendar")
+	return page.SeeOther(w, r, "/calendar")
 }
 
 // How far back and ahead the feed reaches, in days.
@@ -233,11 +226,10 @@ const (
 
 // feed serves the calendar to a program that knows its secret address. It asks
 // for no name, since such programs have none.
-func (s *Room) feed(w http.ResponseWriter, r *http.Request) {
+func (s *Room) feed(w http.ResponseWriter, r *http.Request) error {
 	ok, err := s.Shop.IsFeed(r.Context(), chi.URLParam(r, "secret"))
 	if err == nil && !ok {
-		http.NotFound(w, r)
-		return
+		return store.ErrNotFound
 	}
 	var settings catalog.Settings
 	if err == nil {
@@ -251,9 +243,9 @@ func (s *Room) feed(w http.ResponseWriter, r *http.Request) {
 	if err != nil {
 		s.Log.Error("feed", "err", err)
 		http.Error(w, "the calendar could not be made", http.StatusInternalServerError)
-		return
+		return nil
 	}
-	s.Download(w, r, "soap.ics", "text/calendar; charset=utf-8", func(w io.Writer) error {
+	return s.Download(w, r, "soap.ics", "text/calendar; charset=utf-8", func(w io.Writer) error {
 		return exchange.WriteCalendar(w, settings.Name, page.AddressOf(r, ""), events, s.Shop.Now(settings.Location))
 	})
 }

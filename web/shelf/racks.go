@@ -36,19 +36,18 @@ type rackForm struct {
 	Bars  int // that stand on it
 }
 
-func (s *Room) racks(w http.ResponseWriter, r *http.Request) {
-	s.showRacks(w, r, http.StatusOK, "", nil, nil)
+func (s *Room) racks(w http.ResponseWriter, r *http.Request) error {
+	return s.showRacks(w, r, http.StatusOK, "", nil, nil)
 }
 
-func (s *Room) showRacks(w http.ResponseWriter, r *http.Request, status int, posted string, f *page.Form, notice *caution.Caution) {
+func (s *Room) showRacks(w http.ResponseWriter, r *http.Request, status int, posted string, f *page.Form, notice *caution.Caution) error {
 	list, err := s.Shop.Racks(r.Context())
 	var room rack.Room
 	if err == nil {
 		room, _, err = s.Shop.Room(r.Context())
 	}
 	if err != nil {
-		s.Fail(w, r, err)
-		return
+		return err
 	}
 	sys := page.SessionOf(r).System
 	p := racksPage{New: &page.Form{Values: url.Values{"deep": {"2"}, "levels": {"5"}}, System: sys}, Fors: page.Options(rack.LevelUses())}
@@ -95,7 +94,7 @@ func (s *Room) showRacks(w http.ResponseWriter, r *http.Request, status int, pos
 		}
 		p.Racks = append(p.Racks, v)
 	}
-	s.Show(w, r, status, "racks", "Racks", "Shelf", notice, p)
+	return s.Show(w, r, status, "racks", "Racks", "Shelf", notice, p)
 }
 
 // rulesForm names the form of the rules among those of the racks.
@@ -130,10 +129,10 @@ func brokenWords(room rack.Room) []string {
 
 // keepApart keeps what must not stand beside what. A row of which nothing is chosen
 // is no rule.
-func (s *Room) keepApart(w http.ResponseWriter, r *http.Request) {
-	f, ok := s.Form(w, r)
-	if !ok {
-		return
+func (s *Room) keepApart(w http.ResponseWriter, r *http.Request) error {
+	f, err := s.Form(r)
+	if err != nil {
+		return err
 	}
 	var rules []rack.Apart
 	for i := range rulesIn(f) {
@@ -142,23 +141,20 @@ func (s *Room) keepApart(w http.ResponseWriter, r *http.Request) {
 			rules = append(rules, rack.Apart{A: rack.Group(a), B: rack.Group(b), Within: rack.RuleScope(f.Get(at + "within"))})
 		}
 	}
-	err := s.Shop.KeepApart(r.Context(), page.Act(r), rules)
-	if err == nil {
-		page.SeeOther(w, r, "/racks#apart")
-		return
-	}
-	again := &page.Form{Values: url.Values{}, System: f.System}
-	typeRules(again, rules)
-	if status, notice, ok := s.Refused(w, r, err, again); ok {
-		s.showRacks(w, r, status, rulesForm, again, notice)
-	}
+	typed := &page.Form{Values: url.Values{}, System: f.System}
+	typeRules(typed, rules)
+	return s.Record(w, r, typed, func() (string, error) {
+		return "/racks#apart", s.Shop.KeepApart(r.Context(), page.Act(r), rules)
+	}, func(status int, notice *caution.Caution) error {
+		return s.showRacks(w, r, status, rulesForm, typed, notice)
+	})
 }
 
 // keepRack keeps a rack as it is typed.
-func (s *Room) keepRack(w http.ResponseWriter, r *http.Request) {
-	f, ok := s.Form(w, r)
-	if !ok {
-		return
+func (s *Room) keepRack(w http.ResponseWriter, r *http.Request) error {
+	f, err := s.Form(r)
+	if err != nil {
+		return err
 	}
 	oid := chi.URLParam(r, "oid")
 	base := 0
@@ -172,18 +168,12 @@ func (s *Room) keepRack(w http.ResponseWriter, r *http.Request) {
 		For:     rack.LevelUse(f.Get("for")),
 		Retired: f.Get("retired") == "on",
 	}
-	err := f.Problems.Err()
-	if err == nil {
-		if _, err = s.Shop.KeepRack(r.Context(), page.Act(r), oid, base, f.Get("name"), body); err == nil {
-			page.SeeOther(w, r, "/racks")
-			return
-		}
-		if status, notice, ok := s.Refused(w, r, err, f); ok {
-			s.showRacks(w, r, status, oid, f, notice)
-		}
-		return
-	}
-	s.showRacks(w, r, http.StatusUnprocessableEntity, oid, f, nil)
+	return s.Record(w, r, f, func() (string, error) {
+		_, err := s.Shop.KeepRack(r.Context(), page.Act(r), oid, base, f.Get("name"), body)
+		return "/racks", err
+	}, func(status int, notice *caution.Caution) error {
+		return s.showRacks(w, r, status, oid, f, notice)
+	})
 }
 
 // stand is one rack as it is drawn.

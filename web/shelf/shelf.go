@@ -9,7 +9,6 @@ import (
 	"strings"
 	"time"
 
-	"github.com/go-chi/chi/v5"
 	"github.com/maruel/natural"
 
 	"ashshelf/shop"
@@ -140,11 +139,11 @@ func whenOf(t schedule.Task, v *page.Session, now time.Time) string {
 	return fmt.Sprintf("closed %s: %s", page.Until(t.Closes, now), t.Missed)
 }
 
-func (s *Room) shelf(w http.ResponseWriter, r *http.Request) {
-	s.showShelf(w, r, http.StatusOK, nil)
+func (s *Room) shelf(w http.ResponseWriter, r *http.Request) error {
+	return s.showShelf(w, r, http.StatusOK, nil)
 }
 
-func (s *Room) showShelf(w http.ResponseWriter, r *http.Request, status int, notice *caution.Caution) {
+func (s *Room) showShelf(w http.ResponseWriter, r *http.Request, status int, notice *caution.Caution) error {
 	v := page.SessionOf(r)
 	shelf, err := s.Shop.Shelf(r.Context(), v.Location)
 	lots, tasks, racks := shelf.Lots, shelf.Tasks, shelf.Racks
@@ -155,8 +154,7 @@ func (s *Room) showShelf(w http.ResponseWriter, r *http.Request, status int, not
 		found, err = s.lookedFor(r, p.Find, looked)
 	}
 	if err != nil {
-		s.Fail(w, r, err)
-		return
+		return err
 	}
 	now := s.Shop.Now(v.Location)
 	slices.Reverse(lots) // the oldest stands where it is reached first
@@ -211,7 +209,7 @@ func (s *Room) showShelf(w http.ResponseWriter, r *http.Request, status int, not
 	slices.SortStableFunc(p.Drying, func(a, b page.LotLine) int { return cmp.Compare(a.Gate.DaysLeft, b.Gate.DaysLeft) })
 	p.More = lotCounts{max(0, len(p.Drying)-mostListed), max(0, len(p.Ready)-mostListed)}
 	p.Drying, p.Ready = p.Drying[:len(p.Drying)-p.More.Drying], p.Ready[:len(p.Ready)-p.More.Ready]
-	s.Show(w, r, status, "shelf", "Shelf", "Shelf", notice, p)
+	return s.Show(w, r, status, "shelf", "Shelf", "Shelf", notice, p)
 }
 
 // lookedFor finds the lot of a code; what is none becomes a problem at its field.
@@ -262,46 +260,41 @@ func whereOf(racks []shop.Rack) func(*lot.Lot) string {
 }
 
 // tookCare records that lots were looked after together.
-func (s *Room) tookCare(w http.ResponseWriter, r *http.Request) {
-	s.onShelf(w, r, func(f *page.Form) error {
+func (s *Room) tookCare(w http.ResponseWriter, r *http.Request) error {
+	return s.onShelf(w, r, func(f *page.Form) error {
 		return s.Shop.LookAfter(r.Context(), page.Act(r), f.Get("care"), "", strings.Fields(f.Get("lots"))...)
 	})
 }
 
 // placeAll puts what has no place on its best one.
-func (s *Room) placeAll(w http.ResponseWriter, r *http.Request) {
-	s.onShelf(w, r, func(*page.Form) error { return s.Shop.PlaceAll(r.Context(), page.Act(r)) })
+func (s *Room) placeAll(w http.ResponseWriter, r *http.Request) error {
+	return s.onShelf(w, r, func(*page.Form) error { return s.Shop.PlaceAll(r.Context(), page.Act(r)) })
 }
 
 // onShelf does what a form of the shelf asks for and shows the shelf again, with
 // what was wrong on top.
-func (s *Room) onShelf(w http.ResponseWriter, r *http.Request, do func(*page.Form) error) {
-	f, ok := s.Form(w, r)
-	if !ok {
-		return
+func (s *Room) onShelf(w http.ResponseWriter, r *http.Request, do func(*page.Form) error) error {
+	f, err := s.Form(r)
+	if err != nil {
+		return err
 	}
-	err := do(f)
-	if err == nil {
-		page.SeeOther(w, r, "/")
-		return
-	}
-	status, notice, ok := s.Refused(w, r, err, f)
-	if !ok {
-		return
-	}
-	if notice == nil {
-		notice = &caution.Caution{
-			Code:   "web.refused",
-			Level:  caution.Warn,
-			Reason: page.Capital(f.Problems[0].Text) + ".",
-			Remedy: "Nothing was recorded.",
+	return s.Record(w, r, f, func() (string, error) {
+		return "/", do(f)
+	}, func(status int, notice *caution.Caution) error {
+		if notice == nil {
+			notice = &caution.Caution{
+				Code:   "web.refused",
+				Level:  caution.Warn,
+				Reason: page.Capital(f.Problems[0].Text) + ".",
+				Remedy: "Nothing was recorded.",
+			}
 		}
-	}
-	s.showShelf(w, r, status, notice)
+		return s.showShelf(w, r, status, notice)
+	})
 }
 
 // ShelfRoutes are the addresses of the shelf, its racks and the month.
-func (s *Room) ShelfRoutes(r chi.Router) {
+func (s *Room) ShelfRoutes(r page.Routes) {
 	r.Get("/", s.shelf)
 	r.Post("/care", s.tookCare)
 	r.Post("/places", s.placeAll)
@@ -318,11 +311,11 @@ func (s *Room) ShelfRoutes(r chi.Router) {
 }
 
 // DueRoute is asked by every page.
-func (s *Room) DueRoute(r chi.Router) {
+func (s *Room) DueRoute(r page.Routes) {
 	r.Get("/due", s.due)
 }
 
 // FeedRoute is the calendar for other programs, which sign in by its secret.
-func (s *Room) FeedRoute(r chi.Router) {
+func (s *Room) FeedRoute(r page.Routes) {
 	r.Get("/calendar/{secret:[a-z0-9]{26}}.ics", s.feed)
 }

@@ -42,24 +42,22 @@ type weighLine struct {
 	Last                   *lot.SampleWeight
 }
 
-func (s *Room) weighRound(w http.ResponseWriter, r *http.Request) {
+func (s *Room) weighRound(w http.ResponseWriter, r *http.Request) error {
 	f := &page.Form{Values: url.Values{}, System: page.SessionOf(r).System}
 	c, err := s.Shop.Draft(r.Context(), roundDraft(r))
 	if err != nil {
-		s.Fail(w, r, err)
-		return
+		return err
 	}
 	if c != nil && s.Shop.Now(time.UTC).Sub(c.Updated) < freshRound {
 		f.Values = url.Values(c.Form)
 	}
-	s.showRound(w, r, http.StatusOK, f, nil)
+	return s.showRound(w, r, http.StatusOK, f, nil)
 }
 
-func (s *Room) showRound(w http.ResponseWriter, r *http.Request, status int, f *page.Form, notice *caution.Caution) {
+func (s *Room) showRound(w http.ResponseWriter, r *http.Request, status int, f *page.Form, notice *caution.Caution) error {
 	shelf, err := s.Shop.Shelf(r.Context(), page.SessionOf(r).Location)
 	if err != nil {
-		s.Fail(w, r, err)
-		return
+		return err
 	}
 	p := weighPage{Form: f, All: f.Get("all") == "on" || r.URL.Query().Get("all") == "on", Scale: s.Bench.Watch(device.Scale) != nil}
 	due := map[string]bool{}
@@ -81,46 +79,42 @@ func (s *Room) showRound(w http.ResponseWriter, r *http.Request, status int, f *
 		p.Lines = append(p.Lines, line)
 	}
 	slices.SortStableFunc(p.Lines, func(a, b weighLine) int { return natural.Compare(a.Where, b.Where) })
-	s.Show(w, r, status, "weigh", "Weigh the marked bars", "Shelf", notice, p)
+	return s.Show(w, r, status, "weigh", "Weigh the marked bars", "Shelf", notice, p)
 }
 
 // typedRound keeps what is being typed.
-func (s *Room) typedRound(w http.ResponseWriter, r *http.Request) {
-	f, ok := s.Form(w, r)
-	if !ok {
-		return
+func (s *Room) typedRound(w http.ResponseWriter, r *http.Request) error {
+	f, err := s.Form(r)
+	if err != nil {
+		return err
 	}
 	if _, err := s.KeepTyped(r, roundDraft(r), f); err != nil {
-		s.Fail(w, r, err)
-		return
+		return err
 	}
 	w.WriteHeader(http.StatusNoContent)
+	return nil
 }
 
 // recordRound records the weights that are typed, or types in what the scale shows.
-func (s *Room) recordRound(w http.ResponseWriter, r *http.Request) {
-	f, ok := s.Form(w, r)
-	if !ok {
-		return
+func (s *Room) recordRound(w http.ResponseWriter, r *http.Request) error {
+	f, err := s.Form(r)
+	if err != nil {
+		return err
 	}
 	if field, ok := strings.CutPrefix(r.PostFormValue("do"), "scale "); ok {
 		status := http.StatusOK
 		if s.OffScale(f, field); len(f.Problems) > 0 {
 			status = http.StatusUnprocessableEntity
 		} else if _, err := s.KeepTyped(r, roundDraft(r), f); err != nil {
-			s.Fail(w, r, err)
-			return
+			return err
 		}
-		s.showRound(w, r, status, f, nil)
-		return
+		return s.showRound(w, r, status, f, nil)
 	}
 	if r.PostFormValue("do") != "keep" {
 		if _, err := s.KeepTyped(r, roundDraft(r), f); err != nil {
-			s.Fail(w, r, err)
-			return
+			return err
 		}
-		page.SeeOther(w, r, "/weigh")
-		return
+		return page.SeeOther(w, r, "/weigh")
 	}
 	var weights []shop.Weight
 	for _, name := range slices.Sorted(maps.Keys(f.Values)) {
@@ -128,16 +122,9 @@ func (s *Room) recordRound(w http.ResponseWriter, r *http.Request) {
 			weights = append(weights, shop.Weight{OID: oid, Grams: f.Mass(name)})
 		}
 	}
-	if len(f.Problems) > 0 {
-		s.showRound(w, r, http.StatusUnprocessableEntity, f, nil)
-		return
-	}
-	err := s.Shop.WeighRound(r.Context(), page.Act(page.Ending(r, roundDraft(r))), weights)
-	if err == nil {
-		page.SeeOther(w, r, "/")
-		return
-	}
-	if status, notice, ok := s.Refused(w, r, err, f); ok {
+	return s.Record(w, r, f, func() (string, error) {
+		return "/", s.Shop.WeighRound(r.Context(), page.Act(page.Ending(r, roundDraft(r))), weights)
+	}, func(status int, notice *caution.Caution) error {
 		if text := f.Err("round"); text != "" {
 			notice = &caution.Caution{
 				Code:   "web.refused",
@@ -146,6 +133,6 @@ func (s *Room) recordRound(w http.ResponseWriter, r *http.Request) {
 				Remedy: "Lay a bar on the scale and type what it reads.",
 			}
 		}
-		s.showRound(w, r, status, f, notice)
-	}
+		return s.showRound(w, r, status, f, notice)
+	})
 }

@@ -83,22 +83,20 @@ func freshHeat(roomC float64, sys unit.System) url.Values {
 	}
 }
 
-func (s *Room) heat(w http.ResponseWriter, r *http.Request) {
+func (s *Room) heat(w http.ResponseWriter, r *http.Request) error {
 	f, err := s.typedBench(r, heatDraft, freshHeat(page.SessionOf(r).RoomC, page.SessionOf(r).System))
 	if err != nil {
-		s.Fail(w, r, err)
-		return
+		return err
 	}
 	if old := f.Get("alkali_g"); old != "" && f.Get("naoh_g")+f.Get("koh_g") == "" { // typed before both alkalis had a field
 		f.Set(f.Get("kind")+"_g", old)
 	}
 	if oid := r.URL.Query().Get("plan"); oid != "" {
 		if err := s.heatOfPlan(r, f, oid); err != nil {
-			s.Fail(w, r, err)
-			return
+			return err
 		}
 	}
-	s.showHeat(w, r, http.StatusOK, f, nil)
+	return s.showHeat(w, r, http.StatusOK, f, nil)
 }
 
 // heatOfPlan writes the jug of a pot of a plan onto the bench.
@@ -151,17 +149,16 @@ func (s *Room) heatOfPlan(r *http.Request, f *page.Form, oid string) error {
 	return nil
 }
 
-func (s *Room) showHeat(w http.ResponseWriter, r *http.Request, status int, f *page.Form, notice *caution.Caution) {
+func (s *Room) showHeat(w http.ResponseWriter, r *http.Request, status int, f *page.Form, notice *caution.Caution) error {
 	tools, err := s.Shop.Tools(r.Context())
 	if err != nil {
-		s.Fail(w, r, err)
-		return
+		return err
 	}
-	a, ok := s.heatAnswers(w, r, f)
-	if !ok {
-		return
+	a, err := s.heatAnswers(r, f)
+	if err != nil {
+		return err
 	}
-	s.Show(
+	return s.Show(
 		w,
 		r,
 		status,
@@ -275,15 +272,12 @@ func readReadings(f *page.Form) []lye.Reading {
 
 // heatAnswers works out what is typed on the heat bench; a fault is answered,
 // and ok is false.
-func (s *Room) heatAnswers(w http.ResponseWriter, r *http.Request, f *page.Form) (a heatAnswers, ok bool) {
+func (s *Room) heatAnswers(r *http.Request, f *page.Form) (a heatAnswers, err error) {
 	tools, err := s.Shop.Tools(r.Context())
-	if err == nil {
-		a, err = s.workOutHeat(r, f, tools)
-	}
 	if err != nil {
-		s.Fail(w, r, err)
+		return a, err
 	}
-	return a, err == nil
+	return s.workOutHeat(r, f, tools)
 }
 
 func (s *Room) workOutHeat(r *http.Request, f *page.Form, tools []catalog.Tool) (a heatAnswers, err error) {
@@ -387,49 +381,48 @@ func (a *heatAnswers) iceFor(in heatInput, sys unit.System) {
 	}
 }
 
-func (s *Room) heatLive(w http.ResponseWriter, r *http.Request) {
-	f, ok := s.Form(w, r)
-	if !ok {
-		return
+func (s *Room) heatLive(w http.ResponseWriter, r *http.Request) error {
+	f, err := s.Form(r)
+	if err != nil {
+		return err
 	}
 	other, err := s.KeepTyped(r, heatDraft, f)
 	if err != nil {
-		s.Fail(w, r, err)
-		return
+		return err
 	}
-	a, ok := s.heatAnswers(w, r, f)
-	if !ok {
-		return
+	a, err := s.heatAnswers(r, f)
+	if err != nil {
+		return err
 	}
 	live := page.LiveAnswer{Form: f, Names: page.FieldNames(f.Values), Answers: a}
 	if other {
 		live.Notice = page.NoticeElsewhere
 	}
-	s.Render(w, r, http.StatusOK, "heat-live", live)
+	return s.Render(w, r, http.StatusOK, "heat-live", live)
 }
 
 // noteHeat keeps what the readings told of a jug, for the next time.
-func (s *Room) noteHeat(w http.ResponseWriter, r *http.Request) {
-	f, ok := s.Form(w, r)
-	if !ok || s.typedAgain(w, r, heatDraft, "/lye/heat", f) {
-		return
+func (s *Room) noteHeat(w http.ResponseWriter, r *http.Request) error {
+	f, err := s.Form(r)
+	if err != nil {
+		return err
 	}
-	a, ok := s.heatAnswers(w, r, f)
-	if !ok {
-		return
+	if again, err := s.typedAgain(w, r, heatDraft, "/lye/heat", f); again || err != nil {
+		return err
 	}
-	err := a.Problems.Err()
-	if err == nil {
-		if err = s.Shop.NoteCooling(r.Context(), page.Act(r), a.cooled); err == nil {
-			f.Set("readings", "")
-			if _, err = s.KeepTyped(r, heatDraft, f); err == nil {
-				page.SeeOther(w, r, "/lye/heat")
-				return
-			}
+	a, err := s.heatAnswers(r, f)
+	if err != nil {
+		return err
+	}
+	f.Problems = a.Problems
+	return s.Record(w, r, f, func() (string, error) {
+		if err := s.Shop.NoteCooling(r.Context(), page.Act(r), a.cooled); err != nil {
+			return "", err
 		}
-	}
-	f.Problems = nil
-	if status, notice, ok := s.Refused(w, r, err, f); ok {
-		s.showHeat(w, r, status, f, notice)
-	}
+		f.Set("readings", "")
+		_, err := s.KeepTyped(r, heatDraft, f)
+		return "/lye/heat", err
+	}, func(status int, notice *caution.Caution) error {
+		return s.showHeat(w, r, status, f, notice)
+	})
 }

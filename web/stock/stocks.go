@@ -80,18 +80,17 @@ type lyeList struct {
 	All   bool
 }
 
-func (s *Room) lyeRoom(w http.ResponseWriter, r *http.Request) {
+func (s *Room) lyeRoom(w http.ResponseWriter, r *http.Request) error {
 	p := lyeList{RoomC: page.SessionOf(r).RoomC, All: r.URL.Query().Has("all")}
 	list, err := s.Shop.Stocks(r.Context(), p.All)
 	if err != nil {
-		s.Fail(w, r, err)
-		return
+		return err
 	}
 	now := s.Shop.Now(page.SessionOf(r).Location)
 	for _, one := range list {
 		p.Cards = append(p.Cards, s.cardOf(one, now))
 	}
-	s.Show(w, r, http.StatusOK, "lye", "Lye", "Lye", nil, p)
+	return s.Show(w, r, http.StatusOK, "lye", "Lye", "Lye", nil, p)
 }
 
 // What is typed on the benches of the lye room: one of each for the shop.
@@ -110,22 +109,19 @@ func (s *Room) typedBench(r *http.Request, d journal.Draft, fresh url.Values) (*
 
 // typedAgain saves a bench that was sent without being kept, or throws it away,
 // and leads back to it; done is false when the bench is to be kept.
-func (s *Room) typedAgain(w http.ResponseWriter, r *http.Request, d journal.Draft, path string, f *page.Form) (done bool) {
-	var err error
+func (s *Room) typedAgain(w http.ResponseWriter, r *http.Request, d journal.Draft, path string, f *page.Form) (done bool, err error) {
 	switch r.PostFormValue("do") {
 	case "keep", "note":
-		return false
+		return false, nil
 	case "discard":
 		err = s.Shop.DropDraft(r.Context(), d)
 	default:
 		_, err = s.KeepTyped(r, d, f)
 	}
 	if err != nil {
-		s.Fail(w, r, err)
-		return true
+		return true, err
 	}
-	page.SeeOther(w, r, path)
-	return true
+	return true, page.SeeOther(w, r, path)
 }
 
 // Making a stock.
@@ -164,21 +160,19 @@ func freshFilling(roomC float64, sys unit.System) url.Values {
 	}
 }
 
-func (s *Room) newStock(w http.ResponseWriter, r *http.Request) {
+func (s *Room) newStock(w http.ResponseWriter, r *http.Request) error {
 	f, err := s.typedBench(r, fillingDraft, freshFilling(page.SessionOf(r).RoomC, page.SessionOf(r).System))
 	if err != nil {
-		s.Fail(w, r, err)
-		return
+		return err
 	}
-	s.showFilling(w, r, http.StatusOK, f, nil)
+	return s.showFilling(w, r, http.StatusOK, f, nil)
 }
 
-func (s *Room) showFilling(w http.ResponseWriter, r *http.Request, status int, f *page.Form, notice *caution.Caution) {
+func (s *Room) showFilling(w http.ResponseWriter, r *http.Request, status int, f *page.Form, notice *caution.Caution) error {
 	p := fillingPage{Form: f, Materials: page.Options(lye.Materials())}
 	naoh, koh, plans, err := s.Shop.Wanted(r.Context())
 	if err != nil {
-		s.Fail(w, r, err)
-		return
+		return err
 	}
 	had := f.Problems
 	fill, problems := readFilling(f)
@@ -195,7 +189,7 @@ func (s *Room) showFilling(w http.ResponseWriter, r *http.Request, status int, f
 	}
 	p.Answers = answersForFilling(f, fill, problems, page.SessionOf(r).RoomC)
 	f.Problems = append(had, problems...)
-	s.Show(w, r, status, "filling", "Make a stock", "Lye", notice, p)
+	return s.Show(w, r, status, "filling", "Make a stock", "Lye", notice, p)
 }
 
 // spare is how much more than the plans want is made, for what stays in the
@@ -267,15 +261,14 @@ func answersForFilling(f *page.Form, x stock.Filling, problems caution.Problems,
 	return a
 }
 
-func (s *Room) fillingLive(w http.ResponseWriter, r *http.Request) {
-	f, ok := s.Form(w, r)
-	if !ok {
-		return
+func (s *Room) fillingLive(w http.ResponseWriter, r *http.Request) error {
+	f, err := s.Form(r)
+	if err != nil {
+		return err
 	}
 	other, err := s.KeepTyped(r, fillingDraft, f)
 	if err != nil {
-		s.Fail(w, r, err)
-		return
+		return err
 	}
 	x, problems := readFilling(f)
 	live := page.LiveAnswer{
@@ -287,30 +280,28 @@ func (s *Room) fillingLive(w http.ResponseWriter, r *http.Request) {
 	if other {
 		live.Notice = page.NoticeElsewhere
 	}
-	s.Render(w, r, http.StatusOK, "filling-live", live)
+	return s.Render(w, r, http.StatusOK, "filling-live", live)
 }
 
-func (s *Room) fillStock(w http.ResponseWriter, r *http.Request) {
-	f, ok := s.Form(w, r)
-	if !ok || s.typedAgain(w, r, fillingDraft, "/lye/new", f) {
-		return
+func (s *Room) fillStock(w http.ResponseWriter, r *http.Request) error {
+	f, err := s.Form(r)
+	if err != nil {
+		return err
+	}
+	if again, err := s.typedAgain(w, r, fillingDraft, "/lye/new", f); again || err != nil {
+		return err
 	}
 	x, problems := readFilling(f)
-	err := problems.Err()
-	if err == nil {
-		var oid string
-		if oid, err = s.Shop.FillStock(r.Context(), page.Act(page.Ending(r, fillingDraft)), x); err == nil {
-			page.SeeOther(w, r, "/lye/"+oid)
-			return
+	f.Problems = problems
+	return s.Record(w, r, f, func() (string, error) {
+		oid, err := s.Shop.FillStock(r.Context(), page.Act(page.Ending(r, fillingDraft)), x)
+		return "/lye/" + oid, err
+	}, func(status int, notice *caution.Caution) error {
+		if _, err := s.KeepTyped(r, fillingDraft, f); err != nil {
+			return err
 		}
-	}
-	if _, saved := s.KeepTyped(r, fillingDraft, f); saved != nil {
-		s.Fail(w, r, saved)
-		return
-	}
-	if status, notice, ok := s.Refused(w, r, err, f); ok {
-		s.showFilling(w, r, status, f, notice)
-	}
+		return s.showFilling(w, r, status, f, notice)
+	})
 }
 
 // A blend of fats.
@@ -321,34 +312,32 @@ type blendPage struct {
 	Names []page.Option
 }
 
-func (s *Room) newBlend(w http.ResponseWriter, r *http.Request) {
+func (s *Room) newBlend(w http.ResponseWriter, r *http.Request) error {
 	f, err := s.typedBench(r, blendDraft, url.Values{})
 	if err != nil {
-		s.Fail(w, r, err)
-		return
+		return err
 	}
-	s.showBlend(w, r, http.StatusOK, f, nil)
+	return s.showBlend(w, r, http.StatusOK, f, nil)
 }
 
-func (s *Room) showBlend(w http.ResponseWriter, r *http.Request, status int, f *page.Form, notice *caution.Caution) {
+func (s *Room) showBlend(w http.ResponseWriter, r *http.Request, status int, f *page.Form, notice *caution.Caution) error {
 	p := blendPage{Form: f, Rows: page.Prefixes(f, "fats", 2)}
 	for _, x := range fat.Reference() {
 		p.Names = append(p.Names, page.Option{Value: x.Name, Label: strings.Join(fat.Names(x.Slug).Synonyms, ", ")})
 	}
-	s.Show(w, r, status, "blend", "Blend fats ahead", "Lye", notice, p)
+	return s.Show(w, r, status, "blend", "Blend fats ahead", "Lye", notice, p)
 }
 
-func (s *Room) blendLive(w http.ResponseWriter, r *http.Request) {
-	f, ok := s.Form(w, r)
-	if !ok {
-		return
+func (s *Room) blendLive(w http.ResponseWriter, r *http.Request) error {
+	f, err := s.Form(r)
+	if err != nil {
+		return err
 	}
 	if _, err := s.KeepTyped(r, blendDraft, f); err != nil {
-		s.Fail(w, r, err)
-		return
+		return err
 	}
 	readBlend(f)
-	s.Render(w, r, http.StatusOK, "live-errors", page.LiveAnswer{Form: f, Names: page.FieldNames(f.Values)})
+	return s.Render(w, r, http.StatusOK, "live-errors", page.LiveAnswer{Form: f, Names: page.FieldNames(f.Values)})
 }
 
 func readBlend(f *page.Form) (document.StockBody, page.Places) {
@@ -375,44 +364,34 @@ func readBlend(f *page.Form) (document.StockBody, page.Places) {
 	return b, pl
 }
 
-func (s *Room) fillBlend(w http.ResponseWriter, r *http.Request) {
-	f, ok := s.Form(w, r)
-	if !ok {
-		return
+func (s *Room) fillBlend(w http.ResponseWriter, r *http.Request) error {
+	f, err := s.Form(r)
+	if err != nil {
+		return err
 	}
 	if do, what, _ := strings.Cut(r.PostFormValue("do"), " "); do == "add" || do == "remove" {
 		page.EditRows(f, do, what)
 		if _, err := s.KeepTyped(r, blendDraft, f); err != nil {
-			s.Fail(w, r, err)
-			return
+			return err
 		}
-		page.SeeOther(w, r, "/lye/fats")
-		return
+		return page.SeeOther(w, r, "/lye/fats")
 	}
-	if s.typedAgain(w, r, blendDraft, "/lye/fats", f) {
-		return
+	if again, err := s.typedAgain(w, r, blendDraft, "/lye/fats", f); again || err != nil {
+		return err
 	}
 	b, pl := readBlend(f)
-	problems := f.Problems
-	err := problems.Err()
-	if err == nil {
-		var oid string
-		if oid, err = s.Shop.FillFats(r.Context(), page.Act(page.Ending(r, blendDraft)), b); err == nil {
-			page.SeeOther(w, r, "/lye/"+oid)
-			return
+	return s.Record(w, r, f, func() (string, error) {
+		oid, err := s.Shop.FillFats(r.Context(), page.Act(page.Ending(r, blendDraft)), b)
+		return "/lye/" + oid, err
+	}, func(status int, notice *caution.Caution) error {
+		if _, err := s.KeepTyped(r, blendDraft, f); err != nil {
+			return err
 		}
-	}
-	if _, saved := s.KeepTyped(r, blendDraft, f); saved != nil {
-		s.Fail(w, r, saved)
-		return
-	}
-	f.Problems = nil
-	if status, notice, ok := s.Refused(w, r, err, f); ok {
 		for i := range f.Problems {
 			f.Problems[i].Path = pl.Of(f.Problems[i].Path)
 		}
-		s.showBlend(w, r, status, f, notice)
-	}
+		return s.showBlend(w, r, status, f, notice)
+	})
 }
 
 // A container.
@@ -447,15 +426,14 @@ type balanceLine struct {
 // carbonate forms and water leaves.
 const aged = 90
 
-func (s *Room) stock(w http.ResponseWriter, r *http.Request) {
-	s.showStock(w, r, http.StatusOK, &page.Form{Values: r.URL.Query(), System: page.SessionOf(r).System}, nil)
+func (s *Room) stock(w http.ResponseWriter, r *http.Request) error {
+	return s.showStock(w, r, http.StatusOK, &page.Form{Values: r.URL.Query(), System: page.SessionOf(r).System}, nil)
 }
 
-func (s *Room) showStock(w http.ResponseWriter, r *http.Request, status int, f *page.Form, notice *caution.Caution) {
+func (s *Room) showStock(w http.ResponseWriter, r *http.Request, status int, f *page.Form, notice *caution.Caution) error {
 	one, err := s.Shop.StockByOID(r.Context(), chi.URLParam(r, "oid"))
 	if err != nil {
-		s.Fail(w, r, err)
-		return
+		return err
 	}
 	p := stockPage{
 		stockCard: s.cardOf(one, s.Shop.Now(page.SessionOf(r).Location)),
@@ -497,14 +475,14 @@ func (s *Room) showStock(w http.ResponseWriter, r *http.Request, status int, f *
 	if f.Get("at_c") == "" {
 		f.Set("at_c", unit.FormatTemperature(one.C, f.System))
 	}
-	s.Show(w, r, status, "stock", one.Code+": "+one.Container, "Lye", notice, p)
+	return s.Show(w, r, status, "stock", one.Code+": "+one.Container, "Lye", notice, p)
 }
 
 // actOnStock reads one form of a container and calls its use case.
-func (s *Room) actOnStock(w http.ResponseWriter, r *http.Request) {
-	f, ok := s.Form(w, r)
-	if !ok {
-		return
+func (s *Room) actOnStock(w http.ResponseWriter, r *http.Request) error {
+	f, err := s.Form(r)
+	if err != nil {
+		return err
 	}
 	ctx, a, oid := r.Context(), page.Act(r), chi.URLParam(r, "oid")
 	var do func() error
@@ -529,21 +507,13 @@ func (s *Room) actOnStock(w http.ResponseWriter, r *http.Request) {
 			return s.Shop.SetStockStatus(ctx, a, oid, store.Status(r.PostFormValue("status")), f.Get("status_why"))
 		}
 	default:
-		s.NotFound(w, r)
-		return
+		return store.ErrNotFound
 	}
-	err := f.Problems.Err()
-	if err == nil {
-		if err = do(); err == nil {
-			page.SeeOther(w, r, "/lye/"+oid)
-			return
-		}
-	} else {
-		f.Problems = nil
-	}
-	if status, notice, ok := s.Refused(w, r, err, f); ok {
-		s.showStock(w, r, status, f, notice)
-	}
+	return s.Record(w, r, f, func() (string, error) {
+		return "/lye/" + oid, do()
+	}, func(status int, notice *caution.Caution) error {
+		return s.showStock(w, r, status, f, notice)
+	})
 }
 
 // readDensity reads a density as a hydrometer shows it, or from a known volume
@@ -561,18 +531,16 @@ func readDensity(f *page.Form) float64 {
 }
 
 // stockLabel is the label to print for a container.
-func (s *Room) stockLabel(w http.ResponseWriter, r *http.Request) {
+func (s *Room) stockLabel(w http.ResponseWriter, r *http.Request) error {
 	one, err := s.Shop.StockByOID(r.Context(), chi.URLParam(r, "oid"))
 	if err != nil {
-		s.Fail(w, r, err)
-		return
+		return err
 	}
 	code, err := draw.OfQR(page.AddressOf(r, "/lye/"+one.OID))
 	if err != nil {
-		s.Fail(w, r, err)
-		return
+		return err
 	}
-	s.Show(w, r, http.StatusOK, "stocklabel", "Label for "+one.Code, "Lye", nil, struct {
+	return s.Show(w, r, http.StatusOK, "stocklabel", "Label for "+one.Code, "Lye", nil, struct {
 		stock.Stock
 		QR, Sign draw.Picture
 		IsLye    bool
@@ -581,7 +549,7 @@ func (s *Room) stockLabel(w http.ResponseWriter, r *http.Request) {
 }
 
 // StockRoutes are the addresses of the lye bench.
-func (s *Room) StockRoutes(r chi.Router) {
+func (s *Room) StockRoutes(r page.Routes) {
 	r.Get("/lye", s.lyeRoom)
 	r.Get("/lye/new", s.newStock)
 	r.Post("/lye/new", s.fillStock)

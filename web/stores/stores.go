@@ -4,8 +4,6 @@ import (
 	"net/http"
 	"net/url"
 
-	"github.com/go-chi/chi/v5"
-
 	"ashshelf/shop/catalog"
 	"ashshelf/shop/document"
 	"ashshelf/soap/additive"
@@ -32,50 +30,41 @@ type spoonLine struct {
 	Table float64 // what the table says, 0 when it says nothing
 }
 
-func (s *Room) storesRoom(w http.ResponseWriter, r *http.Request) {
-	s.showStores(w, r, http.StatusOK, &page.Form{Values: url.Values{}, System: page.SessionOf(r).System}, nil)
+func (s *Room) storesRoom(w http.ResponseWriter, r *http.Request) error {
+	return s.showStores(w, r, http.StatusOK, &page.Form{Values: url.Values{}, System: page.SessionOf(r).System}, nil)
 }
 
-func (s *Room) showStores(w http.ResponseWriter, r *http.Request, status int, f *page.Form, notice *caution.Caution) {
+func (s *Room) showStores(w http.ResponseWriter, r *http.Request, status int, f *page.Form, notice *caution.Caution) error {
 	p := storesPage{Form: f, Known: additive.Reference()}
 	var err error
 	if p.Scents, err = s.Shop.Scents(r.Context()); err != nil {
-		s.Fail(w, r, err)
-		return
+		return err
 	}
 	spoons, err := s.Shop.Spoons(r.Context())
 	if err == nil {
 		p.Trimmings, err = s.Shop.Trimmings(r.Context())
 	}
 	if err != nil {
-		s.Fail(w, r, err)
-		return
+		return err
 	}
 	for _, one := range spoons {
 		known, _ := additive.Find(one.Name)
 		p.Spoons = append(p.Spoons, spoonLine{one, known.GramsPerTsp})
 	}
-	s.Show(w, r, status, "stores", "Stores", "Stores", notice, p)
+	return s.Show(w, r, status, "stores", "Stores", "Stores", notice, p)
 }
 
-func (s *Room) noteSpoon(w http.ResponseWriter, r *http.Request) {
-	f, ok := s.Form(w, r)
-	if !ok {
-		return
+func (s *Room) noteSpoon(w http.ResponseWriter, r *http.Request) error {
+	f, err := s.Form(r)
+	if err != nil {
+		return err
 	}
 	grams := f.Mass("spoon_grams")
-	err := f.Problems.Err()
-	if err == nil {
-		if err = s.Shop.NoteSpoon(r.Context(), page.Act(r), f.Get("spoon"), grams); err == nil {
-			page.SeeOther(w, r, "/stores#spoons")
-			return
-		}
-	} else {
-		f.Problems = nil
-	}
-	if status, notice, ok := s.Refused(w, r, err, f); ok {
-		s.showStores(w, r, status, f, notice)
-	}
+	return s.Record(w, r, f, func() (string, error) {
+		return "/stores#spoons", s.Shop.NoteSpoon(r.Context(), page.Act(r), f.Get("spoon"), grams)
+	}, func(status int, notice *caution.Caution) error {
+		return s.showStores(w, r, status, f, notice)
+	})
 }
 
 type scentBench struct {
@@ -137,23 +126,23 @@ func freshScent(r *http.Request) (*page.Form, error) {
 	return &page.Form{Values: url.Values{"name": {r.URL.Query().Get("name")}, "scent.max_of": {string(additive.OfSoap)}}}, nil
 }
 
-func (s *Room) scent(w http.ResponseWriter, r *http.Request) {
-	o, ok := page.OpenBench(s.Kit, w, r, s.scentBook())
-	if !ok {
-		return
+func (s *Room) scent(w http.ResponseWriter, r *http.Request) error {
+	o, err := page.OpenBench(s.Kit, r, s.scentBook())
+	if err != nil {
+		return err
 	}
 	if _, problems := readScentBody(o.Form); o.Form.Get("name") != "" {
 		o.Form.Problems = problems
 	}
-	s.showScent(w, r, http.StatusOK, o)
+	return s.showScent(w, r, http.StatusOK, o)
 }
 
-func (s *Room) showScent(w http.ResponseWriter, r *http.Request, status int, o page.Opened[catalog.Scent]) {
+func (s *Room) showScent(w http.ResponseWriter, r *http.Request, status int, o page.Opened[catalog.Scent]) error {
 	title := o.Form.Get("name")
 	if title == "" {
 		title = "A new scent"
 	}
-	s.Show(
+	return s.Show(
 		w,
 		r,
 		status,
@@ -180,46 +169,46 @@ func behaviourOptions() []page.Option {
 	return out
 }
 
-func (s *Room) scentLive(w http.ResponseWriter, r *http.Request) {
-	f, ok := s.Form(w, r)
-	if !ok {
-		return
+func (s *Room) scentLive(w http.ResponseWriter, r *http.Request) error {
+	f, err := s.Form(r)
+	if err != nil {
+		return err
 	}
 	other, err := s.SaveCopy(r, page.BenchOf(r, store.Scents), f)
 	if err != nil {
-		s.Fail(w, r, err)
-		return
+		return err
 	}
 	_, f.Problems = readScentBody(f)
 	live := page.LiveAnswer{Form: f, Names: page.FieldNames(f.Values)}
 	if other {
 		live.Notice = page.NoticeElsewhere
 	}
-	s.Render(w, r, http.StatusOK, "live-errors", live)
+	return s.Render(w, r, http.StatusOK, "live-errors", live)
 }
 
-func (s *Room) keepScent(w http.ResponseWriter, r *http.Request) {
-	f, ok := s.Form(w, r)
-	if !ok {
-		return
+func (s *Room) keepScent(w http.ResponseWriter, r *http.Request) error {
+	f, err := s.Form(r)
+	if err != nil {
+		return err
 	}
 	body, problems := readScentBody(f)
-	o, status, ok := page.KeepBench(s.Kit, w, r, s.scentBook(), f, func(b page.Bench) (string, error) {
+	o, status, err := page.KeepBench(s.Kit, w, r, s.scentBook(), f, func(b page.Bench) (string, error) {
 		if err := problems.Err(); err != nil {
 			return "", err
 		}
 		return s.Shop.KeepScent(r.Context(), page.Act(page.Ending(r, b.Typed)), b.OID, b.Base, body)
 	})
-	if ok {
-		s.showScent(w, r, status, o)
+	if err != nil || status == 0 {
+		return err
 	}
+	return s.showScent(w, r, status, o)
 }
 
 // StoresRoutes are the addresses of the stores.
-func (s *Room) StoresRoutes(r chi.Router) {
+func (s *Room) StoresRoutes(r page.Routes) {
 	r.Get("/stores", s.storesRoom)
 	r.Post("/stores/spoons", s.noteSpoon)
-	r.Get("/scents", func(w http.ResponseWriter, r *http.Request) { page.SeeOther(w, r, "/stores") })
+	r.Get("/scents", func(w http.ResponseWriter, r *http.Request) error { return page.SeeOther(w, r, "/stores") })
 	r.Get("/scents/new", page.StartNew(store.Scents))
 	for _, at := range []string{"/scents/{oid}", "/scents/new/{token}"} {
 		r.Get(at, s.scent)
