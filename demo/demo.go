@@ -268,10 +268,10 @@ func (d *seeder) weigh(a journal.Act, oid string, i plan.Item, n int) error {
 }
 
 // deliveries are what the made-up shop has bought.
-var deliveries = map[string]lot.Bought{
-	"alkali:naoh":     {Supplier: "Kiln Lane Chemicals", Code: "KL-2281", Received: "2025-09-02", Purity: 99.2},
-	"fat:olive-oil":   {Supplier: "Quay Oils", Code: "QO-0417", Received: "2025-10-11"},
-	"fat:coconut-oil": {Supplier: "Quay Oils", Code: "QC-1120", Received: "2025-10-11", SAP: 257},
+var deliveries = map[plan.Key]lot.Bought{
+	plan.NaOHKey:                 {Supplier: "Kiln Lane Chemicals", Code: "KL-2281", Received: "2025-09-02", Purity: 99.2},
+	plan.FatKeyOf("olive-oil"):   {Supplier: "Quay Oils", Code: "QO-0417", Received: "2025-10-11"},
+	plan.FatKeyOf("coconut-oil"): {Supplier: "Quay Oils", Code: "QC-1120", Received: "2025-10-11", SAP: 257},
 }
 
 // ticked is a step done as the made-up shop does it.

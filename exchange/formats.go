@@ -23,12 +23,8 @@ const (
 	PlanFormat        = "ashshelf.plan/1"
 )
 
-// Defaults of what a request leaves out.
-const (
-	defaultScrapsFats    = 72.0
-	defaultScrapsDensity = 1.0
-	defaultDensity       = 1.0
-)
+// defaultDensity is that of an additive of which nothing is said, in g/ml.
+const defaultDensity = 1.0
 
 type recipeDoc struct {
 	Format    string        `json:"format,omitempty"`
@@ -264,8 +260,8 @@ func ReadRequest(r io.Reader) (plan.Request, error) {
 	if s := d.Scraps; s != nil {
 		q.Scraps = &plan.Scraps{
 			Grams:       s.Grams,
-			FatsPercent: or(s.Fats, defaultScrapsFats),
-			Density:     or(s.Density, defaultScrapsDensity),
+			FatsPercent: or(s.Fats, plan.UsualScrapFats),
+			Density:     or(s.Density, plan.UsualScrapDensity),
 		}
 	}
 	return q, p.Err()

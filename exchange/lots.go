@@ -139,7 +139,7 @@ func materialsOf(l *lot.Lot) []materialDoc {
 	out := []materialDoc{}
 	for _, sec := range l.Sheet() {
 		for _, i := range sec.Items {
-			m := materialDoc{Item: i.Key, Name: i.Name, Target: i.Target, Actual: actual[i.Key], Deliveries: []deliveryDoc{}}
+			m := materialDoc{Item: string(i.Key), Name: i.Name, Target: i.Target, Actual: actual[i.Key], Deliveries: []deliveryDoc{}}
 			at := map[string]int{}
 			for _, w := range l.Weighings {
 				if w.Item != i.Key || w.From.OID == "" || l.Corrected(w.ID) {

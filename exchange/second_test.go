@@ -310,7 +310,7 @@ func TestAHundredSheetsAgreeWithASecondComputation(t *testing.T) {
 		got := map[string]float64{}
 		for _, section := range plan.Sheet(r, p) {
 			for _, i := range section.Items {
-				got[i.Key] += i.Target
+				got[string(i.Key)] += i.Target
 			}
 		}
 		for item, g := range want {

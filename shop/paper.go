@@ -8,13 +8,14 @@ import (
 	"ashshelf/shop/journal"
 	"ashshelf/soap/caution"
 	"ashshelf/soap/lot"
+	"ashshelf/soap/plan"
 	"ashshelf/soap/run"
 )
 
 // Paper is a run that was noted on a printed sheet and is filled in afterwards.
 type Paper struct {
 	When    time.Time // of the pour
-	Weights map[string]float64
+	Weights map[plan.Key]float64
 	Sure    bool   // odd weights were looked at again
 	Left    string // what was left out of the sheet, and why
 	Minutes float64
@@ -44,12 +45,12 @@ func (s *Shop) RecordPaper(ctx context.Context, act journal.Act, oid string, p P
 				g, ok := p.Weights[i.Key]
 				if !ok {
 					if p.Left == "" && !l.State().Closed[i.Key] {
-						bad.Add("weight."+i.Key, "write what was weighed, or below why it was left out")
+						bad.Add("weight."+string(i.Key), "write what was weighed, or below why it was left out")
 					}
 					continue
 				}
 				if err := plausible(l, i, Weighed{Item: i.Key, Grams: g, Sure: p.Sure}); err != nil {
-					bad.Add("weight."+i.Key, "%s", err.(caution.Problems)[0].Text)
+					bad.Add("weight."+string(i.Key), "%s", err.(caution.Problems)[0].Text)
 				}
 			}
 		}

@@ -11,6 +11,7 @@ import (
 	"ashshelf/soap/caution"
 	"ashshelf/soap/fat"
 	"ashshelf/soap/lot"
+	"ashshelf/soap/plan"
 	"ashshelf/store"
 )
 
@@ -81,7 +82,7 @@ func (s *Shop) Writes(l *lot.Lot, device string) bool {
 // Rescale makes all that is not weighed yet larger, in step with an item of which
 // too much went in. What was weighed before comes up short of the new sheet and
 // is topped up.
-func (s *Shop) Rescale(ctx context.Context, act journal.Act, oid, item string) error {
+func (s *Shop) Rescale(ctx context.Context, act journal.Act, oid string, item plan.Key) error {
 	return s.onRun(ctx, act, oid, lot.ToWeigh, func(c *journal.Change, l *lot.Lot) error {
 		if _, ok := l.Item(item); !ok {
 			return &lot.NotNow{Why: fmt.Sprintf("lot %s has no “%s” to rescale to", l.Code, item)}

@@ -34,7 +34,7 @@ func (b *bench) lot(oid string) *lot.Lot {
 	return l
 }
 
-func (b *bench) target(oid, key string) float64 {
+func (b *bench) target(oid string, key plan.Key) float64 {
 	b.t.Helper()
 	i, ok := b.lot(oid).Item(key)
 	require.True(b.t, ok, key)
@@ -171,7 +171,7 @@ func TestAPaperSheetIsFilledInAfterwardsAsSuch(t *testing.T) {
 	b := open(t)
 	oid := b.started()
 	l := b.lot(oid)
-	weights := map[string]float64{}
+	weights := map[plan.Key]float64{}
 	for _, i := range l.Unweighed() {
 		weights[i.Key] = i.Target
 	}
@@ -180,7 +180,7 @@ func TestAPaperSheetIsFilledInAfterwardsAsSuch(t *testing.T) {
 		lyeC, fatsC := 38.0, 41.0
 		p := shop.Paper{
 			When:    poured,
-			Weights: map[string]float64{},
+			Weights: map[plan.Key]float64{},
 			Minutes: 9,
 			Pour:    lot.Pour{Trace: "medium", LyeC: &lyeC, FatsC: &fatsC},
 		}

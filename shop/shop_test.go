@@ -357,7 +357,7 @@ func TestSlipsOfTheScaleAreAskedAboutOnce(t *testing.T) {
 	l, err := b.Lot(ctx, oid)
 	require.NoError(t, err)
 	oil := l.Frozen.Sheet[2].Items[0]
-	require.Equal(t, "fat:olive-oil", oil.Key)
+	require.EqualValues(t, "fat:olive-oil", oil.Key)
 	assert.Contains(t, problem(t, weigh(shop.Weighed{Item: oil.Key, Grams: oil.Target / 28.35}), "grams"), "ounces")
 	assert.Contains(t, problem(t, weigh(shop.Weighed{Item: oil.Key, Grams: oil.Target * 3}), "grams"), "far from")
 	problem(t, weigh(shop.Weighed{Item: oil.Key, Grams: 0}), "grams")

@@ -7,7 +7,6 @@ import (
 	"time"
 
 	"ashshelf/shop/journal"
-	"ashshelf/shop/lots"
 	"ashshelf/shop/stock"
 	"ashshelf/soap/caution"
 	"ashshelf/soap/lot"
@@ -18,7 +17,7 @@ import (
 
 // Weighed is a weight that somebody read off a scale.
 type Weighed struct {
-	Item     string
+	Item     plan.Key
 	Grams    float64
 	Sure     bool // the maker has confirmed an odd weight
 	Back     bool // taken back out
@@ -157,7 +156,7 @@ func bought(c *journal.Change, l *lot.Lot, i plan.Item, b lot.Bought) (oid strin
 	if b.SAP != 0 {
 		caution.SAPValue.Check(&p, "sap", "the saponification value", b.SAP)
 		for _, f := range fatsOf(l) {
-			if "fat:"+f.Key() != lots.Ingredient(i.Key) {
+			if plan.FatKey(f) != i.Key.Ingredient() {
 				continue
 			}
 			f.SAP = b.SAP
@@ -169,14 +168,14 @@ func bought(c *journal.Change, l *lot.Lot, i plan.Item, b lot.Bought) (oid strin
 	if err := p.Err(); err != nil {
 		return "", err
 	}
-	b.OID, b.Item, b.Name = journal.NewOID(), lots.Ingredient(i.Key), strings.TrimSuffix(i.Name, ", set apart")
+	b.OID, b.Item, b.Name = journal.NewOID(), i.Key.Ingredient(), strings.TrimSuffix(i.Name, ", set apart")
 	return b.OID, c.Record("ingredient lot", func(entry int64) error { return c.AddBought(entry, b) })
 }
 
 // drawFor takes what is weighed out of a container from its books; a correction
 // takes or puts back the difference.
 func drawFor(c *journal.Change, l *lot.Lot, w Weighed, grams float64) error {
-	from := map[string]string{plan.StockKey: l.Frozen.Stock, plan.FatStockKey: l.Frozen.FatStock}[w.Item]
+	from := map[plan.Key]string{plan.StockKey: l.Frozen.Stock, plan.FatStockKey: l.Frozen.FatStock}[w.Item]
 	if from == "" {
 		return nil
 	}

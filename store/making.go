@@ -5,6 +5,7 @@ import (
 	"errors"
 
 	"ashshelf/soap/lot"
+	"ashshelf/soap/plan"
 )
 
 // AddTick and its siblings below write one record of make day under a head.
@@ -188,7 +189,7 @@ func (t *Tx) AddBought(entry int64, b lot.Bought) error {
 
 // Bought returns the ingredient lots of an ingredient, the newest first, at most
 // so many.
-func (t *Tx) Bought(item string, most int) (out []lot.Bought, err error) {
+func (t *Tx) Bought(item plan.Key, most int) (out []lot.Bought, err error) {
 	err = t.each(
 		"ingredient lots",
 		`SELECT `+boughtColumns+` FROM ingredient_lot i WHERE i.item = ? ORDER BY i.id DESC LIMIT ?`,

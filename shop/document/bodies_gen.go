@@ -609,7 +609,7 @@ func archiveInfusionToLiquidInfusion(source archive.Infusion) liquid.Infusion {
 }
 func archiveItemToPlanItem(source archive.Item) plan.Item {
 	var planItem plan.Item
-	planItem.Key = source.Key
+	planItem.Key = plan.Key(source.Key)
 	planItem.Name = source.Name
 	planItem.Target = source.Target
 	planItem.Tolerance = source.Tolerance
@@ -1224,7 +1224,7 @@ func pPlanScrapsToPArchiveScraps(source *plan.Scraps) *archive.Scraps {
 }
 func planItemToArchiveItem(source plan.Item) archive.Item {
 	var archiveItem archive.Item
-	archiveItem.Key = source.Key
+	archiveItem.Key = string(source.Key)
 	archiveItem.Name = source.Name
 	archiveItem.Target = source.Target
 	archiveItem.Tolerance = source.Tolerance

@@ -10,10 +10,10 @@ import (
 	"fmt"
 	"path/filepath"
 	"slices"
-	"strings"
 
 	"ashshelf/shop/journal"
 	"ashshelf/soap/lot"
+	"ashshelf/soap/plan"
 	"ashshelf/store"
 )
 
@@ -140,20 +140,13 @@ func (r *Reader) LotIn(tx *store.Tx, oid string) (*lot.Lot, error) {
 	return list[0], nil
 }
 
-// Ingredient is the key under which ingredient lots of an item are kept: what is
-// set apart of a fat comes from the same deliveries.
-func Ingredient(item string) string {
-	key, _, _ := strings.Cut(item, ";for:")
-	return key
-}
-
 // mostBought is how many ingredient lots of one ingredient are offered.
 const mostBought = 6
 
 // Bought returns the newest ingredient lots of an item.
-func (r *Reader) Bought(ctx context.Context, item string) (out []lot.Bought, err error) {
+func (r *Reader) Bought(ctx context.Context, item plan.Key) (out []lot.Bought, err error) {
 	err = r.Read(ctx, func(tx *store.Tx) (err error) {
-		out, err = tx.Bought(Ingredient(item), mostBought)
+		out, err = tx.Bought(item.Ingredient(), mostBought)
 		return err
 	})
 	return out, err

@@ -74,7 +74,7 @@ func (pl *Planner) StartLot(ctx context.Context, act journal.Act, planOID string
 		}
 		for _, sec := range p.Sheet {
 			for _, i := range sec.Items {
-				if err := c.AddMaterial(oid, i.Key, i.Name); err != nil {
+				if err := c.AddMaterial(oid, string(i.Key), i.Name); err != nil {
 					return "", err
 				}
 			}

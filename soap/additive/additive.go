@@ -23,37 +23,6 @@ import (
 //go:embed additives.csv
 var additivesCSV string
 
-// Stage is when an additive goes in.
-type Stage string
-
-// The stages in the order of the work.
-const (
-	InLiquid  Stage = "liquid"    // dissolved in the liquid before the lye
-	InLye     Stage = "lye-water" // into the lye
-	InFats    Stage = "fats"      // into the fats before the lye
-	Emulsion  Stage = "emulsion"
-	Trace     Stage = "trace"
-	Portion   Stage = "portion" // into one colour portion
-	Top       Stage = "top"     // on top after the pour
-	AfterCook Stage = "after-cook"
-)
-
-// Stages returns the stages in the order of the work.
-func Stages() []Stage {
-	return []Stage{InLiquid, InLye, InFats, Emulsion, Trace, Portion, Top, AfterCook}
-}
-
-var stageWords = map[Stage]string{
-	InLiquid: "in the liquid, before the lye", InLye: "in the lye", InFats: "in the fats", Emulsion: "at emulsion",
-	Trace: "at trace", Portion: "in a portion", Top: "on top", AfterCook: "after the cook",
-}
-
-// Words says the stage as a maker would.
-func (s Stage) Words() string { return stageWords[s] }
-
-// Valid reports whether s is one of [Stages].
-func (s Stage) Valid() bool { return stageWords[s] != "" }
-
 // Basis is what a rate is counted on.
 type Basis string
 

@@ -6,6 +6,7 @@ import (
 	"strings"
 	"time"
 
+	"ashshelf/soap/plan"
 	"ashshelf/soap/trouble"
 )
 
@@ -107,8 +108,8 @@ func (l *Lot) wayName(i Incident, key string) string {
 		}
 	}
 	// What was forgotten and is in by now has no way on the card any more.
-	if item, ok := strings.CutPrefix(key, "add:"); ok {
-		if it, ok := l.Item(item); ok {
+	if item, ok := strings.CutPrefix(key, trouble.AddPrefix); ok {
+		if it, ok := l.Item(plan.Key(item)); ok {
 			return "Add " + it.Name
 		}
 	}
@@ -152,23 +153,23 @@ func (l *Lot) Suspects(k trouble.Kind) []Suspect {
 		trouble.Separation: "recipe", trouble.Overheating: "recipe", trouble.Weeping: "recipe", trouble.TooSoft: "recipe",
 		trouble.TooHard: "recipe", trouble.Rivers: "recipe", trouble.PartialGel: "recipe",
 	}[k]
-	scents := map[string]bool{}
+	scents := map[plan.Key]bool{}
 	if s := l.Frozen.Formula.Scent; s != nil {
 		for _, u := range s.Uses() {
-			scents["additive:"+u.Key()] = true
+			scents[plan.AdditiveKey(u)] = true
 		}
 	}
 	out := []Suspect{{"recipe:" + l.Recipe, "the recipe, " + l.Frozen.Recipe, likely == "recipe"}}
 	for _, sec := range l.Frozen.Sheet {
 		for _, i := range sec.Items {
-			if strings.Contains(i.Key, ";for:") {
+			if i.Key.Ingredient() != i.Key {
 				continue
 			}
-			kind, _, _ := strings.Cut(i.Key, ":")
+			kind := string(i.Key.Kind())
 			if scents[i.Key] {
 				kind = "scent"
 			}
-			out = append(out, Suspect{i.Key, i.Name, kind == likely})
+			out = append(out, Suspect{string(i.Key), i.Name, kind == likely})
 		}
 	}
 	seen := map[string]bool{}

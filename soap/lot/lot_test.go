@@ -59,10 +59,10 @@ func TestACorrectionTakesThePlaceOfWhatItCorrects(t *testing.T) {
 		{Entry: lot.Entry{ID: 1}, Item: "fat:olive-oil", Actual: 560},
 		{Entry: lot.Entry{ID: 2, Corrects: 1, Reason: "read 5 for 0"}, Item: "fat:olive-oil", Actual: 500},
 	}
-	assert.Equal(t, map[string]float64{"fat:olive-oil": 500}, l.Actual())
+	assert.Equal(t, map[plan.Key]float64{"fat:olive-oil": 500}, l.Actual())
 	assert.True(t, l.Corrected(1))
 	require.Len(t, l.Unweighed(), 1)
-	assert.Equal(t, "alkali:naoh", l.Unweighed()[0].Key)
+	assert.EqualValues(t, "alkali:naoh", l.Unweighed()[0].Key)
 	assert.Len(t, l.Story(), 3, "the original stays in the story")
 }
 

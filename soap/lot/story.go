@@ -6,6 +6,7 @@ import (
 	"slices"
 	"strings"
 
+	"ashshelf/soap/plan"
 	"ashshelf/soap/run"
 	"ashshelf/soap/unit"
 )
@@ -23,7 +24,7 @@ func (l *Lot) Story() []Event {
 		out = append(out, Event{e, title, fmt.Sprintf(format, args...)})
 	}
 	add(l.Started, "Started", "%s, revision %d, pot %d", l.Frozen.Recipe, l.Frozen.Revision, l.Pot)
-	l.bench(add)
+	l.makeDay(add)
 	if p := l.Pour; p != nil {
 		text := p.Trace + " trace"
 		if p.Skipped != "" {
@@ -106,9 +107,9 @@ var titlesBefore = map[string]string{
 	"batter:cook":    "Cook until translucent",
 }
 
-// bench tells of make day.
-func (l *Lot) bench(add func(e Entry, title, format string, args ...any)) {
-	names, steps := map[string]string{}, map[string]string{}
+// makeDay tells of make day.
+func (l *Lot) makeDay(add func(e Entry, title, format string, args ...any)) {
+	names, steps := map[plan.Key]string{}, map[string]string{}
 	for _, s := range l.Frozen.Sheet {
 		for _, i := range s.Items {
 			names[i.Key] = i.Name

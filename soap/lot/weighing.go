@@ -21,7 +21,7 @@ const (
 // Weighing is one pour of one ingredient, or what was taken back out of it.
 type Weighing struct {
 	Entry
-	Item    string
+	Item    plan.Key
 	Target  float64 // g
 	Actual  float64 // g; below zero is weighed back
 	How     How
@@ -32,7 +32,7 @@ type Weighing struct {
 // Bought is an ingredient lot: a delivery of one ingredient.
 type Bought struct {
 	OID      string
-	Item     string // key of the ingredient, such as "fat:olive-oil"
+	Item     plan.Key // of the ingredient, whatever part of it is set apart
 	Name     string
 	Supplier string
 	Code     string  // of the supplier
@@ -75,8 +75,8 @@ func Pots() []string { return []string{"liquid", "lye", "fats", "room"} }
 // Rescale makes all that is still to come larger or smaller.
 type Rescale struct {
 	Entry
-	Factor  float64 // of the plan that the lot was started from
-	Because string  // item that was over
+	Factor  float64  // of the plan that the lot was started from
+	Because plan.Key // the item that was over
 	Sheet   []plan.Section
 	Pot     plan.Plan
 }

@@ -11,14 +11,14 @@ import (
 // Experience is what a recipe was made with in the lots that came out well.
 type Experience struct {
 	Lots int
-	with map[string]bool
+	with map[Key]bool
 	most float64 // g of fats in a pot
 }
 
 // Add takes a lot into the experience.
 func (e *Experience) Add(f recipe.Formula, fatsG float64) {
 	if e.with == nil {
-		e.with = map[string]bool{}
+		e.with = map[Key]bool{}
 	}
 	e.Lots++
 	e.most = math.Max(e.most, fatsG)
@@ -29,18 +29,18 @@ func (e *Experience) Add(f recipe.Formula, fatsG float64) {
 
 // materials are all that a formula is made of, by a key that tells suppliers of
 // scents apart, with how they are spoken of.
-func materials(f recipe.Formula) map[string]string {
-	out := map[string]string{}
+func materials(f recipe.Formula) map[Key]string {
+	out := map[Key]string{}
 	for _, s := range f.Fats {
-		out["fat:"+s.Fat.Key()] = s.Fat.Name
+		out[FatKey(s.Fat)] = s.Fat.Name
 	}
 	for _, l := range f.Liquids {
 		if l.Percent > 0 {
-			out["liquid:"+l.Liquid.Slug] = l.Liquid.Name
+			out[LiquidKey(l.Liquid)] = l.Liquid.Name
 		}
 	}
 	for _, u := range f.Uses() {
-		out["additive:"+u.Name] = u.Name
+		out[keyOf(AdditiveItem, u.Name)] = u.Name
 	}
 	return out
 }
@@ -63,20 +63,20 @@ func (e Experience) New(f recipe.Formula, fatsG float64) []string {
 	}
 	var out []string
 	names := materials(f)
-	say := func(key string) {
+	say := func(key Key) {
 		if name, ok := names[key]; ok && !e.with[key] {
 			out = append(out, name)
 			delete(names, key)
 		}
 	}
 	for _, s := range f.Fats {
-		say("fat:" + s.Fat.Key())
+		say(FatKey(s.Fat))
 	}
 	for _, l := range f.Liquids {
-		say("liquid:" + l.Liquid.Slug)
+		say(LiquidKey(l.Liquid))
 	}
 	for _, u := range f.Uses() {
-		say("additive:" + u.Name)
+		say(keyOf(AdditiveItem, u.Name))
 	}
 	if fatsG > muchLarger*e.most {
 		out = append(out, fmt.Sprintf("a pot of %s g of fats; the largest so far had %s g", unit.Trim(fatsG, 0), unit.Trim(e.most, 0)))

@@ -95,6 +95,12 @@ type Scraps struct {
 	Density     float64
 }
 
+// Scraps where nothing is said of them: a batter of everyday strength, without additives.
+const (
+	UsualScrapFats    = 72.0 // percent
+	UsualScrapDensity = 1.0  // g/ml
+)
+
 // Request is all that a plan is made from.
 type Request struct {
 	Formula     recipe.Formula
@@ -349,7 +355,7 @@ func (r Request) wholeMolds(n int) bool {
 func (r Request) load(a recipe.Amounts, pots int) float64 {
 	sum := a.Batter()
 	for i, u := range r.Formula.Uses() {
-		if u.Stage != additive.Top {
+		if u.Stage.Into() != additive.TheTop {
 			sum += a.Additives[i]
 		}
 	}

@@ -323,7 +323,7 @@ func TestTheSheetFollowsTheWork(t *testing.T) {
 	r.Resolution = 1
 	p, err := plan.Make(r)
 	require.NoError(t, err)
-	var order []string
+	var order []plan.Key
 	total := 0.0
 	for _, s := range plan.Sheet(r, p) {
 		for _, i := range s.Items {
@@ -333,7 +333,7 @@ func TestTheSheetFollowsTheWork(t *testing.T) {
 	}
 	assert.Equal(
 		t,
-		[]string{
+		[]plan.Key{
 			"liquid:water",
 			"additive:Sugar",
 			"alkali:naoh",
@@ -348,7 +348,7 @@ func TestTheSheetFollowsTheWork(t *testing.T) {
 		"sugar before the lye, solid fats before liquid ones, milk kept off the lye, salt at trace",
 	)
 	assert.InDelta(t, p.BatterG+grams(p.Additives), total, 1e-9, "nothing is forgotten")
-	back := plan.Amounts(r, func(key string) float64 {
+	back := plan.Amounts(r, func(key plan.Key) float64 {
 		for _, s := range plan.Sheet(r, p) {
 			for _, i := range s.Items {
 				if i.Key == key {

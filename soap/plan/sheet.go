@@ -13,7 +13,7 @@ import (
 
 // Item is one weighing of the weigh sheet.
 type Item struct {
-	Key       string // "fat:olive-oil", "alkali:naoh" ...; unique in a sheet
+	Key       Key
 	Name      string
 	Target    float64 // g
 	Tolerance float64 // g either way that needs no second look
@@ -46,6 +46,17 @@ func Running(sheet []Section) bool {
 	})
 }
 
+// Targets are the weights of a sheet in g.
+func Targets(sheet []Section) map[Key]float64 {
+	out := map[Key]float64{}
+	for _, s := range sheet {
+		for _, i := range s.Items {
+			out[i.Key] = i.Target
+		}
+	}
+	return out
+}
+
 // tolerance is half a percent, which moves the superfat by about half a
 // point at the most, but no finer than the step of the scale.
 func tolerance(grams, step float64) float64 {
@@ -64,7 +75,7 @@ func Sheet(r Request, pot Plan) []Section {
 	if scales.Resolution <= 0 {
 		scales.Resolution = 0.1
 	}
-	item := func(key, name string, grams float64, note string) Item {
+	item := func(key Key, name string, grams float64, note string) Item {
 		step := scales.step(grams)
 		own := step
 		if math.Abs(grams-math.Round(grams/step)*step) > 1e-6 {
@@ -88,11 +99,11 @@ func Sheet(r Request, pot Plan) []Section {
 		if one.Fat >= 0 {
 			x := f.Fats[one.Fat].Fat
 			lessFat[one.Fat] += g
-			row = item(apartKey("fat:"+x.Key(), u), x.Name+", set apart", g, "to stir "+u.Name+" into; part of the fats")
+			row = item(FatKey(x).Apart(u), x.Name+", set apart", g, "to stir "+u.Name+" into; part of the fats")
 		} else {
 			l := f.Liquids[one.Liquid].Liquid
 			lessLiquid[one.Liquid] += g
-			row = item(apartKey("liquid:"+l.Slug, u), l.Name+", set apart", g, "to stir "+u.Name+" into; part of the liquid")
+			row = item(LiquidKey(l).Apart(u), l.Name+", set apart", g, "to stir "+u.Name+" into; part of the liquid")
 		}
 		carriers[one.For] = append(carriers[one.For], row)
 	}
@@ -105,11 +116,11 @@ func Sheet(r Request, pot Plan) []Section {
 		if n := u.Spoons(g); n > 0 {
 			note += ", about " + unit.Spoons(n)
 		}
-		return append(carriers[i], item("additive:"+u.Key(), u.Name, g, note))
+		return append(carriers[i], item(AdditiveKey(u), u.Name, g, note))
 	}
-	extras := func(stages ...additive.Stage) []Item {
+	goesInto := func(into ...additive.Into) []Item {
 		var out []Item
-		for _, stage := range stages {
+		for _, stage := range additive.StagesInto(into...) {
 			for i, u := range uses {
 				if u.Stage == stage && u.Portion == "" {
 					out = append(out, extra(i)...)
@@ -134,7 +145,7 @@ func Sheet(r Request, pot Plan) []Section {
 		if grams <= 0 {
 			continue
 		}
-		row := item("liquid:"+l.Liquid.Slug, l.Liquid.Name, grams, LiquidNote(l.Liquid, grams))
+		row := item(LiquidKey(l.Liquid), l.Liquid.Name, grams, LiquidNote(l.Liquid, grams))
 		if l.Frozen {
 			row.Note = strings.TrimPrefix(row.Note+"; frozen", "; ")
 		}
@@ -150,13 +161,13 @@ func Sheet(r Request, pot Plan) []Section {
 			later.Items = append(later.Items, row)
 		}
 	}
-	jug.Items = append(jug.Items, extras(additive.InLiquid)...)
+	jug.Items = append(jug.Items, goesInto(additive.ThePlainLiquid)...)
 	naoh, koh := r.dry(pot.NaOH, pot.KOH)
 	if naoh > 0 {
-		jug.Items = append(jug.Items, item("alkali:naoh", "Sodium hydroxide", naoh, "lye into liquid, slowly"))
+		jug.Items = append(jug.Items, item(NaOHKey, "Sodium hydroxide", naoh, "lye into liquid, slowly"))
 	}
 	if koh > 0 {
-		jug.Items = append(jug.Items, item("alkali:koh", "Potassium hydroxide", koh, "lye into liquid, slowly"))
+		jug.Items = append(jug.Items, item(KOHKey, "Potassium hydroxide", koh, "lye into liquid, slowly"))
 	}
 	if pot.Draw != nil {
 		name := "Lye stock, " + unit.Trim(r.Stock.Strength, 1) + " %"
@@ -168,7 +179,7 @@ func Sheet(r Request, pot Plan) []Section {
 			item(StockKey, name, tenth(pot.Draw.Solution), "into the liquid, through a strainer; no crystals on its bottom"),
 		)
 	}
-	jug.Items = append(jug.Items, extras(additive.InLye)...)
+	jug.Items = append(jug.Items, goesInto(additive.TheLye)...)
 
 	solid, fluid := Section{Place: ToMelt, Title: "Fats to melt"}, Section{Place: Fluid, Title: "Liquid fats"}
 	if pot.FatDraw > 0 {
@@ -189,16 +200,16 @@ func Sheet(r Request, pot Plan) []Section {
 		if s.Fat.Solid {
 			to = &solid
 		}
-		to.Items = append(to.Items, item("fat:"+s.Fat.Key(), s.Fat.Name, grams, infusionNote(f, s.Fat.Key(), pot.Fats[i].Grams)))
+		to.Items = append(to.Items, item(FatKey(s.Fat), s.Fat.Name, grams, infusionNote(f, s.Fat.Key(), pot.Fats[i].Grams)))
 	}
 	all := []Section{
 		jug, solid, fluid,
-		{Place: ToStir, Title: "Stirred into the fats", Items: extras(additive.InFats)},
+		{Place: ToStir, Title: "Stirred into the fats", Items: goesInto(additive.TheFats)},
 		later,
 		{
 			Place: AtHand,
 			Title: "At hand for emulsion and trace",
-			Items: extras(additive.Emulsion, additive.Trace, additive.Portion, additive.AfterCook),
+			Items: goesInto(additive.TheBatter, additive.TheTrace, additive.APortion),
 		},
 	}
 	for _, p := range PortionsOf(f, pot) {
@@ -210,7 +221,7 @@ func Sheet(r Request, pot Plan) []Section {
 		}
 		all = append(all, sec)
 	}
-	all = append(all, Section{Place: AtHand, Title: "On top", Items: extras(additive.Top)})
+	all = append(all, Section{Place: AtHand, Title: "On top", Items: goesInto(additive.TheTop)})
 	out := all[:0:0]
 	for _, s := range all {
 		if len(s.Items) > 0 {
@@ -254,17 +265,8 @@ func runningTotals(sheet []Section, v Vessels) {
 	}
 }
 
-// Keys of what is drawn from a container.
-const (
-	StockKey    = "stock:lye"
-	FatStockKey = "stock:fats"
-)
-
 // tenth rounds to a tenth of a gram, which is what a draw is weighed to.
 func tenth(g float64) float64 { return math.Round(g*10) / 10 }
-
-// apartKey is the item of a part that is set apart for a use.
-func apartKey(of string, u additive.Use) string { return of + ";for:" + u.Key() }
 
 // LiquidNote says how a weight of a liquid is come by where that takes more
 // than weighing it: the salt and water of a brine, the start of boiled-down
@@ -310,8 +312,7 @@ func (p PortionSize) Title() string {
 func PortionsOf(f recipe.Formula, pot Plan) []PortionSize {
 	weight, volume := pot.BatterG, pot.BatterG/pot.Density
 	for i, u := range f.Uses() {
-		switch u.Stage {
-		case additive.InLiquid, additive.InLye, additive.InFats, additive.Emulsion:
+		if u.Stage.BeforeSplit() {
 			weight += pot.Additives[i].Grams
 			volume += pot.Additives[i].Grams / u.Density
 		}
@@ -346,7 +347,7 @@ func (p Plan) amounts() recipe.Amounts {
 // that the soap that was really weighed can be judged. What was set apart is
 // part of its fat or liquid, and what was drawn from a container is what it
 // holds: a lye stock its alkali and plain water, a blend its fats.
-func Amounts(r Request, grams func(key string) float64) recipe.Amounts {
+func Amounts(r Request, grams func(Key) float64) recipe.Amounts {
 	f := r.Formula
 	uses := f.Uses()
 	fromFats, fromLye := 0.0, 0.0
@@ -356,18 +357,18 @@ func Amounts(r Request, grams func(key string) float64) recipe.Amounts {
 	if r.Stock != nil {
 		fromLye = grams(StockKey)
 	}
-	all := func(key string) float64 {
+	all := func(key Key) float64 {
 		sum := grams(key)
 		for _, u := range uses {
 			if u.Disperse != nil {
-				sum += grams(apartKey(key, u))
+				sum += grams(key.Apart(u))
 			}
 		}
 		return sum
 	}
-	a := recipe.Amounts{NaOH: grams("alkali:naoh"), KOH: grams("alkali:koh")}
+	a := recipe.Amounts{NaOH: grams(NaOHKey), KOH: grams(KOHKey)}
 	for _, s := range f.Fats {
-		g := all("fat:" + s.Fat.Key())
+		g := all(FatKey(s.Fat))
 		if fromFats > 0 {
 			g += r.FatStock.brings(s.Fat.Key(), fromFats)
 		}
@@ -375,12 +376,12 @@ func Amounts(r Request, grams func(key string) float64) recipe.Amounts {
 		a.FatsTotal += g
 	}
 	for _, l := range f.Liquids {
-		g := all("liquid:" + l.Liquid.Slug)
+		g := all(LiquidKey(l.Liquid))
 		a.Liquids = append(a.Liquids, g)
 		a.Liquid += g
 	}
 	for _, u := range uses {
-		a.Additives = append(a.Additives, grams("additive:"+u.Key()))
+		a.Additives = append(a.Additives, grams(AdditiveKey(u)))
 	}
 	if fromLye > 0 {
 		r.addStock(&a, fromLye)

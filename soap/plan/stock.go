@@ -71,7 +71,7 @@ func (r Request) adviseDissolving(one Plan, a recipe.Amounts) []caution.Caution 
 	}
 	for i, u := range r.Formula.Uses() {
 		known, _ := additive.Find(u.Name)
-		if u.Stage != additive.InLiquid || known.Dissolves == 0 {
+		if u.Stage.Into() != additive.ThePlainLiquid || known.Dissolves == 0 {
 			continue
 		}
 		if most := water * known.Dissolves / 100; a.Additives[i] > most {
@@ -87,7 +87,7 @@ func (r Request) adviseDissolving(one Plan, a recipe.Amounts) []caution.Caution 
 		}
 	}
 	for _, u := range r.Formula.Uses() {
-		if one.Draw != nil && u.Stage == additive.InLye && u.Is("silk") && one.PeakC < silkC {
+		if one.Draw != nil && u.Stage.Into() == additive.TheLye && u.Is("silk") && one.PeakC < silkC {
 			out = append(out, caution.Caution{Code: "additive.silk", Level: caution.Warn,
 				Reason: fmt.Sprintf(
 					"%s wants the warmth of fresh lye; a draw from the stock only warms to about %s °C.",

@@ -42,7 +42,7 @@ func TestADrawWithWhatIsAddedIsTheRecipesLyeAndLiquid(t *testing.T) {
 			share = 1
 		}
 		require.InDelta(t, all*purity*share, pure, 1e-3)
-		back := plan.Amounts(r, func(key string) float64 {
+		back := plan.Amounts(r, func(key plan.Key) float64 {
 			for _, s := range plan.Sheet(r, p) {
 				for _, i := range s.Items {
 					if i.Key == key {
@@ -67,11 +67,11 @@ func TestTheStockGoesInAfterItsWaterAndSugarIsDissolvedFirst(t *testing.T) {
 	r.Stock = &lye.Stock{Strength: 50, C: 21, Name: "J3"}
 	p, err := plan.Make(r)
 	require.NoError(t, err)
-	var keys []string
+	var keys []plan.Key
 	for _, i := range plan.Sheet(r, p)[0].Items {
 		keys = append(keys, i.Key)
 	}
-	assert.Equal(t, []string{"liquid:water", "additive:Sugar (granulated)", plan.StockKey}, keys)
+	assert.Equal(t, []plan.Key{"liquid:water", "additive:Sugar (granulated)", plan.StockKey}, keys)
 	assert.InDelta(t, 290.8-143.24, p.Draw.LiquidToAdd, 0.05, "half of the water comes with the lye")
 	assert.Less(t, p.PeakC, 60.0, "diluting warms far less than dissolving")
 	r.StockShare = 40
@@ -82,7 +82,7 @@ func TestTheStockGoesInAfterItsWaterAndSugarIsDissolvedFirst(t *testing.T) {
 	for _, i := range plan.Sheet(r, part)[0].Items {
 		keys = append(keys, i.Key)
 	}
-	assert.Equal(t, []string{"liquid:water", "additive:Sugar (granulated)", "alkali:naoh", plan.StockKey}, keys)
+	assert.Equal(t, []plan.Key{"liquid:water", "additive:Sugar (granulated)", "alkali:naoh", plan.StockKey}, keys)
 }
 
 func TestWhatAStockCannotDoIsSaid(t *testing.T) {
@@ -127,16 +127,11 @@ func TestFatsComeFromABlendAndTheRestIsToppedUp(t *testing.T) {
 	p, err := plan.Make(r)
 	require.NoError(t, err)
 	assert.InDelta(t, 400, p.FatDraw, 1, "twice the tallow, which is the scarce one")
-	weighed := map[string]float64{}
-	for _, s := range plan.Sheet(r, p) {
-		for _, i := range s.Items {
-			weighed[i.Key] = i.Target
-		}
-	}
+	weighed := plan.Targets(plan.Sheet(r, p))
 	assert.InDelta(t, 100, weighed["fat:coconut-oil"], 0.6)
-	assert.NotContains(t, weighed, "fat:beef-tallow")
+	assert.NotContains(t, weighed, plan.FatKeyOf("beef-tallow"))
 	assert.InDelta(t, 500, weighed["fat:olive-oil"], 1e-9)
-	back := plan.Amounts(r, func(key string) float64 { return weighed[key] })
+	back := plan.Amounts(r, func(key plan.Key) float64 { return weighed[key] })
 	assert.InDelta(t, 1000, back.FatsTotal, 0.6)
 	assert.InDelta(t, p.Superfat, f.SuperfatOf(back), 0.1)
 	hard.Grams = 150

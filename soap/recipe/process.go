@@ -1,6 +1,7 @@
 package recipe
 
 import (
+	"fmt"
 	"math"
 	"slices"
 
@@ -123,8 +124,8 @@ func (pr Process) advise() []caution.Caution {
 	d := pr.LyeC - pr.FatsC
 	if pr.LyeC != 0 && pr.FatsC != 0 && math.Abs(d) > lye.MostApart {
 		return []caution.Caution{
-			{Code: "process.apart", Level: caution.Advice, Reason: "The lye and the fats are meant to meet more than 10 °C apart.",
-				Remedy: "Within about 10 °C of each other they trace as expected, and solid fats do not set again."},
+			{Code: "process.apart", Level: caution.Advice, Reason: fmt.Sprintf("The lye and the fats are meant to meet more than %.0f °C apart.", lye.MostApart),
+				Remedy: fmt.Sprintf("Within about %.0f °C of each other they trace as expected, and solid fats do not set again.", lye.MostApart)},
 		}
 	}
 	return nil

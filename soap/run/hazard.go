@@ -44,13 +44,13 @@ func ask(code, reason, remedy string) *caution.Caution {
 
 // StopsWeighing is the hazard of weighing an item now, nil when there is none.
 func StopsWeighing(o Order, s State, i plan.Item) *caution.Caution {
-	if alkali(i.Key) && !s.Done[GearKey] {
+	if i.Key.Alkali() && !s.Done[GearKey] {
 		return stop("gear", "Lye is handled with goggles and gloves on.", "Tick the protective gear first.")
 	}
 	if !s.Done[LyeInKey] || !o.beforeLye(i.Key) {
 		return nil
 	}
-	if !strings.HasPrefix(i.Key, "liquid:") {
+	if i.Key.Kind() != plan.LiquidItem {
 		return stop("sugar-late", i.Name+" no longer dissolves: the lye is in.",
 			"Leave it out and say why, or dissolve it in its own weight of hot water kept from another step and stir that in at trace.")
 	}
@@ -61,7 +61,7 @@ func StopsWeighing(o Order, s State, i plan.Item) *caution.Caution {
 	)
 }
 
-func (o Order) beforeLye(key string) bool {
+func (o Order) beforeLye(key plan.Key) bool {
 	for _, i := range o.sorted().beforeLye {
 		if i.Key == key {
 			return true
@@ -174,14 +174,9 @@ func (o Order) stopsLyeIn(s State, items sheetOf, c Conditions) *caution.Caution
 func (o Order) Jug(p Pot, liquidC float64) lye.Jug {
 	r := o.request()
 	r.LiquidC = liquidC
-	target := map[string]float64{}
-	for _, s := range o.Sheet {
-		for _, i := range s.Items {
-			target[i.Key] = i.Target
-		}
-	}
+	target := plan.Targets(o.Sheet)
 	var a recipe.Amounts
-	r.Formula, a = p.real(r.Formula, plan.Amounts(r, func(key string) float64 { return p.coming(key, target[key]) }))
+	r.Formula, a = p.real(r.Formula, plan.Amounts(r, func(key plan.Key) float64 { return p.coming(key, target[key]) }))
 	return r.Jug(a)
 }
 
@@ -263,7 +258,7 @@ func (o Order) stopsMeet(s State, items sheetOf, c Conditions) *caution.Caution 
 func (o Order) atSpeed(items sheetOf) []plan.Item {
 	var out []plan.Item
 	for _, i := range items.hand {
-		if o.stageOf(i.Key) != additive.Top {
+		if o.into(i.Key) != additive.TheTop {
 			out = append(out, i)
 		}
 	}

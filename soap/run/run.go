@@ -101,7 +101,7 @@ const (
 // known: a fat with the saponification value of its certificate, an alkali with
 // its purity. A figure that is not known is 0 and counts as in the recipe.
 type Part struct {
-	Item   string
+	Item   plan.Key
 	Grams  float64
 	SAP    float64 // mg KOH per g
 	Purity float64 // percent
@@ -114,15 +114,15 @@ type Extra struct {
 
 // Pot is what is in the pot so far.
 type Pot struct {
-	Grams    map[string]float64 // by item
-	Closed   map[string]bool    // items of which no more will come; others come at least to their target
+	Grams    map[plan.Key]float64
+	Closed   map[plan.Key]bool // items of which no more will come; others come at least to their target
 	Parts    []Part
 	Extras   []Extra
 	Combined bool // the lye has met the fats
 }
 
 // coming is how much of an item there will be.
-func (p Pot) coming(key string, target float64) float64 {
+func (p Pot) coming(key plan.Key, target float64) float64 {
 	g := p.Grams[key]
 	if p.Closed[key] {
 		return g
@@ -134,11 +134,10 @@ func (p Pot) coming(key string, target float64) float64 {
 // fat's SAP and each alkali's purity is the mean over its grams, those that are
 // still to come counted as in the recipe. Unplanned fats join at the end.
 func (p Pot) real(f recipe.Formula, a recipe.Amounts) (recipe.Formula, recipe.Amounts) {
-	mean := func(item string, usual, total float64, figure func(Part) float64) float64 {
+	mean := func(item plan.Key, usual, total float64, figure func(Part) float64) float64 {
 		sum, known := 0.0, 0.0
 		for _, one := range p.Parts {
-			key, _, _ := strings.Cut(one.Item, ";for:")
-			if v := figure(one); key == item && v > 0 {
+			if v := figure(one); one.Item.Ingredient() == item && v > 0 {
 				sum, known = sum+one.Grams*v, known+one.Grams
 			}
 		}
@@ -151,10 +150,10 @@ func (p Pot) real(f recipe.Formula, a recipe.Amounts) (recipe.Formula, recipe.Am
 	purity := func(o Part) float64 { return o.Purity }
 	f.Fats, a.Fats = slices.Clone(f.Fats), slices.Clone(a.Fats)
 	for i, s := range f.Fats {
-		f.Fats[i].Fat.SAP = mean("fat:"+s.Fat.Key(), s.Fat.SAP, a.Fats[i], sap)
+		f.Fats[i].Fat.SAP = mean(plan.FatKey(s.Fat), s.Fat.SAP, a.Fats[i], sap)
 	}
-	f.Alkali.NaOHPurity = mean("alkali:naoh", f.Alkali.NaOHPurity, a.NaOH, purity)
-	f.Alkali.KOHPurity = mean("alkali:koh", f.Alkali.KOHPurity, a.KOH, purity)
+	f.Alkali.NaOHPurity = mean(plan.NaOHKey, f.Alkali.NaOHPurity, a.NaOH, purity)
+	f.Alkali.KOHPurity = mean(plan.KOHKey, f.Alkali.KOHPurity, a.KOH, purity)
 	for _, x := range p.Extras {
 		if x.SAP > 0 {
 			extra := f.Fats[0]
@@ -173,14 +172,9 @@ func (p Pot) real(f recipe.Formula, a recipe.Amounts) (recipe.Formula, recipe.Am
 // plan, or less than half of the superfat that was meant, is called out; one
 // point is noted.
 func Judge(r plan.Request, sheet []plan.Section, p Pot) Judgement {
-	target := map[string]float64{}
-	for _, s := range sheet {
-		for _, i := range s.Items {
-			target[i.Key] = i.Target
-		}
-	}
-	f, now := p.real(r.Formula, plan.Amounts(r, func(key string) float64 { return p.coming(key, target[key]) }))
-	planned := plan.Amounts(r, func(key string) float64 { return target[key] })
+	target := plan.Targets(sheet)
+	f, now := p.real(r.Formula, plan.Amounts(r, func(key plan.Key) float64 { return p.coming(key, target[key]) }))
+	planned := plan.Amounts(r, func(key plan.Key) float64 { return target[key] })
 	j := Judgement{Superfat: f.SuperfatOf(now), Planned: r.Formula.SuperfatOf(planned)}
 	off := j.Superfat - j.Planned
 	j.Heavy = f.LyeHeavy(j.Superfat)

@@ -36,8 +36,8 @@ func bench(t *testing.T, superfat float64) (plan.Request, []plan.Section) {
 }
 
 // in is a pot with weights of which no more will come.
-func in(grams map[string]float64) run.Pot {
-	p := run.Pot{Grams: grams, Closed: map[string]bool{}}
+func in(grams map[plan.Key]float64) run.Pot {
+	p := run.Pot{Grams: grams, Closed: map[plan.Key]bool{}}
 	for key := range grams {
 		p.Closed[key] = true
 	}
@@ -53,7 +53,7 @@ func TestTheSuperfatFollowsWhatWasReallyWeighed(t *testing.T) {
 
 	for lyeG, level := range map[float64]caution.Level{127: caution.Advice, 125: caution.Warn, 131.5: caution.Warn,
 		133.5: caution.Block} {
-		j := run.Judge(f, sheet, in(map[string]float64{"alkali:naoh": lyeG}))
+		j := run.Judge(f, sheet, in(map[plan.Key]float64{"alkali:naoh": lyeG}))
 		assert.InDelta(t, 100*(1-lyeG/135.45), j.Superfat, 0.02)
 		require.NotNil(t, j.Off, "%v g", lyeG)
 		assert.Equal(t, level, j.Off.Level, "%v g of lye", lyeG)
@@ -62,11 +62,11 @@ func TestTheSuperfatFollowsWhatWasReallyWeighed(t *testing.T) {
 
 func TestTheRemedyForTooMuchLyeIsExact(t *testing.T) {
 	f, sheet := bench(t, 5)
-	j := run.Judge(f, sheet, in(map[string]float64{"alkali:naoh": 138}))
+	j := run.Judge(f, sheet, in(map[plan.Key]float64{"alkali:naoh": 138}))
 	require.NotNil(t, j.Off)
 	more := j.AddFats()
 	require.Len(t, more, 1)
-	fixed := run.Judge(f, sheet, in(map[string]float64{"alkali:naoh": 138, "fat:olive-oil": 1000 + more[0].Grams}))
+	fixed := run.Judge(f, sheet, in(map[plan.Key]float64{"alkali:naoh": 138, "fat:olive-oil": 1000 + more[0].Grams}))
 	assert.InDelta(t, j.Planned, fixed.Superfat, 1e-9)
 }
 
@@ -74,13 +74,13 @@ func TestTheRemedyForTooMuchLyeIsExact(t *testing.T) {
 // and only what then is still needed of the blend.
 func TestWhatIsMissingIsNamedBeforeAnyBlend(t *testing.T) {
 	f, sheet := bench(t, 5)
-	j := run.Judge(f, sheet, in(map[string]float64{"fat:olive-oil": 900}))
+	j := run.Judge(f, sheet, in(map[plan.Key]float64{"fat:olive-oil": 900}))
 	require.True(t, j.Heavy)
-	assert.InDelta(t, 100, run.Judge(f, sheet, in(map[string]float64{"fat:olive-oil": 900})).Missing[0].Grams, 0.1)
+	assert.InDelta(t, 100, run.Judge(f, sheet, in(map[plan.Key]float64{"fat:olive-oil": 900})).Missing[0].Grams, 0.1)
 	assert.Empty(t, j.Blend)
 	assert.Contains(t, j.Off.Remedy, "what is missing (100.0 g Olive oil)")
 	assert.NotContains(t, j.Off.Remedy, "blend")
-	both := run.Judge(f, sheet, in(map[string]float64{"fat:olive-oil": 900, "alkali:naoh": 136.7}))
+	both := run.Judge(f, sheet, in(map[plan.Key]float64{"fat:olive-oil": 900, "alkali:naoh": 136.7}))
 	assert.InDelta(t, 100, both.Missing[0].Grams, 1e-9)
 	assert.InDelta(t, 1000*8/128.7, both.Blend[0].Grams, 0.5)
 }
@@ -89,10 +89,10 @@ func TestWhatIsMissingIsNamedBeforeAnyBlend(t *testing.T) {
 func TestTooLittleLyeIsGivenItsAmountAsASolution(t *testing.T) {
 	f, sheet := bench(t, 5)
 	whole := sheet[0].Items[1].Target
-	j := run.Judge(f, sheet, in(map[string]float64{"alkali:naoh": whole - 12}))
+	j := run.Judge(f, sheet, in(map[plan.Key]float64{"alkali:naoh": whole - 12}))
 	assert.Equal(t, caution.Warn, j.Off.Level)
 	assert.Contains(t, j.Off.Remedy, "12.0 g of NaOH in 24.0 g of water")
-	fixed := run.Judge(f, sheet, in(map[string]float64{"alkali:naoh": whole - 12 + j.Lye.NaOH}))
+	fixed := run.Judge(f, sheet, in(map[plan.Key]float64{"alkali:naoh": whole - 12 + j.Lye.NaOH}))
 	assert.InDelta(t, j.Planned, fixed.Superfat, 1e-9)
 	assert.Empty(t, run.Solution{}.Words())
 }
@@ -100,11 +100,11 @@ func TestTooLittleLyeIsGivenItsAmountAsASolution(t *testing.T) {
 func TestASaltBarIsMeantToHaveTwentyPercent(t *testing.T) {
 	f, sheet := bench(t, 20)
 	assert.Nil(t, run.Judge(f, sheet, run.Pot{}).Off)
-	j := run.Judge(f, sheet, in(map[string]float64{"alkali:naoh": 123}))
+	j := run.Judge(f, sheet, in(map[plan.Key]float64{"alkali:naoh": 123}))
 	assert.InDelta(t, 9.2, j.Superfat, 0.1)
 	assert.False(t, j.Heavy, "9 % of superfat burns nobody")
 	assert.Equal(t, caution.Warn, j.Off.Level, "but it is less than half of what was meant")
-	assert.True(t, run.Judge(f, sheet, in(map[string]float64{"alkali:naoh": 133.5})).Heavy, "1.4 % does, in any bar")
+	assert.True(t, run.Judge(f, sheet, in(map[plan.Key]float64{"alkali:naoh": 133.5})).Heavy, "1.4 % does, in any bar")
 }
 
 // Liquid soap is meant to have no superfat; a scale of a gram may put it a few
@@ -120,10 +120,10 @@ func TestLiquidSoapIsNotStoppedByTheRoundingOfTheScale(t *testing.T) {
 		sheet := plan.Sheet(r, p)
 		assert.Nil(t, run.Judge(r, sheet, run.Pot{}).Off)
 		koh := sheet[0].Items[1]
-		require.Equal(t, "alkali:koh", koh.Key)
-		within := run.Judge(r, sheet, in(map[string]float64{koh.Key: koh.Target + koh.Tolerance}))
+		require.EqualValues(t, "alkali:koh", koh.Key)
+		within := run.Judge(r, sheet, in(map[plan.Key]float64{koh.Key: koh.Target + koh.Tolerance}))
 		assert.False(t, within.Heavy, "within the tolerance of the sheet: %v", within.Superfat)
-		assert.True(t, run.Judge(r, sheet, in(map[string]float64{koh.Key: koh.Target * 1.03})).Heavy)
+		assert.True(t, run.Judge(r, sheet, in(map[plan.Key]float64{koh.Key: koh.Target * 1.03})).Heavy)
 	}
 }
 

@@ -89,10 +89,10 @@ const (
 )
 
 // WeighKey is the step that weighs an item.
-func WeighKey(item string) string { return "weigh:" + item }
+func WeighKey(item plan.Key) string { return "weigh:" + string(item) }
 
 // inKey is the step at which what was weighed goes in.
-func inKey(item string) string { return "in:" + item }
+func inKey(item plan.Key) string { return "in:" + string(item) }
 
 // Order is what the run sheet is built from: a pot as it is to be made now.
 type Order struct {
@@ -121,9 +121,6 @@ func (v Vessel) times() string {
 	return v.Name
 }
 
-// alkali reports whether an item is lye, dry or drawn.
-func alkali(key string) bool { return strings.HasPrefix(key, "alkali:") || key == plan.StockKey }
-
 // sheetOf sorts the items of a sheet by what they are.
 type sheetOf struct {
 	beforeLye, lye, inLye, solid, fluid, inFats, later, hand []plan.Item
@@ -131,16 +128,16 @@ type sheetOf struct {
 
 func (o Order) sorted() sheetOf {
 	var s sheetOf
-	stage := map[string]additive.Stage{}
+	stage := map[plan.Key]additive.Stage{}
 	for _, u := range o.Formula.Uses() {
-		stage["additive:"+u.Key()] = u.Stage
+		stage[plan.AdditiveKey(u)] = u.Stage
 	}
 	for _, sec := range o.Sheet {
 		for _, i := range sec.Items {
 			switch place := sec.Place; {
-			case alkali(i.Key):
+			case i.Key.Alkali():
 				s.lye = append(s.lye, i)
-			case place == plan.InJug && stage[i.Key] == additive.InLye:
+			case place == plan.InJug && stage[i.Key].Into() == additive.TheLye:
 				s.inLye = append(s.inLye, i)
 			case place == plan.InJug:
 				s.beforeLye = append(s.beforeLye, i)
@@ -263,7 +260,7 @@ func Steps(o Order) []Step {
 	for _, i := range s.later {
 		add(
 			Step{
-				Key:   milkPrefix + i.Key,
+				Key:   milkPrefix + string(i.Key),
 				Kind:  Milk,
 				Title: i.Name + " into the fats",
 				Text:  "Never onto hot lye, where it scorches.",
@@ -282,7 +279,7 @@ func Steps(o Order) []Step {
 	stage = IntoMold
 	o.design(add)
 	for _, i := range s.hand {
-		if o.stageOf(i.Key) == additive.Top && !o.sprinkles() {
+		if o.into(i.Key) == additive.TheTop && !o.sprinkles() {
 			add(Step{Key: inKey(i.Key), Stage: IntoMold, Kind: Do, Title: i.Name + " on top", Text: i.Note, Item: i, Must: true})
 		}
 	}
@@ -314,8 +311,8 @@ func lyeInTitle(s sheetOf) string {
 
 // batter are the steps from emulsion to the last thing stirred in.
 func (o Order) batter(s *sheetOf, add func(Step)) {
-	in := func(stages ...additive.Stage) {
-		for _, stage := range stages {
+	in := func(into additive.Into) {
+		for _, stage := range additive.StagesInto(into) {
 			scents := []plan.Item{}
 			for _, i := range s.hand {
 				if o.stageOf(i.Key) != stage {
@@ -342,7 +339,7 @@ func (o Order) batter(s *sheetOf, add func(Step)) {
 			}
 		}
 	}
-	in(additive.Emulsion)
+	in(additive.TheBatter)
 	wanted := string(o.Formula.Process.Trace)
 	text := "Blend in bouts; feel whether it is soap that thickens or a hard fat that sets."
 	if wanted != "" {
@@ -362,7 +359,7 @@ func (o Order) batter(s *sheetOf, add func(Step)) {
 			},
 		)
 	}
-	in(additive.Trace, additive.AfterCook)
+	in(additive.TheTrace)
 	for _, p := range plan.PortionsOf(o.Formula, o.Pot) {
 		var colors []string
 		for _, c := range p.Colorants {
@@ -416,22 +413,25 @@ func (o Order) sprinkles() bool {
 	return false
 }
 
-func (o Order) stageOf(key string) additive.Stage {
+func (o Order) stageOf(key plan.Key) additive.Stage {
 	for _, u := range o.Formula.Uses() {
-		if "additive:"+u.Key() == key {
+		if plan.AdditiveKey(u) == key {
 			return u.Stage
 		}
 	}
 	return ""
 }
 
+// into is what an item goes into.
+func (o Order) into(key plan.Key) additive.Into { return o.stageOf(key).Into() }
+
 // scent reports whether an item is a part of the scent.
-func (o Order) scent(key string) bool {
+func (o Order) scent(key plan.Key) bool {
 	if o.Formula.Scent == nil {
 		return false
 	}
 	for _, u := range o.Formula.Scent.Uses() {
-		if "additive:"+u.Key() == key {
+		if plan.AdditiveKey(u) == key {
 			return true
 		}
 	}
@@ -440,7 +440,7 @@ func (o Order) scent(key string) bool {
 
 func hasAdditive(items []plan.Item) bool {
 	for _, i := range items {
-		if strings.HasPrefix(i.Key, "additive:") {
+		if i.Key.Kind() == plan.AdditiveItem {
 			return true
 		}
 	}

@@ -149,7 +149,7 @@ func TestNothingOfTheSheetIsForgottenInTheRun(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		one := o
 		one.Sheet = slices.DeleteFunc(slices.Clone(o.Sheet), func(plan.Section) bool { return rapid.Bool().Draw(t, "left out") })
-		weighed := map[string]int{}
+		weighed := map[plan.Key]int{}
 		for _, s := range run.Steps(one) {
 			if s.Kind == run.Weigh {
 				weighed[s.Item.Key]++
@@ -166,11 +166,58 @@ func TestNothingOfTheSheetIsForgottenInTheRun(t *testing.T) {
 	})
 }
 
+// Whoever adds a stage is told here what has to know it: where it stands on the weigh
+// sheet, that it is weighed, what it is when it is forgotten, and, unless it is stirred into
+// what is weighed with it or into a portion of its own, the step at which it goes in.
+func TestEveryStageOfAnAdditiveHasItsPlaceOnTheSheetAndItsStep(t *testing.T) {
+	section := map[additive.Into]plan.Place{additive.ThePlainLiquid: plan.InJug, additive.TheLye: plan.InJug,
+		additive.TheFats: plan.ToStir, additive.TheBatter: plan.AtHand, additive.TheTrace: plan.AtHand,
+		additive.APortion: plan.AtHand, additive.TheTop: plan.AtHand}
+	thing := map[additive.Into]run.Thing{additive.ThePlainLiquid: run.BeforeLye, additive.TheLye: run.IntoLye,
+		additive.TheFats: run.IntoFats, additive.TheBatter: run.IntoPot, additive.TheTrace: run.IntoPot,
+		additive.APortion: run.IntoPot, additive.TheTop: run.OnTop}
+	withStep := []additive.Into{additive.TheLye, additive.TheFats, additive.TheBatter, additive.TheTrace, additive.TheTop}
+	for _, stage := range additive.Stages() {
+		t.Run(string(stage), func(t *testing.T) {
+			require.NotEmpty(t, stage.Words())
+			o := milkBar(t)
+			f := o.Formula
+			one := additive.Use{Name: "Ground spice", Stage: stage, Basis: additive.PercentOfFats, Rate: 1, Density: 1}
+			key := plan.AdditiveKey(one)
+			f.Additives, f.Portions, f.Design = []additive.Use{one}, nil, nil
+			r := o.Request
+			r.Formula = f
+			p, err := plan.Make(r)
+			require.NoError(t, err)
+			o = run.Order{Request: r, Formula: f, Sheet: plan.Sheet(r, p), Pot: p.Pot()}
+			require.Contains(t, section, stage.Into(), "package plan has no place for it yet")
+			found := 0
+			for _, sec := range o.Sheet {
+				for _, i := range sec.Items {
+					if i.Key == key {
+						found++
+						assert.Equal(t, section[stage.Into()], sec.Place)
+					}
+				}
+			}
+			assert.Equal(t, 1, found, "it stands on the sheet once")
+			assert.Equal(t, run.Weigh, step(t, o, run.WeighKey(key)).Kind)
+			what := o.Things()[key]
+			assert.Equal(t, thing[stage.Into()], what)
+			in, ok := o.GoesIn(key, what)
+			assert.Equal(t, slices.Contains(withStep, stage.Into()), ok)
+			if ok {
+				assert.Contains(t, []plan.Key{key, ""}, step(t, o, in).Item.Key, "one step for all that goes in there")
+			}
+		})
+	}
+}
+
 // upTo is the state when every step before a key is done and all before it
 // weighed.
 func upTo(t *testing.T, o run.Order, key string) run.State {
 	t.Helper()
-	s := run.State{Done: map[string]bool{}, Pot: run.Pot{Grams: map[string]float64{}, Closed: map[string]bool{}}}
+	s := run.State{Done: map[string]bool{}, Pot: run.Pot{Grams: map[plan.Key]float64{}, Closed: map[plan.Key]bool{}}}
 	for _, one := range run.Steps(o) {
 		if one.Key == key {
 			return s
@@ -275,7 +322,7 @@ func TestThePourWaitsForTheScentAndTheDesign(t *testing.T) {
 func TestTheLotsThatWerePickedDecideTheSuperfat(t *testing.T) {
 	f, sheet := bench(t, 5)
 	full := func(parts ...run.Part) float64 {
-		p := in(map[string]float64{"fat:olive-oil": 1000, "alkali:naoh": 128.7})
+		p := in(map[plan.Key]float64{"fat:olive-oil": 1000, "alkali:naoh": 128.7})
 		p.Parts = parts
 		return run.Judge(f, sheet, p).Superfat
 	}
@@ -292,7 +339,7 @@ func TestTheLotsThatWerePickedDecideTheSuperfat(t *testing.T) {
 		1e-9,
 		"weaker lye leaves more fat",
 	)
-	extra := in(map[string]float64{"fat:olive-oil": 1000, "alkali:naoh": 128.7})
+	extra := in(map[plan.Key]float64{"fat:olive-oil": 1000, "alkali:naoh": 128.7})
 	extra.Extras = []run.Extra{{Grams: 20, SAP: sap}, {Grams: 5}}
 	assert.InDelta(
 		t,
@@ -305,7 +352,7 @@ func TestTheLotsThatWerePickedDecideTheSuperfat(t *testing.T) {
 
 func TestWhatIsStillToComeCountsWithItsTarget(t *testing.T) {
 	f, sheet := bench(t, 5)
-	half := run.Pot{Grams: map[string]float64{"fat:olive-oil": 400}}
+	half := run.Pot{Grams: map[plan.Key]float64{"fat:olive-oil": 400}}
 	assert.InDelta(
 		t,
 		run.Judge(f, sheet, run.Pot{}).Superfat,
@@ -313,7 +360,7 @@ func TestWhatIsStillToComeCountsWithItsTarget(t *testing.T) {
 		1e-9,
 		"a bottle that ran out is not the end of the oil",
 	)
-	half.Closed = map[string]bool{"fat:olive-oil": true}
+	half.Closed = map[plan.Key]bool{"fat:olive-oil": true}
 	assert.Less(t, run.Judge(f, sheet, half).Superfat, 0.0, "unless the maker says so")
 }
 
@@ -330,7 +377,7 @@ func TestRescalingBringsTheSoapBackToItsPlan(t *testing.T) {
 		require.NotNil(t, over)
 		_, again, err := f.Rescaled(pot, over.Factor)
 		require.NoError(t, err)
-		after := run.Judge(f, again, run.Pot{Grams: map[string]float64{item.Key: poured}})
+		after := run.Judge(f, again, run.Pot{Grams: map[plan.Key]float64{item.Key: poured}})
 		require.InDelta(t, 5, after.Superfat, 0.2)
 	})
 	assert.Nil(t, run.Over(sheet[0].Items[0], sheet[0].Items[0].Target), "on the mark there is nothing to rescale")

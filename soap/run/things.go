@@ -1,10 +1,9 @@
 package run
 
 import (
-	"strings"
-
 	"ashshelf/soap/additive"
 	"ashshelf/soap/plan"
+	"slices"
 )
 
 // Thing is what an item of a weigh sheet is to the pot, and with that until when
@@ -32,8 +31,8 @@ func Things() []Thing {
 }
 
 // Things says what each item of the sheet is, by its key.
-func (o Order) Things() map[string]Thing {
-	s, out := o.sorted(), map[string]Thing{}
+func (o Order) Things() map[plan.Key]Thing {
+	s, out := o.sorted(), map[plan.Key]Thing{}
 	for thing, items := range map[Thing][]plan.Item{AnAlkali: s.lye, BeforeLye: s.beforeLye, IntoLye: s.inLye,
 		AFat: append(s.solid, s.fluid...), IntoFats: s.inFats, OffTheLye: s.later, IntoPot: s.hand} {
 		for _, i := range items {
@@ -44,11 +43,11 @@ func (o Order) Things() map[string]Thing {
 		switch {
 		case key == plan.StockKey:
 			out[key] = AStock
-		case thing == BeforeLye && !strings.HasPrefix(key, "additive:"):
+		case thing == BeforeLye && key.Kind() != plan.AdditiveItem:
 			out[key] = ALiquid
 		case thing == IntoPot && o.scent(key):
 			out[key] = AScent
-		case thing == IntoPot && o.stageOf(key) == additive.Top:
+		case thing == IntoPot && o.into(key) == additive.TheTop:
 			out[key] = OnTop
 		}
 	}
@@ -97,17 +96,14 @@ func (t Thing) Past(m Moment) bool {
 
 // GoesIn reports whether an item that was weighed has a step of its own at which it
 // goes in, and which that is.
-func (o Order) GoesIn(key string, thing Thing) (step string, ok bool) {
+func (o Order) GoesIn(key plan.Key, thing Thing) (step string, ok bool) {
 	switch thing {
 	case IntoLye, IntoFats, AScent:
 		ok = true
 	case OnTop:
 		ok = !o.sprinkles()
 	case IntoPot:
-		switch o.stageOf(key) {
-		case additive.Emulsion, additive.Trace, additive.AfterCook:
-			ok = true
-		}
+		ok = slices.Contains([]additive.Into{additive.TheBatter, additive.TheTrace}, o.into(key))
 	}
 	return inKey(key), ok
 }

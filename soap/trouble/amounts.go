@@ -55,8 +55,8 @@ func (b Batch) look() *facts {
 	f := &facts{}
 	f.missing, f.coming = b.short()
 	p := run.Pot{
-		Grams:    map[string]float64{},
-		Closed:   map[string]bool{},
+		Grams:    map[plan.Key]float64{},
+		Closed:   map[plan.Key]bool{},
 		Parts:    b.State.Parts,
 		Extras:   b.State.Extras,
 		Combined: b.State.Combined,
@@ -70,13 +70,8 @@ func (b Batch) look() *facts {
 		}
 	}
 	f.soap = run.Judge(b.Request, b.Sheet, p)
-	target := map[string]float64{}
-	for _, s := range b.Sheet {
-		for _, i := range s.Items {
-			target[i.Key] = i.Target
-		}
-	}
-	_, ok := b.Request.Formula.Dissolves(plan.Amounts(b.Request, func(key string) float64 {
+	target := plan.Targets(b.Sheet)
+	_, ok := b.Request.Formula.Dissolves(plan.Amounts(b.Request, func(key plan.Key) float64 {
 		if p.Closed[key] {
 			return p.Grams[key]
 		}

@@ -10,6 +10,9 @@ import (
 	"ashshelf/soap/unit"
 )
 
+// AddPrefix begins the key of a way that adds what was forgotten; the item follows.
+const AddPrefix = "add:"
+
 // mostLeft is the superfat in percent above which what is in the pot does not set
 // to soap.
 const mostLeft = 30.0
@@ -72,7 +75,7 @@ func (b Batch) goOnWithout() Way {
 // can be done: it follows from what it is, how far the pot has come, and the
 // superfat that results.
 func (b Batch) bring(m Missing) Way {
-	w := Way{Key: "add:" + m.Key, Name: "Add " + m.Name}
+	w := Way{Key: AddPrefix + string(m.Key), Name: "Add " + m.Name}
 	g, moment := grams(m.Short), b.Moment()
 	w.Mends = moment != run.Molded // it goes on being made, and is judged at the pour
 	write := "Write the weight down at its step."
@@ -80,7 +83,7 @@ func (b Batch) bring(m Missing) Way {
 	switch m.Thing {
 	case run.AnAlkali:
 		lye := run.Solution{NaOH: m.Short}
-		if m.Key == "alkali:koh" {
+		if m.Key == plan.KOHKey {
 			lye = run.Solution{KOH: m.Short}
 		}
 		to := b.lye(w.Key, lye.Words())
@@ -239,7 +242,7 @@ func (b Batch) inTheMold(w Way, m Missing, why string) Way {
 // acid reports whether an item takes up lye.
 func (b Batch) acid(i plan.Item) bool {
 	for _, u := range b.Request.Formula.Uses() {
-		if "additive:"+u.Key() == i.Key {
+		if plan.AdditiveKey(u) == i.Key {
 			return u.Lye > 0
 		}
 	}

@@ -102,7 +102,7 @@ func TestTheTableOfWhatIsForgottenIsTheOneThatWasRead(t *testing.T) {
 				seen[things[i.Key]] = true
 				for _, m := range run.Moments() {
 					for _, short := range []float64{0.2, 1} {
-						b := at(combined(r, p, trouble.InPot, map[string]float64{i.Key: i.Target * (1 - short)}), m)
+						b := at(combined(r, p, trouble.InPot, map[plan.Key]float64{i.Key: i.Target * (1 - short)}), m)
 						fmt.Fprintf(&out, "\n%s: %s, %.0f %% of it missing\n", m, i.Name, 100*short)
 						c, ok := trouble.CardOf(trouble.Forgotten, b)
 						require.True(t, ok)
@@ -157,7 +157,7 @@ func TestNoWayTellsAMakerToDoWhatHurts(t *testing.T) {
 				for _, i := range sec.Items {
 					for _, m := range run.Moments() {
 						for _, short := range []float64{0.05, 0.3, 1} {
-							b := at(combined(r, p, trouble.InPot, map[string]float64{i.Key: i.Target * (1 - short)}), m)
+							b := at(combined(r, p, trouble.InPot, map[plan.Key]float64{i.Key: i.Target * (1 - short)}), m)
 							if len(b.Missing()) == 0 {
 								continue
 							}
@@ -182,7 +182,7 @@ func TestNoWayTellsAMakerToDoWhatHurts(t *testing.T) {
 								}
 								assert.Positive(t, open, "%s: %s has a way", what, c.Name)
 							}
-							w := way(t, trouble.Forgotten, b, "add:"+i.Key)
+							w := way(t, trouble.Forgotten, b, trouble.AddPrefix+string(i.Key))
 							said := w.Text
 							for _, s := range w.Steps {
 								said += " " + s.Text
@@ -196,7 +196,7 @@ func TestNoWayTellsAMakerToDoWhatHurts(t *testing.T) {
 								}
 							case thing == run.ALiquid && m == run.Mixed:
 								assert.Contains(t, said, "pour the lye slowly into the second jug", what)
-							case thing == run.BeforeLye && strings.Contains(i.Key, "acid") && m != run.NotMixed:
+							case thing == run.BeforeLye && strings.Contains(string(i.Key), "acid") && m != run.NotMixed:
 								assert.NotEmpty(t, w.Not, what)
 							case m == run.Molded && thing != run.AnAlkali && thing != run.AStock && thing != run.OnTop:
 								assert.NotEmpty(t, w.Not, what)
@@ -218,8 +218,8 @@ func TestNoWayTellsAMakerToDoWhatHurts(t *testing.T) {
 
 func TestWhatIsStillToBeWeighedIsToComeAndNotForgotten(t *testing.T) {
 	r, p := everything(t, 5, false)
-	b := at(combined(r, p, trouble.InPot, map[string]float64{"fat:olive-oil": 0, "fat:coconut-oil": 0, "additive:Fig": 0}), run.Mixed)
-	for _, key := range []string{"fat:olive-oil", "fat:coconut-oil", "additive:Fig"} {
+	b := at(combined(r, p, trouble.InPot, map[plan.Key]float64{"fat:olive-oil": 0, "fat:coconut-oil": 0, "additive:Fig": 0}), run.Mixed)
+	for _, key := range []plan.Key{"fat:olive-oil", "fat:coconut-oil", "additive:Fig"} {
 		b.State.Closed[key] = false
 	}
 	assert.Empty(t, b.Missing())
@@ -248,7 +248,7 @@ func TestAScentThatStandsOnTheBenchAfterThePourIsForgotten(t *testing.T) {
 
 func TestACheckThatCountsRefutesTheWeights(t *testing.T) {
 	r, p := everything(t, 5, false)
-	b := at(combined(r, p, trouble.InPot, map[string]float64{"fat:olive-oil": 400}), run.Molded)
+	b := at(combined(r, p, trouble.InPot, map[plan.Key]float64{"fat:olive-oil": 400}), run.Molded)
 	b.At = trouble.AsBars
 	assert.NotEmpty(t, way(t, trouble.Ash, b, "plain").Not)
 	b.Sound = true
@@ -258,7 +258,7 @@ func TestACheckThatCountsRefutesTheWeights(t *testing.T) {
 func TestTooLittleLyeIsMendedAsASolutionToo(t *testing.T) {
 	r, p := everything(t, 5, false)
 	for _, m := range run.Moments() {
-		b := at(combined(r, p, trouble.InPot, map[string]float64{"alkali:naoh": 110}), m)
+		b := at(combined(r, p, trouble.InPot, map[plan.Key]float64{"alkali:naoh": 110}), m)
 		w := way(t, trouble.TooLittle, b, "lye")
 		assert.Empty(t, w.Not, m)
 		if m != run.NotMixed {

@@ -18,7 +18,7 @@ import (
 
 // batch is a kilo of olive and coconut oil, 80 to 20, at 5 % superfat, with
 // weights of one's own; what is not named is on its mark.
-func batch(t require.TestingT, at trouble.At, own map[string]float64) trouble.Batch {
+func batch(t require.TestingT, at trouble.At, own map[plan.Key]float64) trouble.Batch {
 	olive, _ := fat.BySlug("olive-oil")
 	coconut, _ := fat.BySlug("coconut-oil")
 	f := recipe.Formula{
@@ -45,14 +45,14 @@ func batch(t require.TestingT, at trouble.At, own map[string]float64) trouble.Ba
 }
 
 // combined is a pot of a plan in which the lye has met the fats.
-func combined(r plan.Request, p plan.Plan, at trouble.At, own map[string]float64) trouble.Batch {
+func combined(r plan.Request, p plan.Plan, at trouble.At, own map[plan.Key]float64) trouble.Batch {
 	b := trouble.Batch{
 		At:      at,
 		Request: r,
 		Sheet:   plan.Sheet(r, p),
 		State: run.State{
 			Done: map[string]bool{},
-			Pot:  run.Pot{Grams: map[string]float64{}, Closed: map[string]bool{}, Combined: true},
+			Pot:  run.Pot{Grams: map[plan.Key]float64{}, Closed: map[plan.Key]bool{}, Combined: true},
 		},
 		CookerML: 3000,
 		VolumeML: p.VolumeML,
@@ -121,13 +121,13 @@ func TestEveryTroubleSaysWhatItIsWhetherItIsSafeAndWhatToDo(t *testing.T) {
 // 100 g of olive oil forgotten: putting exactly that in, or restoring by the
 // blend, brings the superfat back to what was planned.
 func TestAForgottenFatIsNamedWithItsGrams(t *testing.T) {
-	b := batch(t, trouble.InPot, map[string]float64{"fat:olive-oil": 700})
+	b := batch(t, trouble.InPot, map[plan.Key]float64{"fat:olive-oil": 700})
 	w := way(t, trouble.Forgotten, b, "add:fat:olive-oil")
 	assert.Contains(t, w.Text, "100.0 g are missing")
 	assert.Empty(t, w.Not)
 	assert.NotEmpty(
 		t,
-		way(t, trouble.Forgotten, batch(t, trouble.InMold, map[string]float64{"fat:olive-oil": 700}), "add:fat:olive-oil").Not,
+		way(t, trouble.Forgotten, batch(t, trouble.InMold, map[plan.Key]float64{"fat:olive-oil": 700}), "add:fat:olive-oil").Not,
 		"not into a mold",
 	)
 
@@ -148,7 +148,7 @@ func TestTooMuchLyeIsMendedByTheBlend(t *testing.T) {
 			}
 		}
 	}
-	b := batch(t, trouble.InPot, map[string]float64{"alkali:naoh": lyeG + 12})
+	b := batch(t, trouble.InPot, map[plan.Key]float64{"alkali:naoh": lyeG + 12})
 	rows := b.Restore()
 	require.Len(t, rows, 2)
 	sum := rows[0].Grams + rows[1].Grams
@@ -160,7 +160,7 @@ func TestTooMuchLyeIsMendedByTheBlend(t *testing.T) {
 	assert.NotEmpty(t, way(t, trouble.Seized, b, "cook").Not, "cooking alone does not take up too much lye")
 	assert.NotEmpty(t, way(t, trouble.TooMuchLye, batch(t, trouble.InPot, nil), "fat").Not, "a sound batch is not fattened")
 	rapid.Check(t, func(t *rapid.T) {
-		b := batch(t, trouble.InPot, map[string]float64{"alkali:naoh": lyeG * rapid.Float64Range(1.04, 1.4).Draw(t, "lye")})
+		b := batch(t, trouble.InPot, map[plan.Key]float64{"alkali:naoh": lyeG * rapid.Float64Range(1.04, 1.4).Draw(t, "lye")})
 		rows := b.Restore()
 		require.Len(t, rows, 2)
 		b.State.Grams["fat:olive-oil"] += rows[0].Grams

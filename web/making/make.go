@@ -167,11 +167,11 @@ func wantedStep(r *http.Request, posted string, f *page.Form) (key string, after
 	case f != nil && f.Get("step") != "":
 		return f.Get("step"), false
 	case f != nil && f.Get("item") != "":
-		return run.WeighKey(f.Get("item")), false
+		return run.WeighKey(plan.Key(f.Get("item"))), false
 	case posted == "pour":
 		return run.PourKey, false
 	case q.Get("item") != "":
-		return run.WeighKey(q.Get("item")), false
+		return run.WeighKey(plan.Key(q.Get("item"))), false
 	case q.Get("step") != "":
 		return q.Get("step"), false
 	}
@@ -247,7 +247,7 @@ func (s *Room) benchOfLot(r *http.Request, l *lot.Lot, posted string, f *page.Fo
 	}
 	p.Rail = draw.OfRail(pegs)
 	for _, act := range []string{"weigh", "tick"} {
-		if sent := forms.Of(act); sent.Get("step") != p.Now.Key && sent.Get("item") != p.Now.Item.Key {
+		if sent := forms.Of(act); sent.Get("step") != p.Now.Key && plan.Key(sent.Get("item")) != p.Now.Item.Key {
 			// What was typed for another step does not belong here.
 			forms.List[act] = &page.Form{Values: url.Values{}, System: page.SessionOf(r).System}
 		}
@@ -292,7 +292,7 @@ func (s *Room) storiesAt(r *http.Request, l *lot.Lot, step run.Step) ([]page.Sto
 	case step.Stage == run.Ready:
 		about = subjectsOf(l)
 	case step.Item.Key != "":
-		about = []string{step.Item.Key}
+		about = []string{string(step.Item.Key)}
 		bought, err := s.Shop.Bought(r.Context(), step.Item.Key)
 		if err != nil {
 			return nil, err
@@ -394,8 +394,8 @@ func (s *Room) weighingOf(r *http.Request, l *lot.Lot, state run.State, i plan.I
 		Stand:   run.InTolerance(i, in),
 		Fill:    draw.OfFill(i.Target, i.Tolerance, in),
 		Running: i.Running,
-		Purity:  strings.HasPrefix(i.Key, "alkali:"),
-		SAP:     strings.HasPrefix(i.Key, "fat:"),
+		Purity:  i.Key.Kind() == plan.AlkaliItem,
+		SAP:     i.Key.Kind() == plan.FatItem,
 	}
 	for _, w := range l.Weighings {
 		if w.Item == i.Key {
@@ -663,7 +663,7 @@ func recorded(w http.ResponseWriter, r *http.Request, to string) error {
 func afterStep(act string, f *page.Form) string {
 	key := f.Get("step")
 	if key == "" && f.Get("item") != "" {
-		key = run.WeighKey(f.Get("item"))
+		key = run.WeighKey(plan.Key(f.Get("item")))
 	}
 	if act == "pour" {
 		key = run.PourKey

@@ -16,6 +16,7 @@ import (
 	"ashshelf/soap/additive"
 	"ashshelf/soap/caution"
 	"ashshelf/soap/lot"
+	"ashshelf/soap/plan"
 	"ashshelf/soap/run"
 	"ashshelf/store"
 	"ashshelf/web/page"
@@ -47,7 +48,7 @@ func (s *Room) benchAct(r *http.Request, oid, name string, f *page.Form) (do fun
 		}
 		return func() error { return s.Shop.ReadTemperature(ctx, a, oid, of, *c, how) }, true
 	case "rescale":
-		return func() error { return s.Shop.Rescale(ctx, a, oid, f.Get("item")) }, true
+		return func() error { return s.Shop.Rescale(ctx, a, oid, plan.Key(f.Get("item"))) }, true
 	case "extra":
 		g := f.Mass("extra_grams")
 		return func() error { return s.Shop.AddExtra(ctx, a, oid, f.Get("extra"), g) }, true
@@ -78,7 +79,7 @@ func (s *Room) benchAct(r *http.Request, oid, name string, f *page.Form) (do fun
 // showed, which must have stood still.
 func (s *Room) readWeighed(r *http.Request, f *page.Form, back bool) shop.Weighed {
 	w := shop.Weighed{
-		Item:     f.Get("item"),
+		Item:     plan.Key(f.Get("item")),
 		Back:     back,
 		How:      lot.Typed,
 		Sure:     f.Get("sure") == "on",
@@ -269,7 +270,7 @@ func (s *Room) showPaper(w http.ResponseWriter, r *http.Request, status int, pos
 		one := paperSection{Title: sec.Title}
 		for _, i := range sec.Items {
 			if !closed[i.Key] {
-				one.Items = append(one.Items, paperItem{"weight." + i.Key, i.Name, fmt.Sprintf("of %.*f g", i.Decimals, i.Target)})
+				one.Items = append(one.Items, paperItem{"weight." + string(i.Key), i.Name, fmt.Sprintf("of %.*f g", i.Decimals, i.Target)})
 			}
 		}
 		if len(one.Items) > 0 {
@@ -281,7 +282,7 @@ func (s *Room) showPaper(w http.ResponseWriter, r *http.Request, status int, pos
 
 func (s *Room) readPaper(r *http.Request, f *page.Form) shop.Paper {
 	p := shop.Paper{
-		Weights: map[string]float64{},
+		Weights: map[plan.Key]float64{},
 		Sure:    f.Get("sure") == "on",
 		Left:    f.Get("left_out"),
 		Minutes: page.IfTyped(f, "minutes", f.Number, 0),
@@ -289,7 +290,7 @@ func (s *Room) readPaper(r *http.Request, f *page.Form) shop.Paper {
 	}
 	for field := range f.Values {
 		if key, ok := strings.CutPrefix(field, "weight."); ok && f.Get(field) != "" {
-			p.Weights[key] = f.Mass(field)
+			p.Weights[plan.Key(key)] = f.Mass(field)
 		}
 	}
 	when, err := time.ParseInLocation("2006-01-02 15:04", f.Get("day")+" "+f.Get("time"), page.SessionOf(r).Location)
@@ -352,7 +353,6 @@ func (s *Room) liveStream(w http.ResponseWriter, r *http.Request) error {
 		case <-time.After(streamBeat):
 		}
 	}
-	return nil
 }
 
 // sendLive sends one picture of a device.

@@ -87,7 +87,7 @@ func Subjects(recipe string, sheet []plan.Section) []string {
 	out := []string{"recipe:" + recipe}
 	for _, sec := range sheet {
 		for _, i := range sec.Items {
-			out = append(out, i.Key)
+			out = append(out, string(i.Key))
 		}
 	}
 	return out

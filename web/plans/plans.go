@@ -310,8 +310,8 @@ func readOrder(f *page.Form) (o planning.Order) {
 	if f.Get("scraps.grams") != "" {
 		o.Scraps = &plan.Scraps{
 			Grams:       f.Mass("scraps.grams"),
-			FatsPercent: page.IfTyped(f, "scraps.fats_percent", f.Number, usualScrapFats),
-			Density:     page.IfTyped(f, "scraps.density_g_per_ml", f.Number, 1),
+			FatsPercent: page.IfTyped(f, "scraps.fats_percent", f.Number, plan.UsualScrapFats),
+			Density:     page.IfTyped(f, "scraps.density_g_per_ml", f.Number, plan.UsualScrapDensity),
 		}
 	}
 	if basis := recipe.Basis(f.Get("water.basis")); basis != "" {
@@ -335,10 +335,6 @@ func readOrder(f *page.Form) (o planning.Order) {
 	}
 	return o
 }
-
-// usualScrapFats is the share of fats in fresh trimmings, in percent, where
-// nothing is said.
-const usualScrapFats = 70.0
 
 func readMoldCounts(f *page.Form, o *planning.Order) {
 	for name := range f.Values {

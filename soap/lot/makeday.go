@@ -42,7 +42,7 @@ func (l *Lot) Order() run.Order {
 }
 
 // Item finds an item of the sheet that counts now.
-func (l *Lot) Item(key string) (plan.Item, bool) {
+func (l *Lot) Item(key plan.Key) (plan.Item, bool) {
 	for _, s := range l.Sheet() {
 		for _, i := range s.Items {
 			if i.Key == key {
@@ -56,8 +56,8 @@ func (l *Lot) Item(key string) (plan.Item, bool) {
 // Actual is what was weighed by item key, all pours of an item together and less
 // what was weighed back. A corrected weighing counts no more; its correction
 // does.
-func (l *Lot) Actual() map[string]float64 {
-	out := map[string]float64{}
+func (l *Lot) Actual() map[plan.Key]float64 {
+	out := map[plan.Key]float64{}
 	for _, w := range l.Weighings {
 		if !l.Corrected(w.ID) {
 			out[w.Item] += w.Actual
@@ -78,7 +78,7 @@ func (l *Lot) Done() map[string]bool {
 // State is how far the pot has come. An item is closed once it has reached its
 // target, or when the maker said that no more of it comes.
 func (l *Lot) State() run.State {
-	s := run.State{Done: l.Done(), Pot: run.Pot{Grams: l.Actual(), Closed: map[string]bool{}}}
+	s := run.State{Done: l.Done(), Pot: run.Pot{Grams: l.Actual(), Closed: map[plan.Key]bool{}}}
 	for _, sec := range l.Sheet() {
 		for _, i := range sec.Items {
 			g, weighed := s.Grams[i.Key]
@@ -114,7 +114,7 @@ func (l *Lot) Unweighed() []plan.Item {
 // RescaledTo works out what rescaling all that is not weighed yet to an item would
 // make of the lot. The error says why that cannot be: a [*NotNow], or problems of
 // the plan.
-func (l *Lot) RescaledTo(key string) (Rescale, error) {
+func (l *Lot) RescaledTo(key plan.Key) (Rescale, error) {
 	i, _ := l.Item(key)
 	over := run.Over(i, l.Actual()[key])
 	if over == nil {
