@@ -227,7 +227,7 @@ func (d *seeder) on(m *making, hours float64, who, what string, do func(a journa
 func wobble(i int) float64 { return []float64{0, 0.4, -0.3, 1, 0, -0.6, 0.2, 0, 0.8, -0.2}[i%10] }
 
 // bench goes through the first most steps of a lot's run, two minutes each.
-func (d *seeder) bench(m *making, most int) {
+func (d *seeder) makeDay(m *making, most int) {
 	for i := range most {
 		d.on(m, m.hours+1.4-0.033*float64(i), m.who, "step", func(a journal.Act, oid string) error {
 			l, err := d.shop.Lot(d.ctx, oid)
@@ -300,7 +300,7 @@ const most = 60
 func (d *seeder) poured(m making) *making {
 	lot1 := &m
 	d.start(lot1)
-	d.bench(lot1, most)
+	d.makeDay(lot1, most)
 	d.on(lot1, m.hours, m.who, "pour", func(a journal.Act, oid string) error {
 		lyeC, fatsC, room := 38.0, 41.0, 19.5
 		p := lot.Pour{LyeC: &lyeC, FatsC: &fatsC, RoomC: &room, Trace: m.trace, Note: m.note}
@@ -552,10 +552,10 @@ func (d *seeder) story() {
 		})
 	}
 
-	d.lyeBench()
+	d.makeStocks()
 	d.stand()
 
 	bench := &making{recipe: "sheep", mold: "loaf", count: 2, who: odile, hours: 0}
 	d.start(bench)
-	d.bench(bench, 9)
+	d.makeDay(bench, 9)
 }

@@ -6,9 +6,9 @@ import (
 	"ashshelf/soap/fat"
 )
 
-// lyeBench is what stands in the lye corner: a canister in use, an old one in
+// makeStocks is what stands in the lye corner: a canister in use, an old one in
 // quarantine, and a blend of hard fats.
-func (d *seeder) lyeBench() {
+func (d *seeder) makeStocks() {
 	const day = 24.0
 	made := map[string]string{}
 	fill := func(key string, hours float64, f stock.Filling) {

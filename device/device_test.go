@@ -100,7 +100,7 @@ func TestAReadingIsLiveForTwoSeconds(t *testing.T) {
 }
 
 func TestAGreetingSaysWhatADeviceIs(t *testing.T) {
-	want := device.Info{Kind: device.Scale, Name: "Bench scale", Step: 0.1, Most: 10000}
+	want := device.Info{Kind: device.Scale, Name: "Set scale", Step: 0.1, Most: 10000}
 	got, err := device.ParseHello(want.String())
 	require.NoError(t, err)
 	assert.Equal(t, want, got)
@@ -144,7 +144,7 @@ func TestWhatIsNoDeviceIsNeitherQuotedNorSpokenTo(t *testing.T) {
 }
 
 func FuzzAGreetingIsReadOrRefused(f *testing.F) {
-	for _, text := range []string{device.Version + " scale step=0.1 most=10000 name=Bench scale", device.Version + " probe name=p",
+	for _, text := range []string{device.Version + " scale step=0.1 most=10000 name=Set scale", device.Version + " probe name=p",
 		device.Version + " scale step=NaN", device.Version + " scale step=1e309 most=0", "", device.Version,
 		device.Version + " scale name=\x00"} {
 		f.Add(text)

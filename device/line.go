@@ -126,7 +126,7 @@ func (l *Line) Tare(context.Context) error {
 
 // ParseHello reads the greeting of a device:
 //
-//	ASHSHELF-DEVICE/1 scale step=0.1 most=10000 name=Bench scale
+//	ASHSHELF-DEVICE/1 scale step=0.1 most=10000 name=Set scale
 //
 // The name comes last and may hold spaces.
 func ParseHello(text string) (i Info, err error) {

@@ -62,12 +62,12 @@ func TestADraftOfWhatIsNotThereIsRefused(t *testing.T) {
 	for _, d := range []journal.Draft{
 		journal.OfLot("note", "nowhere"), journal.OfLot("", b.started()), journal.OfLot("a note", b.started()), journal.OfBook(store.Recipes,
 			"nowhere"), journal.OfBook(store.Molds, "new-"),
-		journal.OfNew(store.Scents, "short"), journal.OnBench("nonsense"), {Kind: "plan", Ref: "elsewhere"}, {},
+		journal.OfNew(store.Scents, "short"), journal.OfOne("nonsense"), {Kind: "plan", Ref: "elsewhere"}, {},
 	} {
 		_, err := b.SaveDraft(ctx, b.act(), d, "tab", 0, map[string][]string{"a": {"b"}})
 		assert.ErrorIs(t, err, store.ErrNotFound, "%+v", d)
 	}
-	for _, d := range []journal.Draft{journal.OnBench("plan"), journal.OnBench("heat"), journal.OfRound("tablet"), newOf(1)} {
+	for _, d := range []journal.Draft{journal.OfOne("plan"), journal.OfOne("heat"), journal.OfRound("tablet"), newOf(1)} {
 		_, err := b.SaveDraft(ctx, b.act(), d, "tab", 0, nil)
 		assert.NoError(t, err, "%+v", d)
 	}

@@ -364,7 +364,7 @@ func (t *Tx) LotHeads(w LotsWhere) (out []LotHead, err error) {
 // happened to them on the bench or without. It leaves out what the records of
 // other lots say of them, which [Tx.Relate] reads. Each kind of record is read in
 // one go for all of them.
-func (t *Tx) LotsOf(heads []LotHead, bench bool) ([]*Lot, error) {
+func (t *Tx) LotsOf(heads []LotHead, withMaking bool) ([]*Lot, error) {
 	if len(heads) == 0 {
 		return nil, nil
 	}
@@ -405,7 +405,7 @@ func (t *Tx) LotsOf(heads []LotHead, bench bool) ([]*Lot, error) {
 	if err != nil {
 		return nil, err
 	}
-	return out, records(c, bench)
+	return out, records(c, withMaking)
 }
 
 // head scans the columns that all records share.
@@ -436,9 +436,9 @@ func (h *head) entry(c *clockWords) lot.Entry {
 }
 
 // records fills in everything that happened to the chosen lots.
-func records(c chosen[*Lot], bench bool) error {
-	if bench {
-		if err := onBench(c); err != nil {
+func records(c chosen[*Lot], withMaking bool) error {
+	if withMaking {
+		if err := readMaking(c); err != nil {
 			return err
 		}
 	}

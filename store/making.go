@@ -100,8 +100,8 @@ func (t *Tx) AddWriter(entry, lotID int64) error {
 	return t.exec("add writer", `INSERT INTO run_writer (entry_id, lot_id) VALUES (?,?)`, entry, lotID)
 }
 
-// onBench reads what happened on make day.
-func onBench(c chosen[*Lot]) error {
+// readMaking reads what happened on make day.
+func readMaking(c chosen[*Lot]) error {
 	var mg, mg2 int64
 	return errors.Join(
 		read(

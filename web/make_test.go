@@ -86,11 +86,11 @@ func (v *visitor) readings(lot, step string, see func(number, picture string) (e
 }
 
 // benchWithScale is a bench with a simulated scale of a seed, until the test ends.
-func benchWithScale(t testing.TB, seed uint64) *device.Bench {
+func benchWithScale(t testing.TB, seed uint64) *device.Set {
 	t.Helper()
 	ctx, cancel := context.WithCancel(context.Background())
 	t.Cleanup(cancel)
-	bench := device.NewBench(ctx, slog.New(slog.DiscardHandler))
+	bench := device.NewSet(ctx, slog.New(slog.DiscardHandler))
 	bench.Place(device.Scale, sim.NewScale(seed))
 	return bench
 }
@@ -279,7 +279,7 @@ func TestDevicesOfTheNetworkAreNamedInTheSettings(t *testing.T) {
 	require.NoError(t, err)
 	scale := sim.NewScale(9)
 	go func() { _ = scale.Serve(ctx, l) }()
-	v := visitBench(t, device.NewBench(ctx, slog.New(slog.DiscardHandler)))
+	v := visitBench(t, device.NewSet(ctx, slog.New(slog.DiscardHandler)))
 	v.refuses("/settings", "/settings", "scale_at", "host:port", "scale_at", "the kitchen")
 	v.does("/settings", "/settings", "scale_at", l.Addr().String())
 	require.NoError(t, scale.Do("put 42"))

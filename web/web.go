@@ -38,10 +38,10 @@ var static embed.FS
 type Server struct{ *page.Kit }
 
 // New makes the interface of a shop with the devices on its bench, nil for none.
-func New(s *shop.Shop, bench *device.Bench, log *slog.Logger) (*Server, error) {
+func New(s *shop.Shop, devices *device.Set, log *slog.Logger) (*Server, error) {
 	kit, err := page.New(
 		s,
-		bench,
+		devices,
 		log,
 		static,
 		lots.Pages,

@@ -47,7 +47,7 @@ var seeded = sync.OnceValues(func() ([]byte, error) { return demo.Records(contex
 func visit(t testing.TB) *visitor { return visitBench(t, nil) }
 
 // visitBench is a visitor of a shop with devices on its bench.
-func visitBench(t testing.TB, bench *device.Bench) *visitor {
+func visitBench(t testing.TB, bench *device.Set) *visitor {
 	t.Helper()
 	v := serve(t, demoShop(t), bench)
 	v.post("/who", url.Values{"person": {"1"}})
@@ -67,7 +67,7 @@ func demoShop(t testing.TB) *shop.Shop {
 	return s
 }
 
-func serve(t testing.TB, s *shop.Shop, bench *device.Bench) *visitor {
+func serve(t testing.TB, s *shop.Shop, bench *device.Set) *visitor {
 	t.Helper()
 	pages, err := web.New(s, bench, slog.New(slog.DiscardHandler))
 	require.NoError(t, err)

@@ -61,8 +61,8 @@ func runServe(args []string) int {
 				return errors.Join(err, s.Close())
 			}
 		}
-		bench := device.NewBench(ctx, quiet())
-		return errors.Join(listen(ctx, s, bench, *addr, *names, "records in "+*data), s.Close())
+		devices := device.NewSet(ctx, quiet())
+		return errors.Join(listen(ctx, s, devices, *addr, *names, "records in "+*data), s.Close())
 	})
 }
 
@@ -103,10 +103,10 @@ func runDemo(args []string) int {
 		if err != nil {
 			return err
 		}
-		bench := device.NewBench(ctx, quiet())
-		bench.Place(device.Scale, sim.NewScale(uint64(time.Now().UnixNano())))
-		bench.Place(device.Probe, sim.NewProbe(uint64(time.Now().UnixNano())))
-		return errors.Join(listen(ctx, s, bench, *addr, *names, "a made-up shop in "+dir), s.Close())
+		devices := device.NewSet(ctx, quiet())
+		devices.Place(device.Scale, sim.NewScale(uint64(time.Now().UnixNano())))
+		devices.Place(device.Probe, sim.NewProbe(uint64(time.Now().UnixNano())))
+		return errors.Join(listen(ctx, s, devices, *addr, *names, "a made-up shop in "+dir), s.Close())
 	})
 }
 
@@ -168,8 +168,8 @@ func report(run func(context.Context) error) int {
 func quiet() *slog.Logger { return slog.New(slog.NewTextHandler(os.Stderr, nil)) }
 
 // listen serves the shop until ctx ends, then lets open requests finish.
-func listen(ctx context.Context, s *shop.Shop, bench *device.Bench, addr, names, what string) error {
-	pages, err := web.New(s, bench, quiet())
+func listen(ctx context.Context, s *shop.Shop, devices *device.Set, addr, names, what string) error {
+	pages, err := web.New(s, devices, quiet())
 	if err != nil {
 		return err
 	}

@@ -127,7 +127,7 @@ func run(out, only string, width, height int64) (err error) {
 	if err := demo.Seed(ctx, s, clock, moment); err != nil {
 		return err
 	}
-	bench := device.NewBench(ctx, slog.New(slog.DiscardHandler))
+	bench := device.NewSet(ctx, slog.New(slog.DiscardHandler))
 	bench.Place(device.Scale, sim.NewScale(1))
 	bench.Place(device.Probe, sim.NewProbe(1))
 	pages, err := web.New(s, bench, slog.New(slog.DiscardHandler))

@@ -36,8 +36,8 @@ const elsewhere = 2 * time.Minute
 // ErrDraftTooLong says that more was typed than any form takes.
 var ErrDraftTooLong = fmt.Errorf("this form is longer than fits: %d kB at most", longestDraft>>10)
 
-// OnBench names the form of a kind that the shop has one of.
-func OnBench(kind string) Draft { return Draft{kind, oneOf} }
+// OfOne names the form of a kind that the shop has one of.
+func OfOne(kind string) Draft { return Draft{kind, oneOf} }
 
 // OfRound names a device's round of weighings.
 func OfRound(device string) Draft { return Draft{ofARound + device, oneOf} }
@@ -58,8 +58,8 @@ func (d Draft) New() bool {
 	return ok && token.MatchString(fresh)
 }
 
-// benches are the forms that the shop has one of.
-var benches = []string{"plan", "filling", "heat", "blend"}
+// singles are the forms that the shop has one of.
+var singles = []string{"plan", "filling", "heat", "blend"}
 
 // formName is what a form of a lot may be called; what it does is the page's matter.
 var formName = regexp.MustCompile(`^[a-z]{1,20}$`)
@@ -83,7 +83,7 @@ func checkDraft(tx *store.Tx, d Draft) error {
 		_, err := tx.History(b, d.Ref)
 		return err
 	}
-	if d.Ref == oneOf && (slices.Contains(benches, d.Kind) || strings.HasPrefix(d.Kind, ofARound)) {
+	if d.Ref == oneOf && (slices.Contains(singles, d.Kind) || strings.HasPrefix(d.Kind, ofARound)) {
 		return nil
 	}
 	return missing

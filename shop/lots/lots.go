@@ -32,13 +32,13 @@ func NewReader(j *journal.Journal, dir string) *Reader {
 
 // LotsIn returns lots, newest first, reading what is not remembered. Within a change
 // nothing is remembered, since that can be taken back.
-func (r *Reader) LotsIn(tx *store.Tx, w store.LotsWhere, bench bool) ([]*lot.Lot, error) {
+func (r *Reader) LotsIn(tx *store.Tx, w store.LotsWhere, withMaking bool) ([]*lot.Lot, error) {
 	heads, err := tx.LotHeads(w)
 	if err != nil {
 		return nil, err
 	}
 	out := make([]*lot.Lot, len(heads))
-	use := !bench && !tx.Writing
+	use := !withMaking && !tx.Writing
 	if use {
 		out = r.memory.lookup(heads)
 	}
@@ -48,7 +48,7 @@ func (r *Reader) LotsIn(tx *store.Tx, w store.LotsWhere, bench bool) ([]*lot.Lot
 			unknown = append(unknown, h)
 		}
 	}
-	fresh, err := tx.LotsOf(unknown, bench)
+	fresh, err := tx.LotsOf(unknown, withMaking)
 	if err != nil {
 		return nil, err
 	}
@@ -73,9 +73,9 @@ func (r *Reader) Lots(ctx context.Context, w store.LotsWhere) ([]*lot.Lot, error
 	return r.readLots(ctx, w, false)
 }
 
-func (r *Reader) readLots(ctx context.Context, w store.LotsWhere, bench bool) (out []*lot.Lot, err error) {
+func (r *Reader) readLots(ctx context.Context, w store.LotsWhere, withMaking bool) (out []*lot.Lot, err error) {
 	err = r.Read(ctx, func(tx *store.Tx) (err error) {
-		out, err = r.LotsIn(tx, w, bench)
+		out, err = r.LotsIn(tx, w, withMaking)
 		return err
 	})
 	return out, err
@@ -114,8 +114,8 @@ func (r *Reader) OlderReady(ctx context.Context, l *lot.Lot) (*lot.Lot, error) {
 	return nil, err
 }
 
-// OnBench returns the lots that are being made.
-func (r *Reader) OnBench(ctx context.Context) ([]*lot.Lot, error) {
+// BeingMade returns the lots that are being made.
+func (r *Reader) BeingMade(ctx context.Context) ([]*lot.Lot, error) {
 	return r.readLots(ctx, store.LotsWhere{Stages: []lot.Stage{lot.Making}}, true)
 }
 

@@ -301,7 +301,7 @@ func (s *Room) ShowLot(w http.ResponseWriter, r *http.Request, status int, poste
 			p.Forecast = forecastOf(l, *f, now)
 		}
 	}
-	p.Scale = s.Bench.Watch(device.Scale) != nil
+	p.Scale = s.Devices.Watch(device.Scale) != nil
 	if p.Stage == lot.Ready {
 		if p.Older, err = s.Shop.OlderReady(r.Context(), l); err != nil {
 			return err

@@ -146,7 +146,7 @@ func (s *Room) showMake(w http.ResponseWriter, r *http.Request, status int, post
 		}
 		return s.Lots.ShowLot(w, r, status, posted, f, left)
 	}
-	p, err := s.benchOfLot(r, l, posted, f)
+	p, err := s.makePageOf(r, l, posted, f)
 	if err != nil {
 		return err
 	}
@@ -178,9 +178,9 @@ func wantedStep(r *http.Request, posted string, f *page.Form) (key string, after
 	return q.Get("after"), true
 }
 
-// benchOfLot lays the run out around its current step: the wanted one, else the
+// makePageOf lays the run out around its current step: the wanted one, else the
 // first after the last one that is not done.
-func (s *Room) benchOfLot(r *http.Request, l *lot.Lot, posted string, f *page.Form) (p makePage, err error) {
+func (s *Room) makePageOf(r *http.Request, l *lot.Lot, posted string, f *page.Form) (p makePage, err error) {
 	forms, err := s.Forms(r, l.OID, posted, f)
 	if err != nil {
 		return p, err
@@ -275,7 +275,7 @@ func (s *Room) benchOfLot(r *http.Request, l *lot.Lot, posted string, f *page.Fo
 	if p.Stories, err = s.storiesAt(r, l, p.Now.Step); err != nil {
 		return p, err
 	}
-	bench, err := s.Shop.OnBench(r.Context())
+	bench, err := s.Shop.BeingMade(r.Context())
 	for _, one := range bench {
 		if one.OID != l.OID {
 			p.Others = append(p.Others, one)
@@ -525,7 +525,7 @@ func (s *Room) liveOf(r *http.Request, l *lot.Lot, step run.Step) *live {
 	default:
 		return nil
 	}
-	watch := s.Bench.Watch(kind)
+	watch := s.Devices.Watch(kind)
 	if watch == nil {
 		return nil
 	}
@@ -540,7 +540,7 @@ func (s *Room) liveIs(l *lot.Lot, step run.Step, kind device.Kind, d device.Stat
 		Step:      step.Key,
 		On:        d.On,
 		Why:       d.Err,
-		Simulated: s.Bench.Simulated(kind),
+		Simulated: s.Devices.Simulated(kind),
 		Stable:    d.Reading.Stable,
 		Over:      d.Reading.Over,
 		Value:     d.Reading.Value,
@@ -573,8 +573,8 @@ func (s *Room) typedLot(w http.ResponseWriter, r *http.Request) error {
 
 // actOf is what a form of a lot does, by its name, and whose it is; ok is false when
 // there is no such form.
-func (s *Room) actOf(r *http.Request, oid, name string, f *page.Form) (do func() error, onBench, troubled, ok bool) {
-	if do, onBench = s.benchAct(r, oid, name, f); onBench {
+func (s *Room) actOf(r *http.Request, oid, name string, f *page.Form) (do func() error, making, troubled, ok bool) {
+	if do, making = s.makeAct(r, oid, name, f); making {
 		return do, true, false, true
 	}
 	if do, troubled = s.troubleAct(r, oid, name, f); troubled {
@@ -600,7 +600,7 @@ func (s *Room) actOnLot(w http.ResponseWriter, r *http.Request) error {
 		return s.Lots.ShowLot(w, r, status, name, f, nil)
 	}
 	r = page.Ending(r, journal.OfLot(name, oid))
-	do, onBench, troubled, ok := s.actOf(r, oid, name, f)
+	do, making, troubled, ok := s.actOf(r, oid, name, f)
 	if !ok {
 		return store.ErrNotFound
 	}
@@ -612,7 +612,7 @@ func (s *Room) actOnLot(w http.ResponseWriter, r *http.Request) error {
 		if f.Get("back") == "shelf" {
 			to = "/"
 		}
-		if onBench && name != "giveup" && name != "paper" || troubled && f.Get("back") == "make" {
+		if making && name != "giveup" && name != "paper" || troubled && f.Get("back") == "make" {
 			to = "/make/" + oid + afterStep(name, f)
 		}
 		return recorded(w, r, to)
@@ -631,7 +631,7 @@ func (s *Room) actOnLot(w http.ResponseWriter, r *http.Request) error {
 		show = s.showPaper
 	case name == "trouble":
 		show = s.showTrouble
-	case onBench || troubled && f.Get("back") == "make":
+	case making || troubled && f.Get("back") == "make":
 		show = s.showMake
 	}
 	return show(w, r, status, name, f, notice)
@@ -685,7 +685,7 @@ func (s *Room) MakingRoutes(r page.Routes) {
 	r.Get("/make/{oid}/paper", s.paper)
 	r.Get("/make/{oid}/live", s.liveStream)
 	r.Post("/bench/scale/tare", s.tareScale)
-	r.Post("/bench/{kind}/tell", s.tellBench)
+	r.Post("/bench/{kind}/tell", s.tellDevice)
 	r.Get("/photos/{file}", s.photo)
 	r.Get("/lots/{oid}/trouble", s.trouble)
 	r.Get("/lots/{oid}/trouble/{kind}", s.trouble)
@@ -706,7 +706,7 @@ func (p makePage) TypedLabel() string {
 }
 
 func (s *Room) makeList(w http.ResponseWriter, r *http.Request) error {
-	lots, err := s.Shop.OnBench(r.Context())
+	lots, err := s.Shop.BeingMade(r.Context())
 	if err != nil {
 		return err
 	}

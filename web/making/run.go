@@ -22,9 +22,9 @@ import (
 	"ashshelf/web/page"
 )
 
-// benchAct reads the form of an act of make day; the returned function carries
+// makeAct reads the form of an act of make day; the returned function carries
 // it out. ok is false when the act is none of make day's.
-func (s *Room) benchAct(r *http.Request, oid, name string, f *page.Form) (do func() error, ok bool) {
+func (s *Room) makeAct(r *http.Request, oid, name string, f *page.Form) (do func() error, ok bool) {
 	ctx, a := r.Context(), page.Act(r)
 	switch name {
 	case "weigh", "back":
@@ -148,7 +148,7 @@ func wasLive(r *http.Request, seen device.Reading) bool {
 
 // tare zeroes the scale for the next pour into the same vessel.
 func (s *Room) tare(ctx context.Context) {
-	if w := s.Bench.Watch(device.Scale); w != nil {
+	if w := s.Devices.Watch(device.Scale); w != nil {
 		if err := w.Tare(ctx); err != nil {
 			s.Log.Warn("tare", "err", err)
 		}
@@ -325,7 +325,7 @@ func (s *Room) liveStream(w http.ResponseWriter, r *http.Request) error {
 	if first == nil {
 		return store.ErrNotFound
 	}
-	watch := s.Bench.Watch(first.Kind)
+	watch := s.Devices.Watch(first.Kind)
 	out := http.NewResponseController(w)
 	w.Header().Set("Content-Type", "text/event-stream")
 	for {
@@ -375,11 +375,11 @@ func (s *Room) sendLive(w http.ResponseWriter, out *http.ResponseController, v *
 	return out.Flush()
 }
 
-// tellBench tells a stand-in what happens on the bench: the hand that pours in
+// tellDevice tells a stand-in what happens on the bench: the hand that pours in
 // the demo.
-func (s *Room) tellBench(w http.ResponseWriter, r *http.Request) error {
+func (s *Room) tellDevice(w http.ResponseWriter, r *http.Request) error {
 	kind := device.Kind(chi.URLParam(r, "kind"))
-	if err := s.Bench.Tell(kind, r.PostFormValue("command")); err != nil {
+	if err := s.Devices.Tell(kind, r.PostFormValue("command")); err != nil {
 		http.Error(w, err.Error(), http.StatusUnprocessableEntity)
 		return nil
 	}

@@ -74,8 +74,8 @@ func freshMold(*http.Request) (*page.Form, error) {
 	return &page.Form{Values: url.Values{"mold.shape": {"box"}, "material": {"lined"}}}, nil
 }
 
-type moldBench struct {
-	page.Bench
+type moldPage struct {
+	page.Editor
 	Form      *page.Form
 	Answers   moldAnswers
 	History   []catalog.Mold
@@ -107,13 +107,13 @@ type moldAnswers struct {
 	Cautions []caution.Caution
 }
 
-func (s *Room) moldBook() page.Book[catalog.Mold] {
-	return page.Book[catalog.Mold]{Kind: store.Molds, History: s.Shop.MoldHistory, Number: func(m catalog.Mold) int { return m.Number },
+func (s *Room) moldDocuments() page.Documents[catalog.Mold] {
+	return page.Documents[catalog.Mold]{Kind: store.Molds, History: s.Shop.MoldHistory, Number: func(m catalog.Mold) int { return m.Number },
 		Form: func(m catalog.Mold, sys unit.System) *page.Form { return moldForm(m.Name, m.MoldBody, sys) }, Fresh: freshMold}
 }
 
 func (s *Room) mold(w http.ResponseWriter, r *http.Request) error {
-	o, err := page.OpenBench(s.Kit, r, s.moldBook())
+	o, err := page.OpenEditor(s.Kit, r, s.moldDocuments())
 	if err != nil {
 		return err
 	}
@@ -140,8 +140,8 @@ func (s *Room) showMold(
 	problems caution.Problems,
 	tools []catalog.Tool,
 ) error {
-	p := moldBench{
-		Bench:   o.Bench,
+	p := moldPage{
+		Editor:  o.Editor,
 		Form:    o.Form,
 		History: o.History,
 		Shapes:  page.Options(mold.Shapes()),
@@ -160,15 +160,12 @@ func (s *Room) showMold(
 }
 
 func (s *Room) moldLive(w http.ResponseWriter, r *http.Request) error {
-	f, err := s.Form(r)
+	b := page.EditorOf(r, store.Molds)
+	live, err := s.Live(r, b.Typed)
 	if err != nil {
 		return err
 	}
-	b := page.BenchOf(r, store.Molds)
-	other, err := s.SaveCopy(r, b, f)
-	if err != nil {
-		return err
-	}
+	f := live.Form
 	tools, err := s.Shop.Tools(r.Context())
 	if err != nil {
 		return err
@@ -181,11 +178,7 @@ func (s *Room) moldLive(w http.ResponseWriter, r *http.Request) error {
 		}
 		body.Mold.Correction = history[0].Mold.Correction
 	}
-	f.Problems = problems
-	live := page.LiveAnswer{Form: f, Names: page.FieldNames(f.Values), Answers: answersForMold(body, problems, f.System)}
-	if other {
-		live.Notice = page.NoticeElsewhere
-	}
+	f.Problems, live.Answers = problems, answersForMold(body, problems, f.System)
 	return s.Render(w, r, http.StatusOK, "mold-live", struct {
 		page.LiveAnswer
 		System unit.System
@@ -202,7 +195,7 @@ func (s *Room) keepMold(w http.ResponseWriter, r *http.Request) error {
 		return err
 	}
 	name, body, problems := readMold(f, tools)
-	o, status, err := page.KeepBench(s.Kit, w, r, s.moldBook(), f, func(b page.Bench) (string, error) {
+	o, status, err := page.KeepEdited(s.Kit, w, r, s.moldDocuments(), f, func(b page.Editor) (string, error) {
 		if err := problems.Err(); err != nil {
 			return "", err
 		}
@@ -377,15 +370,15 @@ func (s *Room) tools(w http.ResponseWriter, r *http.Request) error {
 	return s.Show(w, r, http.StatusOK, "tools", "Equipment", "Molds", nil, toolList{Tools: list})
 }
 
-type toolBench struct {
-	page.Bench
+type toolPage struct {
+	page.Editor
 	Form    *page.Form
 	History []catalog.Tool
 	Kinds   []page.Option
 }
 
-func (s *Room) toolBook() page.Book[catalog.Tool] {
-	return page.Book[catalog.Tool]{Kind: store.Tools, History: s.Shop.ToolHistory, Number: func(t catalog.Tool) int { return t.Number },
+func (s *Room) toolDocuments() page.Documents[catalog.Tool] {
+	return page.Documents[catalog.Tool]{Kind: store.Tools, History: s.Shop.ToolHistory, Number: func(t catalog.Tool) int { return t.Number },
 		Form: func(t catalog.Tool, sys unit.System) *page.Form { return toolForm(t.Name, t.ToolBody, sys) }, Fresh: freshTool}
 }
 
@@ -431,7 +424,7 @@ func readTool(f *page.Form) (name string, b document.ToolBody, p caution.Problem
 }
 
 func (s *Room) tool(w http.ResponseWriter, r *http.Request) error {
-	o, err := page.OpenBench(s.Kit, r, s.toolBook())
+	o, err := page.OpenEditor(s.Kit, r, s.toolDocuments())
 	if err != nil {
 		return err
 	}
@@ -447,24 +440,16 @@ func (s *Room) showTool(w http.ResponseWriter, r *http.Request, status int, o pa
 		cmp.Or(o.Form.Get("name"), "New equipment"),
 		"Molds",
 		o.Notice,
-		toolBench{Bench: o.Bench, Form: o.Form, History: o.History, Kinds: page.Options(document.ToolKinds())},
+		toolPage{Editor: o.Editor, Form: o.Form, History: o.History, Kinds: page.Options(document.ToolKinds())},
 	)
 }
 
 func (s *Room) toolLive(w http.ResponseWriter, r *http.Request) error {
-	f, err := s.Form(r)
+	live, err := s.Live(r, page.EditorOf(r, store.Tools).Typed)
 	if err != nil {
 		return err
 	}
-	other, err := s.SaveCopy(r, page.BenchOf(r, store.Tools), f)
-	if err != nil {
-		return err
-	}
-	_, _, f.Problems = readTool(f)
-	live := page.LiveAnswer{Form: f, Names: page.FieldNames(f.Values)}
-	if other {
-		live.Notice = page.NoticeElsewhere
-	}
+	_, _, live.Form.Problems = readTool(live.Form)
 	return s.Render(w, r, http.StatusOK, "live-errors", live)
 }
 
@@ -474,7 +459,7 @@ func (s *Room) keepTool(w http.ResponseWriter, r *http.Request) error {
 		return err
 	}
 	name, body, problems := readTool(f)
-	o, status, err := page.KeepBench(s.Kit, w, r, s.toolBook(), f, func(b page.Bench) (string, error) {
+	o, status, err := page.KeepEdited(s.Kit, w, r, s.toolDocuments(), f, func(b page.Editor) (string, error) {
 		if err := problems.Err(); err != nil {
 			return "", err
 		}

@@ -12,7 +12,7 @@ import (
 
 // OffScale types into a field what the bench scale shows, once it stands still.
 func (s *Kit) OffScale(f *Form, field string) {
-	watch := s.Bench.Watch(device.Scale)
+	watch := s.Devices.Watch(device.Scale)
 	if watch == nil {
 		f.Problems.Add(field, "there is no scale on the bench: type what it reads")
 		return
@@ -36,7 +36,7 @@ func (s *Kit) OffScale(f *Form, field string) {
 
 // Reading finds what a device showed.
 func (s *Kit) Reading(k device.Kind, number int64) (device.Reading, bool) {
-	w := s.Bench.Watch(k)
+	w := s.Devices.Watch(k)
 	if w == nil {
 		return device.Reading{}, false
 	}
@@ -46,7 +46,7 @@ func (s *Kit) Reading(k device.Kind, number int64) (device.Reading, bool) {
 // FindDevices looks for the devices that the settings name. A shop that is not
 // founded yet names none.
 func (s *Kit) FindDevices(ctx context.Context) error {
-	if s.Bench == nil {
+	if s.Devices == nil {
 		return nil
 	}
 	settings, err := s.Shop.Settings(ctx)
@@ -56,7 +56,7 @@ func (s *Kit) FindDevices(ctx context.Context) error {
 	if err != nil {
 		return err
 	}
-	s.Bench.Find(device.Scale, settings.ScaleAt)
-	s.Bench.Find(device.Probe, settings.ProbeAt)
+	s.Devices.Find(device.Scale, settings.ScaleAt)
+	s.Devices.Find(device.Probe, settings.ProbeAt)
 	return nil
 }

@@ -16,39 +16,39 @@ import (
 	"ashshelf/store"
 )
 
-// Bench is what is being worked on: a kept thing with its revisions, or a new
-// one that only has a working copy yet.
-type Bench struct {
+// Editor is where a document is worked on: one with its revisions, or a new one of which
+// there is only a draft.
+type Editor struct {
 	Kind  store.Collection
 	OID   string // empty for a new one
-	Path  string // address of the bench
+	Path  string // address of the page
 	Typed journal.Draft
 	Base  int // revision the page is based on
 }
 
-// BenchOf reads the address of a bench.
-func BenchOf(r *http.Request, kind store.Collection) Bench {
-	b := Bench{Kind: kind, OID: chi.URLParam(r, "oid")}
+// EditorOf reads the address of a request.
+func EditorOf(r *http.Request, kind store.Collection) Editor {
+	b := Editor{Kind: kind, OID: chi.URLParam(r, "oid")}
 	if b.OID == "" {
-		return NewBench(kind, chi.URLParam(r, "token"))
+		return NewEditor(kind, chi.URLParam(r, "token"))
 	}
 	b.Typed, b.Path = journal.OfBook(kind, b.OID), roomOf(kind)+"/"+b.OID
 	return b
 }
 
-// NewBench is where a new thing is worked on.
-func NewBench(kind store.Collection, token string) Bench {
-	return Bench{Kind: kind, Typed: journal.OfNew(kind, token), Path: roomOf(kind) + "/new/" + token}
+// NewEditor is where a new document is worked on.
+func NewEditor(kind store.Collection, token string) Editor {
+	return Editor{Kind: kind, Typed: journal.OfNew(kind, token), Path: roomOf(kind) + "/new/" + token}
 }
 
-// NewToken tells one new thing from another.
+// NewToken tells one new document from another.
 func NewToken() string { return strings.ToLower(rand.Text()) }
 
-// StartNew leads to a bench for a new thing. Nothing is written before something is
-// typed there.
+// StartNew leads to where a new document is worked on. Nothing is written before
+// something is typed there.
 func StartNew(kind store.Collection) Handler {
 	return func(w http.ResponseWriter, r *http.Request) error {
-		to := NewBench(kind, NewToken()).Path
+		to := NewEditor(kind, NewToken()).Path
 		if r.URL.RawQuery != "" {
 			to += "?" + r.URL.RawQuery
 		}
@@ -56,7 +56,7 @@ func StartNew(kind store.Collection) Handler {
 	}
 }
 
-// roomOf is where the things of a book are listed.
+// roomOf is where the documents of a collection are listed.
 func roomOf(kind store.Collection) string {
 	if kind == store.Tools {
 		return "/equipment"
@@ -64,8 +64,8 @@ func roomOf(kind store.Collection) string {
 	return "/" + string(kind) + "s"
 }
 
-// Book is one of the two books with what its benches need to know of it.
-type Book[T any] struct {
+// Documents are a collection with what its editors need to know of it.
+type Documents[T any] struct {
 	Kind    store.Collection
 	History func(ctx context.Context, oid string) ([]T, error)
 	Number  func(T) int
@@ -73,20 +73,20 @@ type Book[T any] struct {
 	Fresh   func(*http.Request) (*Form, error) // what a new one starts from
 }
 
-// Opened is a bench as a page shows it.
+// Opened is an editor as a page shows it.
 type Opened[T any] struct {
-	Bench
+	Editor
 	Form    *Form
-	History []T // newest first; empty for a new thing
+	History []T // newest first; empty for a new one
 	Notice  *caution.Caution
-	Dirty   bool // there is a working copy
+	Dirty   bool // there is a draft
 	Stale   bool // made from an older revision
 }
 
-// OpenBench reads the bench of a request: its working copy, or the newest
+// OpenEditor reads what a request works on: its draft, or the newest
 // revision; [store.ErrNotFound] when there is neither.
-func OpenBench[T any](s *Kit, r *http.Request, bk Book[T]) (o Opened[T], err error) {
-	o.Bench = BenchOf(r, bk.Kind)
+func OpenEditor[T any](s *Kit, r *http.Request, bk Documents[T]) (o Opened[T], err error) {
+	o.Editor = EditorOf(r, bk.Kind)
 	if o.OID != "" {
 		if o.History, err = bk.History(r.Context(), o.OID); err != nil {
 			return o, err
@@ -120,19 +120,18 @@ func OpenBench[T any](s *Kit, r *http.Request, bk Book[T]) (o Opened[T], err err
 	return o, nil
 }
 
-// KeepBench runs keep for a posted bench, or throws the working copy away when
-// that is asked for, and leads on; the status is 0 then. Without either it shows the bench
-// again. When keep refuses, what was typed is saved and the caller shows the page again,
+// KeepEdited runs keep for a posted document, or throws the draft away when that is
+// asked for, and leads on; the status is 0 then. Without either it shows the page again. When keep refuses, what was typed is saved and the caller shows the page again,
 // with the status.
-func KeepBench[T any](
+func KeepEdited[T any](
 	s *Kit,
 	w http.ResponseWriter,
 	r *http.Request,
-	bk Book[T],
+	bk Documents[T],
 	f *Form,
-	keep func(Bench) (oid string, err error),
+	keep func(Editor) (oid string, err error),
 ) (o Opened[T], status int, err error) {
-	o = Opened[T]{Bench: BenchOf(r, bk.Kind), Form: f, Dirty: true}
+	o = Opened[T]{Editor: EditorOf(r, bk.Kind), Form: f, Dirty: true}
 	o.Base = PostedBase(r)
 	if r.PostFormValue("do") == "discard" {
 		if err := s.Shop.DropDraft(r.Context(), o.Typed); err != nil {
@@ -144,16 +143,16 @@ func KeepBench[T any](
 		return o, 0, SeeOther(w, r, o.Path)
 	}
 	if r.PostFormValue("do") != "keep" { // Enter in a field: only look again
-		if _, err := s.SaveCopy(r, o.Bench, f); err != nil {
+		if _, err := s.KeepTyped(r, o.Typed, f); err != nil {
 			return o, 0, err
 		}
 		return o, 0, SeeOther(w, r, o.Path)
 	}
-	oid, err := keep(o.Bench)
+	oid, err := keep(o.Editor)
 	if err == nil {
 		return o, 0, SeeOther(w, r, roomOf(bk.Kind)+"/"+oid)
 	}
-	if _, saved := s.SaveCopy(r, o.Bench, f); saved != nil {
+	if _, saved := s.KeepTyped(r, o.Typed, f); saved != nil {
 		return o, 0, saved
 	}
 	f.Problems = nil // those of reading are part of the error
@@ -177,13 +176,8 @@ func PostedBase(r *http.Request) int {
 	return base
 }
 
-// SaveCopy keeps what is being typed.
-func (s *Kit) SaveCopy(r *http.Request, b Bench, f *Form) (other bool, err error) {
-	return s.Shop.SaveDraft(r.Context(), Typing(r), b.Typed, r.PostFormValue("tab"), PostedBase(r), f.Values)
-}
-
 var (
-	NoticeElsewhere = &caution.Caution{
+	noticeElsewhere = &caution.Caution{
 		Code:   "web.elsewhere",
 		Level:  caution.Warn,
 		Reason: "Another window typed into this within the last two minutes.",
@@ -262,8 +256,26 @@ func raiseRow(v url.Values, list string, i int) {
 	}
 }
 
+// KeepTyped keeps what is being typed.
 func (s *Kit) KeepTyped(r *http.Request, d journal.Draft, f *Form) (other bool, err error) {
-	return s.Shop.SaveDraft(r.Context(), Typing(r), d, r.PostFormValue("tab"), 0, f.Values)
+	return s.Shop.SaveDraft(r.Context(), Typing(r), d, r.PostFormValue("tab"), PostedBase(r), f.Values)
+}
+
+// OnlyTyped keeps a form that was sent without being recorded, or throws it away when that
+// is asked for, and leads back to it; done is false when it is to be recorded.
+func (s *Kit) OnlyTyped(w http.ResponseWriter, r *http.Request, d journal.Draft, path string, f *Form) (done bool, err error) {
+	switch r.PostFormValue("do") {
+	case "keep", "note":
+		return false, nil
+	case "discard":
+		err = s.Shop.DropDraft(r.Context(), d)
+	default:
+		_, err = s.KeepTyped(r, d, f)
+	}
+	if err != nil {
+		return true, err
+	}
+	return true, SeeOther(w, r, path)
 }
 
 // LiveAnswer is what comes back while somebody types: the answers and, for
@@ -273,6 +285,19 @@ type LiveAnswer struct {
 	Names   []string
 	Answers any
 	Notice  *caution.Caution
+}
+
+// Live keeps what is being typed and begins the answer to it.
+func (s *Kit) Live(r *http.Request, d journal.Draft) (out LiveAnswer, err error) {
+	if out.Form, err = s.Form(r); err != nil {
+		return out, err
+	}
+	other, err := s.KeepTyped(r, d, out.Form)
+	if other {
+		out.Notice = noticeElsewhere
+	}
+	out.Names = FieldNames(out.Form.Values)
+	return out, err
 }
 
 func FieldNames(v url.Values) []string {

@@ -40,7 +40,7 @@ type Kit struct {
 	Log      *slog.Logger
 	Tmpl     *template.Template
 	Version  string        // of the static files
-	Bench    *device.Bench // scale and thermometer; nil for none
+	Devices  *device.Set   // scale and thermometer; nil for none
 	Stopping chan struct{} // closed when the program is told to stop
 	Names    names         // that the shop is opened by
 
@@ -51,8 +51,8 @@ type Kit struct {
 
 // New makes the kit of a shop with the devices on its bench, nil for none, the static
 // files, and the templates of all rooms.
-func New(s *shop.Shop, bench *device.Bench, log *slog.Logger, static fs.FS, rooms ...fs.FS) (*Kit, error) {
-	k := &Kit{Shop: s, Bench: bench, Log: log, Stopping: make(chan struct{})}
+func New(s *shop.Shop, devices *device.Set, log *slog.Logger, static fs.FS, rooms ...fs.FS) (*Kit, error) {
+	k := &Kit{Shop: s, Devices: devices, Log: log, Stopping: make(chan struct{})}
 	var err error
 	if k.Version, err = HashOf(static); err != nil {
 		return nil, err

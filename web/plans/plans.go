@@ -30,9 +30,9 @@ import (
 )
 
 // planDraft is what is typed on the plan bench: one for the shop.
-var planDraft = journal.OnBench("plan")
+var planDraft = journal.OfOne("plan")
 
-type planBench struct {
+type newPlanPage struct {
 	Form    *page.Form
 	Recipes []page.Option
 	Bys     []page.Option
@@ -106,7 +106,7 @@ type habitLine struct {
 	Height string // how far above or below the line
 }
 
-func (s *Room) planBench(w http.ResponseWriter, r *http.Request) error {
+func (s *Room) newPlan(w http.ResponseWriter, r *http.Request) error {
 	c, err := s.Shop.Draft(r.Context(), planDraft)
 	if err != nil {
 		return err
@@ -191,7 +191,7 @@ func orderForm(o planning.Order, sys unit.System) *page.Form {
 }
 
 func (s *Room) showPlan(w http.ResponseWriter, r *http.Request, status int, f *page.Form, notice *caution.Caution) error {
-	b := planBench{
+	b := newPlanPage{
 		Form:   f,
 		Bys:    page.Options(planning.TargetKinds()),
 		Rules:  page.Options(plan.FillRules()),
@@ -544,21 +544,13 @@ func splitPots(b document.PlanBody) []draw.SplitPot {
 }
 
 func (s *Room) planLive(w http.ResponseWriter, r *http.Request) error {
-	f, err := s.Form(r)
+	live, err := s.Live(r, planDraft)
 	if err != nil {
 		return err
 	}
-	other, err := s.Shop.SaveDraft(r.Context(), page.Typing(r), planDraft, r.PostFormValue("tab"), 0, f.Values)
-	if err != nil {
+	live.Names = append(live.Names, "molds", "use_up.name", "thickness")
+	if live.Answers, err = s.answersForPlan(r, live.Form, false); err != nil {
 		return err
-	}
-	a, err := s.answersForPlan(r, f, false)
-	if err != nil {
-		return err
-	}
-	live := page.LiveAnswer{Form: f, Names: append(page.FieldNames(f.Values), "molds", "use_up.name", "thickness"), Answers: a}
-	if other {
-		live.Notice = page.NoticeElsewhere
 	}
 	return s.Render(w, r, http.StatusOK, "plan-live", live)
 }
@@ -568,24 +560,15 @@ func (s *Room) keepPlan(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	if r.PostFormValue("do") == "discard" {
-		if err := s.Shop.DropDraft(r.Context(), planDraft); err != nil {
-			return err
-		}
-		return page.SeeOther(w, r, "/plan")
-	}
-	if r.PostFormValue("do") != "keep" {
-		if _, err := s.Shop.SaveDraft(r.Context(), page.Typing(r), planDraft, r.PostFormValue("tab"), 0, f.Values); err != nil {
-			return err
-		}
-		return page.SeeOther(w, r, "/plan")
+	if done, err := s.OnlyTyped(w, r, planDraft, "/plan", f); done {
+		return err
 	}
 	o := readOrder(f)
 	return s.Record(w, r, f, func() (string, error) {
 		oid, err := s.Shop.KeepPlan(r.Context(), page.Act(page.Ending(r, planDraft)), o)
 		return "/plans/" + oid, err
 	}, func(status int, notice *caution.Caution) error {
-		if _, err := s.Shop.SaveDraft(r.Context(), page.Typing(r), planDraft, r.PostFormValue("tab"), 0, f.Values); err != nil {
+		if _, err := s.KeepTyped(r, planDraft, f); err != nil {
 			return err
 		}
 		return s.showPlan(w, r, status, f, notice)
@@ -689,7 +672,7 @@ func (s *Room) startLot(w http.ResponseWriter, r *http.Request) error {
 
 // PlansRoutes are the addresses of plans and days.
 func (s *Room) PlansRoutes(r page.Routes) {
-	r.Get("/plan", s.planBench)
+	r.Get("/plan", s.newPlan)
 	r.Get("/plan/day/{date}", s.day)
 	r.Post("/plan/day/{date}", s.movePlan)
 	r.Get("/plans/{oid}/sheet.csv", s.sheetFile)

@@ -324,8 +324,8 @@ func (s *Room) takeForeign(w http.ResponseWriter, r *http.Request) error {
 		form.Set(fmt.Sprintf("fats[%d].fat", i), one.Fat.Name)
 		form.Set(fmt.Sprintf("fats[%d].percent", i), unit.Trim(one.Percent, 2)+" g")
 	}
-	b := page.NewBench(store.Recipes, page.NewToken())
-	if _, err := s.SaveCopy(r, b, form); err != nil {
+	b := page.NewEditor(store.Recipes, page.NewToken())
+	if _, err := s.KeepTyped(r, b.Typed, form); err != nil {
 		return err
 	}
 	return page.SeeOther(w, r, b.Path)

@@ -94,9 +94,9 @@ func (s *Room) freshRecipe(r *http.Request, k stores) (*page.Form, error) {
 	return f, nil
 }
 
-// recipeBench is the page of a recipe on the bench.
-type recipeBench struct {
-	page.Bench
+// recipePage is the page of a recipe on the bench.
+type recipePage struct {
+	page.Editor
 	Form       *page.Form
 	Answers    recipeAnswers
 	Fats       []fatRow
@@ -317,8 +317,8 @@ func choicesOfRecipe(k stores) recipeChoices {
 	return c
 }
 
-func (s *Room) recipeBook(k stores) page.Book[catalog.Recipe] {
-	return page.Book[catalog.Recipe]{
+func (s *Room) recipeDocuments(k stores) page.Documents[catalog.Recipe] {
+	return page.Documents[catalog.Recipe]{
 		Kind:    store.Recipes,
 		History: s.Shop.RecipeHistory,
 		Number:  func(r catalog.Recipe) int { return r.Number },
@@ -332,7 +332,7 @@ func (s *Room) recipe(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	o, err := page.OpenBench(s.Kit, r, s.recipeBook(k))
+	o, err := page.OpenEditor(s.Kit, r, s.recipeDocuments(k))
 	if err != nil {
 		return err
 	}
@@ -367,8 +367,8 @@ func (s *Room) showRecipe(
 		}
 	}
 	c := choicesOfRecipe(k)
-	p := recipeBench{
-		Bench: o.Bench, Form: f, Answers: answers, History: o.History, Choices: c, Dirty: o.Dirty,
+	p := recipePage{
+		Editor: o.Editor, Form: f, Answers: answers, History: o.History, Choices: c, Dirty: o.Dirty,
 		Dual: body.Formula.Alkali.NaOHPercent < 100,
 		Fats: fatRows(
 			f,
@@ -401,7 +401,7 @@ func wayDecimals(basis string) int {
 
 // recipeLive answers while somebody types.
 func (s *Room) recipeLive(w http.ResponseWriter, r *http.Request) error {
-	f, err := s.Form(r)
+	live, err := s.Live(r, page.EditorOf(r, store.Recipes).Typed)
 	if err != nil {
 		return err
 	}
@@ -409,17 +409,9 @@ func (s *Room) recipeLive(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	b := page.BenchOf(r, store.Recipes)
-	other, err := s.SaveCopy(r, b, f)
-	if err != nil {
-		return err
-	}
-	body, problems := readRecipe(f, k)
-	f.Problems = problems
-	live := page.LiveAnswer{Form: f, Names: page.FieldNames(f.Values), Answers: answersFor(f, body)}
-	if other {
-		live.Notice = page.NoticeElsewhere
-	}
+	body, problems := readRecipe(live.Form, k)
+	live.Form.Problems = problems
+	live.Answers = answersFor(live.Form, body) // which finds what is wrong with the size
 	return s.Render(w, r, http.StatusOK, "recipe-live", live)
 }
 
@@ -438,16 +430,16 @@ func (s *Room) keepRecipe(w http.ResponseWriter, r *http.Request) error {
 	do, what, _ := strings.Cut(r.PostFormValue("do"), " ")
 	switch do {
 	case "add", "remove", "up":
-		b := page.BenchOf(r, store.Recipes)
+		b := page.EditorOf(r, store.Recipes)
 		list := page.EditRows(f, do, what)
-		if _, err := s.SaveCopy(r, b, f); err != nil {
+		if _, err := s.KeepTyped(r, b.Typed, f); err != nil {
 			return err
 		}
 		return page.SeeOther(w, r, b.Path+"#"+url.PathEscape(list))
 	case "clear", "own":
-		b := page.BenchOf(r, store.Recipes)
+		b := page.EditorOf(r, store.Recipes)
 		settleOwn(f, do, what)
-		if _, err := s.SaveCopy(r, b, f); err != nil {
+		if _, err := s.KeepTyped(r, b.Typed, f); err != nil {
 			return err
 		}
 		return page.SeeOther(w, r, b.Path+"#"+page.FieldID(what))
@@ -455,7 +447,7 @@ func (s *Room) keepRecipe(w http.ResponseWriter, r *http.Request) error {
 		return s.reckon(w, r, f, k, do)
 	}
 	body, problems := readRecipe(f, k)
-	o, status, err := page.KeepBench(s.Kit, w, r, s.recipeBook(k), f, func(b page.Bench) (string, error) {
+	o, status, err := page.KeepEdited(s.Kit, w, r, s.recipeDocuments(k), f, func(b page.Editor) (string, error) {
 		if err := problems.Err(); err != nil {
 			return "", err
 		}
@@ -499,7 +491,7 @@ func (s *Room) recipeLife(w http.ResponseWriter, r *http.Request) error {
 		if err != nil {
 			return err
 		}
-		o, err := page.OpenBench(s.Kit, r, s.recipeBook(k))
+		o, err := page.OpenEditor(s.Kit, r, s.recipeDocuments(k))
 		if err != nil {
 			return err
 		}
@@ -513,7 +505,7 @@ func (s *Room) recipeLife(w http.ResponseWriter, r *http.Request) error {
 // between what carries the lye and what is kept off it, and shows the bench as
 // it is then.
 func (s *Room) reckon(w http.ResponseWriter, r *http.Request, f *page.Form, k stores, do string) error {
-	b := page.BenchOf(r, store.Recipes)
+	b := page.EditorOf(r, store.Recipes)
 	body, _ := readRecipe(f, k)
 	blend := body.Formula.Fats
 	held := make([]bool, 0, len(blend))
@@ -560,7 +552,7 @@ func (s *Room) reckon(w http.ResponseWriter, r *http.Request, f *page.Form, k st
 			}
 		}
 	}
-	if _, saved := s.SaveCopy(r, b, f); saved != nil {
+	if _, saved := s.KeepTyped(r, b.Typed, f); saved != nil {
 		return saved
 	}
 	if err == nil {
@@ -571,7 +563,7 @@ func (s *Room) reckon(w http.ResponseWriter, r *http.Request, f *page.Form, k st
 		return page.SeeOther(w, r, b.Path+"#"+section)
 	}
 	o := page.Opened[catalog.Recipe]{
-		Bench:  b,
+		Editor: b,
 		Form:   f,
 		Dirty:  true,
 		Notice: &caution.Caution{Level: caution.Warn, Reason: page.Capital(err.Error()) + "."},

@@ -59,7 +59,7 @@ func (s *Room) showRound(w http.ResponseWriter, r *http.Request, status int, f *
 	if err != nil {
 		return err
 	}
-	p := weighPage{Form: f, All: f.Get("all") == "on" || r.URL.Query().Get("all") == "on", Scale: s.Bench.Watch(device.Scale) != nil}
+	p := weighPage{Form: f, All: f.Get("all") == "on" || r.URL.Query().Get("all") == "on", Scale: s.Devices.Watch(device.Scale) != nil}
 	due := map[string]bool{}
 	for _, t := range shelf.Tasks {
 		if t.Kind == schedule.Weigh {

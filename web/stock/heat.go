@@ -84,7 +84,7 @@ func freshHeat(roomC float64, sys unit.System) url.Values {
 }
 
 func (s *Room) heat(w http.ResponseWriter, r *http.Request) error {
-	f, err := s.typedBench(r, heatDraft, freshHeat(page.SessionOf(r).RoomC, page.SessionOf(r).System))
+	f, err := s.typedForm(r, heatDraft, freshHeat(page.SessionOf(r).RoomC, page.SessionOf(r).System))
 	if err != nil {
 		return err
 	}
@@ -382,21 +382,12 @@ func (a *heatAnswers) iceFor(in heatInput, sys unit.System) {
 }
 
 func (s *Room) heatLive(w http.ResponseWriter, r *http.Request) error {
-	f, err := s.Form(r)
+	live, err := s.Live(r, heatDraft)
 	if err != nil {
 		return err
 	}
-	other, err := s.KeepTyped(r, heatDraft, f)
-	if err != nil {
+	if live.Answers, err = s.heatAnswers(r, live.Form); err != nil {
 		return err
-	}
-	a, err := s.heatAnswers(r, f)
-	if err != nil {
-		return err
-	}
-	live := page.LiveAnswer{Form: f, Names: page.FieldNames(f.Values), Answers: a}
-	if other {
-		live.Notice = page.NoticeElsewhere
 	}
 	return s.Render(w, r, http.StatusOK, "heat-live", live)
 }
@@ -407,7 +398,7 @@ func (s *Room) noteHeat(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	if again, err := s.typedAgain(w, r, heatDraft, "/lye/heat", f); again || err != nil {
+	if done, err := s.OnlyTyped(w, r, heatDraft, "/lye/heat", f); done {
 		return err
 	}
 	a, err := s.heatAnswers(r, f)

@@ -94,34 +94,17 @@ func (s *Room) lyeRoom(w http.ResponseWriter, r *http.Request) error {
 }
 
 // What is typed on the benches of the lye room: one of each for the shop.
-var fillingDraft, heatDraft, blendDraft = journal.OnBench("filling"), journal.OnBench("heat"), journal.OnBench("blend")
+var fillingDraft, heatDraft, blendDraft = journal.OfOne("filling"), journal.OfOne("heat"), journal.OfOne("blend")
 
-// typedBench reads a bench of the lye room: what was typed on it, or a fresh
+// typedForm reads a bench of the lye room: what was typed on it, or a fresh
 // form.
-func (s *Room) typedBench(r *http.Request, d journal.Draft, fresh url.Values) (*page.Form, error) {
+func (s *Room) typedForm(r *http.Request, d journal.Draft, fresh url.Values) (*page.Form, error) {
 	f := &page.Form{Values: fresh, System: page.SessionOf(r).System}
 	c, err := s.Shop.Draft(r.Context(), d)
 	if c != nil {
 		f.Values = url.Values(c.Form)
 	}
 	return f, err
-}
-
-// typedAgain saves a bench that was sent without being kept, or throws it away,
-// and leads back to it; done is false when the bench is to be kept.
-func (s *Room) typedAgain(w http.ResponseWriter, r *http.Request, d journal.Draft, path string, f *page.Form) (done bool, err error) {
-	switch r.PostFormValue("do") {
-	case "keep", "note":
-		return false, nil
-	case "discard":
-		err = s.Shop.DropDraft(r.Context(), d)
-	default:
-		_, err = s.KeepTyped(r, d, f)
-	}
-	if err != nil {
-		return true, err
-	}
-	return true, page.SeeOther(w, r, path)
 }
 
 // Making a stock.
@@ -161,7 +144,7 @@ func freshFilling(roomC float64, sys unit.System) url.Values {
 }
 
 func (s *Room) newStock(w http.ResponseWriter, r *http.Request) error {
-	f, err := s.typedBench(r, fillingDraft, freshFilling(page.SessionOf(r).RoomC, page.SessionOf(r).System))
+	f, err := s.typedForm(r, fillingDraft, freshFilling(page.SessionOf(r).RoomC, page.SessionOf(r).System))
 	if err != nil {
 		return err
 	}
@@ -262,24 +245,15 @@ func answersForFilling(f *page.Form, x stock.Filling, problems caution.Problems,
 }
 
 func (s *Room) fillingLive(w http.ResponseWriter, r *http.Request) error {
-	f, err := s.Form(r)
+	live, err := s.Live(r, fillingDraft)
 	if err != nil {
 		return err
 	}
-	other, err := s.KeepTyped(r, fillingDraft, f)
-	if err != nil {
-		return err
-	}
+	f := live.Form
 	x, problems := readFilling(f)
-	live := page.LiveAnswer{
-		Form:    f,
-		Names:   append(page.FieldNames(f.Values), "gear", "clear"),
-		Answers: answersForFilling(f, x, problems, page.SessionOf(r).RoomC),
-	}
+	live.Names = append(live.Names, "gear", "clear")
+	live.Answers = answersForFilling(f, x, problems, page.SessionOf(r).RoomC)
 	f.Problems = problems
-	if other {
-		live.Notice = page.NoticeElsewhere
-	}
 	return s.Render(w, r, http.StatusOK, "filling-live", live)
 }
 
@@ -288,7 +262,7 @@ func (s *Room) fillStock(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	if again, err := s.typedAgain(w, r, fillingDraft, "/lye/new", f); again || err != nil {
+	if done, err := s.OnlyTyped(w, r, fillingDraft, "/lye/new", f); done {
 		return err
 	}
 	x, problems := readFilling(f)
@@ -313,7 +287,7 @@ type blendPage struct {
 }
 
 func (s *Room) newBlend(w http.ResponseWriter, r *http.Request) error {
-	f, err := s.typedBench(r, blendDraft, url.Values{})
+	f, err := s.typedForm(r, blendDraft, url.Values{})
 	if err != nil {
 		return err
 	}
@@ -329,15 +303,12 @@ func (s *Room) showBlend(w http.ResponseWriter, r *http.Request, status int, f *
 }
 
 func (s *Room) blendLive(w http.ResponseWriter, r *http.Request) error {
-	f, err := s.Form(r)
+	live, err := s.Live(r, blendDraft)
 	if err != nil {
 		return err
 	}
-	if _, err := s.KeepTyped(r, blendDraft, f); err != nil {
-		return err
-	}
-	readBlend(f)
-	return s.Render(w, r, http.StatusOK, "live-errors", page.LiveAnswer{Form: f, Names: page.FieldNames(f.Values)})
+	readBlend(live.Form)
+	return s.Render(w, r, http.StatusOK, "live-errors", live)
 }
 
 func readBlend(f *page.Form) (document.StockBody, page.Places) {
@@ -376,7 +347,7 @@ func (s *Room) fillBlend(w http.ResponseWriter, r *http.Request) error {
 		}
 		return page.SeeOther(w, r, "/lye/fats")
 	}
-	if again, err := s.typedAgain(w, r, blendDraft, "/lye/fats", f); again || err != nil {
+	if done, err := s.OnlyTyped(w, r, blendDraft, "/lye/fats", f); done {
 		return err
 	}
 	b, pl := readBlend(f)

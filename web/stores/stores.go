@@ -67,8 +67,8 @@ func (s *Room) noteSpoon(w http.ResponseWriter, r *http.Request) error {
 	})
 }
 
-type scentBench struct {
-	page.Bench
+type scentPage struct {
+	page.Editor
 	Form       *page.Form
 	History    []catalog.Scent
 	Behaviours []page.Option
@@ -77,8 +77,8 @@ type scentBench struct {
 	Dirty      bool
 }
 
-func (s *Room) scentBook() page.Book[catalog.Scent] {
-	return page.Book[catalog.Scent]{
+func (s *Room) scentDocuments() page.Documents[catalog.Scent] {
+	return page.Documents[catalog.Scent]{
 		Kind:    store.Scents,
 		History: s.Shop.ScentHistory,
 		Number:  func(one catalog.Scent) int { return one.Number },
@@ -127,7 +127,7 @@ func freshScent(r *http.Request) (*page.Form, error) {
 }
 
 func (s *Room) scent(w http.ResponseWriter, r *http.Request) error {
-	o, err := page.OpenBench(s.Kit, r, s.scentBook())
+	o, err := page.OpenEditor(s.Kit, r, s.scentDocuments())
 	if err != nil {
 		return err
 	}
@@ -150,8 +150,8 @@ func (s *Room) showScent(w http.ResponseWriter, r *http.Request, status int, o p
 		title,
 		"Stores",
 		o.Notice,
-		scentBench{
-			Bench:      o.Bench,
+		scentPage{
+			Editor:     o.Editor,
 			Form:       o.Form,
 			History:    o.History,
 			Behaviours: behaviourOptions(),
@@ -170,19 +170,11 @@ func behaviourOptions() []page.Option {
 }
 
 func (s *Room) scentLive(w http.ResponseWriter, r *http.Request) error {
-	f, err := s.Form(r)
+	live, err := s.Live(r, page.EditorOf(r, store.Scents).Typed)
 	if err != nil {
 		return err
 	}
-	other, err := s.SaveCopy(r, page.BenchOf(r, store.Scents), f)
-	if err != nil {
-		return err
-	}
-	_, f.Problems = readScentBody(f)
-	live := page.LiveAnswer{Form: f, Names: page.FieldNames(f.Values)}
-	if other {
-		live.Notice = page.NoticeElsewhere
-	}
+	_, live.Form.Problems = readScentBody(live.Form)
 	return s.Render(w, r, http.StatusOK, "live-errors", live)
 }
 
@@ -192,7 +184,7 @@ func (s *Room) keepScent(w http.ResponseWriter, r *http.Request) error {
 		return err
 	}
 	body, problems := readScentBody(f)
-	o, status, err := page.KeepBench(s.Kit, w, r, s.scentBook(), f, func(b page.Bench) (string, error) {
+	o, status, err := page.KeepEdited(s.Kit, w, r, s.scentDocuments(), f, func(b page.Editor) (string, error) {
 		if err := problems.Err(); err != nil {
 			return "", err
 		}

@@ -12,9 +12,9 @@ type StandIn interface {
 	Do(command string) error
 }
 
-// Bench is the devices of a shop, at most one of each kind. It may be used from
+// Set is the devices of a shop, at most one of each kind. It may be used from
 // anywhere.
-type Bench struct {
+type Set struct {
 	ctx context.Context
 	log *slog.Logger
 
@@ -29,17 +29,17 @@ type placed struct {
 	stop   context.CancelFunc
 }
 
-// NewBench makes an empty bench, whose devices are read until the context ends.
-func NewBench(ctx context.Context, log *slog.Logger) *Bench {
-	return &Bench{ctx: ctx, log: log, devices: map[Kind]*placed{}}
+// NewSet makes an empty set, whose devices are read until the context ends.
+func NewSet(ctx context.Context, log *slog.Logger) *Set {
+	return &Set{ctx: ctx, log: log, devices: map[Kind]*placed{}}
 }
 
 // Place puts a source on the bench in place of the one of its kind.
-func (b *Bench) Place(k Kind, source Source) { b.place(k, "", source) }
+func (b *Set) Place(k Kind, source Source) { b.place(k, "", source) }
 
 // Find looks for a device on the network, host:port, unless it is on the bench
 // already; an empty address takes a device from the network away.
-func (b *Bench) Find(k Kind, addr string) {
+func (b *Set) Find(k Kind, addr string) {
 	b.mu.Lock()
 	have := b.devices[k]
 	b.mu.Unlock()
@@ -53,7 +53,7 @@ func (b *Bench) Find(k Kind, addr string) {
 	}
 }
 
-func (b *Bench) place(k Kind, addr string, source Source) {
+func (b *Set) place(k Kind, addr string, source Source) {
 	b.mu.Lock()
 	defer b.mu.Unlock()
 	if old := b.devices[k]; old != nil {
@@ -70,7 +70,7 @@ func (b *Bench) place(k Kind, addr string, source Source) {
 }
 
 // Watch is the watch of a kind of device, nil where there is none.
-func (b *Bench) Watch(k Kind) *Watch {
+func (b *Set) Watch(k Kind) *Watch {
 	if b == nil {
 		return nil
 	}
@@ -83,12 +83,12 @@ func (b *Bench) Watch(k Kind) *Watch {
 }
 
 // Simulated reports whether the device of a kind is a stand-in.
-func (b *Bench) Simulated(k Kind) bool {
+func (b *Set) Simulated(k Kind) bool {
 	_, ok := b.standIn(k)
 	return ok
 }
 
-func (b *Bench) standIn(k Kind) (StandIn, bool) {
+func (b *Set) standIn(k Kind) (StandIn, bool) {
 	if b == nil {
 		return nil, false
 	}
@@ -103,7 +103,7 @@ func (b *Bench) standIn(k Kind) (StandIn, bool) {
 }
 
 // Tell tells a stand-in what happens on the bench.
-func (b *Bench) Tell(k Kind, command string) error {
+func (b *Set) Tell(k Kind, command string) error {
 	s, ok := b.standIn(k)
 	if !ok {
 		return fmt.Errorf("the %s is not a simulated one", k)
