@@ -5,6 +5,7 @@ import (
 	"errors"
 	"io"
 	"os/exec"
+	"slices"
 	"strings"
 	"testing"
 
@@ -35,6 +36,23 @@ func roomOfPages(path string) bool {
 	return ok && rest != "draw" && rest != "page" && !strings.HasPrefix(rest, "page/")
 }
 
+// shopRooms are the rooms of the use cases: each may use those before it, and the door
+// all of them.
+var shopRooms = []string{"document", "journal", "catalog", "stock", "lots", "planning"}
+
+// shopRoom is where a package of the use cases stands among them, after all of them for
+// the door; below zero for another package.
+func shopRoom(path string) int {
+	room, ok := strings.CutPrefix(path, "ashshelf/shop/")
+	switch {
+	case path == "ashshelf/shop":
+		return len(shopRooms)
+	case ok:
+		return slices.Index(shopRooms, room)
+	}
+	return -1
+}
+
 // The core computes; it does not read, write, serve or remember.
 var notInTheCore = []string{"net", "os", "database/", "html/", "log", "testing"}
 
@@ -56,6 +74,9 @@ func TestTheArrowsPointOneWay(t *testing.T) {
 		room, _, _ := strings.Cut(strings.TrimPrefix(p.ImportPath, "ashshelf/"), "/")
 		require.Contains(t, allowed, room, "a new room needs its arrows")
 		rooms++
+		if strings.HasPrefix(p.ImportPath, "ashshelf/shop") {
+			require.GreaterOrEqual(t, shopRoom(p.ImportPath), 0, "%s needs its place among the use cases", p.ImportPath)
+		}
 		for _, imp := range p.Imports {
 			require.False(
 				t,
@@ -64,6 +85,9 @@ func TestTheArrowsPointOneWay(t *testing.T) {
 				p.ImportPath,
 				imp,
 			)
+			if from, to := shopRoom(p.ImportPath), shopRoom(imp); from >= 0 {
+				require.Less(t, to, from, "%s uses %s", p.ImportPath, imp)
+			}
 			if rest, ours := strings.CutPrefix(imp, "ashshelf/"); ours {
 				to, _, _ := strings.Cut(rest, "/")
 				require.Contains(t, allowed[room], to, "%s uses %s", p.ImportPath, imp)

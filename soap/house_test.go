@@ -50,9 +50,12 @@ func tooWide(path, body string) (out []string) {
 	return out
 }
 
-// No line of Go or of a page is too wide.
-func TestNoLineIsReadSideways(t *testing.T) {
-	seen := 0
+// fullest is how many sources a folder may have before it is two.
+const fullest = 16
+
+// No line of Go or of a page is too wide, and no folder too full.
+func TestNoLineIsReadSidewaysAndNoFolderIsTooFull(t *testing.T) {
+	seen, sources := 0, map[string]int{}
 	require.NoError(t, filepath.WalkDir("..", func(path string, d fs.DirEntry, err error) error {
 		if err != nil {
 			return err
@@ -68,10 +71,16 @@ func TestNoLineIsReadSideways(t *testing.T) {
 			return err
 		}
 		seen++
+		if filepath.Ext(path) == ".go" && !strings.HasSuffix(path, "_test.go") {
+			sources[filepath.Dir(path)]++
+		}
 		assert.Empty(t, tooWide(path, string(body)), path)
 		return nil
 	}))
 	require.Greater(t, seen, 200)
+	for dir, n := range sources {
+		assert.LessOrEqual(t, n, fullest, "%s has %d source files: move a subject of them out", dir, n)
+	}
 	assert.Len(t, tooWide("a.go", "x := "+strings.Repeat("a+", 80)+"a"), 1, "what is too wide is found")
 	assert.Empty(t, tooWide("a.go", `x := "`+strings.Repeat("a", 300)+`"`))
 	assert.Len(t, tooWide("a.html", strings.Repeat("a", 161)), 1)

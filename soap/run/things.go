@@ -1,9 +1,10 @@
 package run
 
 import (
+	"slices"
+
 	"ashshelf/soap/additive"
 	"ashshelf/soap/plan"
-	"slices"
 )
 
 // Thing is what an item of a weigh sheet is to the pot, and with that until when

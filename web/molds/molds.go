@@ -108,8 +108,13 @@ type moldAnswers struct {
 }
 
 func (s *Room) moldDocuments() page.Documents[catalog.Mold] {
-	return page.Documents[catalog.Mold]{Kind: store.Molds, History: s.Shop.MoldHistory, Number: func(m catalog.Mold) int { return m.Number },
-		Form: func(m catalog.Mold, sys unit.System) *page.Form { return moldForm(m.Name, m.MoldBody, sys) }, Fresh: freshMold}
+	return page.Documents[catalog.Mold]{
+		Kind:    store.Molds,
+		History: s.Shop.MoldHistory,
+		Number:  func(m catalog.Mold) int { return m.Number },
+		Form:    func(m catalog.Mold, sys unit.System) *page.Form { return moldForm(m.Name, m.MoldBody, sys) },
+		Fresh:   freshMold,
+	}
 }
 
 func (s *Room) mold(w http.ResponseWriter, r *http.Request) error {
@@ -378,8 +383,13 @@ type toolPage struct {
 }
 
 func (s *Room) toolDocuments() page.Documents[catalog.Tool] {
-	return page.Documents[catalog.Tool]{Kind: store.Tools, History: s.Shop.ToolHistory, Number: func(t catalog.Tool) int { return t.Number },
-		Form: func(t catalog.Tool, sys unit.System) *page.Form { return toolForm(t.Name, t.ToolBody, sys) }, Fresh: freshTool}
+	return page.Documents[catalog.Tool]{
+		Kind:    store.Tools,
+		History: s.Shop.ToolHistory,
+		Number:  func(t catalog.Tool) int { return t.Number },
+		Form:    func(t catalog.Tool, sys unit.System) *page.Form { return toolForm(t.Name, t.ToolBody, sys) },
+		Fresh:   freshTool,
+	}
 }
 
 func freshTool(*http.Request) (*page.Form, error) {

@@ -120,9 +120,9 @@ func OpenEditor[T any](s *Kit, r *http.Request, bk Documents[T]) (o Opened[T], e
 	return o, nil
 }
 
-// KeepEdited runs keep for a posted document, or throws the draft away when that is
-// asked for, and leads on; the status is 0 then. Without either it shows the page again. When keep refuses, what was typed is saved and the caller shows the page again,
-// with the status.
+// KeepEdited runs keep for a posted document, or throws the draft away when that is asked
+// for, and leads on; the status is 0 then. Without either it shows the page again. When keep
+// refuses, what was typed is saved and the caller shows the page again, with the status.
 func KeepEdited[T any](
 	s *Kit,
 	w http.ResponseWriter,
