@@ -62,12 +62,18 @@ func FormatMass(grams float64, s System) string {
 	return Grams(grams) + " g"
 }
 
-// FormatLength writes a length in the owner's units, with the unit.
-func FormatLength(mm float64, s System) string {
+// FormatLength writes a length in the owner's units, with the unit, to be read.
+func FormatLength(mm float64, s System) string { return lengthTo(mm, s, 0) }
+
+// FieldLength writes a length as [FormatLength] does, ten times finer: what stands in a
+// field is kept as it stands.
+func FieldLength(mm float64, s System) string { return lengthTo(mm, s, 1) }
+
+func lengthTo(mm float64, s System, finer int) string {
 	if s == US {
-		return Trim(mm/MMPerInch, 2) + " in"
+		return Trim(mm/MMPerInch, 2+finer) + " in"
 	}
-	return Trim(mm, 1) + " mm"
+	return Trim(mm, 1+finer) + " mm"
 }
 
 // FormatVolume writes a volume in the owner's units, with the unit.
@@ -78,12 +84,19 @@ func FormatVolume(ml float64, s System) string {
 	return Trim(ml, 0) + " ml"
 }
 
-// FormatTemperature writes a temperature in the owner's units, with the unit.
-func FormatTemperature(celsius float64, s System) string {
+// FormatTemperature writes a temperature in the owner's units, with the unit, in whole
+// degrees: to be read.
+func FormatTemperature(celsius float64, s System) string { return temperatureTo(celsius, s, 0) }
+
+// FieldTemperature writes a temperature as [FormatTemperature] does, to a tenth of a degree:
+// what stands in a field is kept as it stands.
+func FieldTemperature(celsius float64, s System) string { return temperatureTo(celsius, s, 1) }
+
+func temperatureTo(celsius float64, s System, decimals int) string {
 	if s == US {
-		return Trim(celsius*1.8+32, 0) + " °F"
+		return Trim(celsius*1.8+32, decimals) + " °F"
 	}
-	return Trim(celsius, 0) + " °C"
+	return Trim(celsius, decimals) + " °C"
 }
 
 // MassUnit, LengthUnit and TemperatureUnit name the unit that a bare number

@@ -204,3 +204,23 @@ func FuzzDegreesNumbersAndCountsAreReadOrRefused(f *testing.F) {
 		}
 	})
 }
+
+// A field is written from what is kept, and kept again as it stands: it must not move.
+func TestWhatIsWrittenIntoAFieldIsKeptAsItStands(t *testing.T) {
+	for _, sys := range []unit.System{unit.Metric, unit.US} {
+		for tenths := -200; tenths < 2500; tenths++ {
+			c, err := unit.Temperature(unit.Trim(float64(tenths)/10, 1), sys.TemperatureUnit())
+			require.NoError(t, err)
+			again, err := unit.Temperature(unit.FieldTemperature(c, sys), sys.TemperatureUnit())
+			require.NoError(t, err)
+			require.InDelta(t, c, again, 1e-9, "%v %s", float64(tenths)/10, sys.TemperatureUnit())
+		}
+		for eighths := 1; eighths < 400; eighths++ {
+			mm, err := unit.Length(unit.Trim(float64(eighths)/8, 3), sys.LengthUnit())
+			require.NoError(t, err)
+			again, err := unit.Length(unit.FieldLength(mm, sys), sys.LengthUnit())
+			require.NoError(t, err)
+			require.InDelta(t, mm, again, 5.1e-3, "%d/8 %s", eighths, sys.LengthUnit())
+		}
+	}
+}

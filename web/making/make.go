@@ -256,7 +256,7 @@ func (s *Room) makePageOf(r *http.Request, l *lot.Lot, posted string, f *page.Fo
 		f.Set("trace", traceOf(l))
 		for field, pot := range map[string]string{"lye_c": "lye", "fats_c": "fats", "room_c": "room"} {
 			if c := l.Warmth(pot); c != nil && posted != "pour" {
-				f.Set(field, unit.FormatTemperature(*c, f.System))
+				f.Set(field, unit.FieldTemperature(*c, f.System))
 			}
 		}
 	}

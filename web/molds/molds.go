@@ -235,7 +235,7 @@ func moldForm(name string, b document.MoldBody, sys unit.System) *page.Form {
 		"mold.fill_mm": m.Fill, "mold.height_mm": m.Height, "mold.divider_mm": m.Divider,
 		"cut.thickness_mm": b.Cut.Thickness, "cut.trim_mm": b.Cut.Trim} {
 		if v != 0 {
-			f.Set(field, unit.FormatLength(v, sys))
+			f.Set(field, unit.FieldLength(v, sys))
 		}
 	}
 	if m.WaterG != 0 {
@@ -402,13 +402,13 @@ func toolForm(name string, b document.ToolBody, sys unit.System) *page.Form {
 	f.Set("kind", string(b.Kind))
 	f.Set("notes", b.Notes)
 	if b.ML > 0 {
-		f.Set("ml", unit.Trim(b.ML, 0)+" ml")
+		f.Set("ml", unit.Trim(b.ML, 1)+" ml")
 	}
 	if b.Tare > 0 {
 		f.Set("tare", unit.Trim(b.Tare, 1)+" g")
 	}
 	if b.Spacing > 0 {
-		f.Set("spacing", unit.FormatLength(b.Spacing, sys))
+		f.Set("spacing", unit.FieldLength(b.Spacing, sys))
 	}
 	if b.Wires > 0 {
 		f.Set("wires", strconv.Itoa(b.Wires))

@@ -186,7 +186,7 @@ func orderForm(o planning.Order, sys unit.System) *page.Form {
 		f.Set("fine_max_g", unit.Trim(o.Scales.FineMax, 0)+" g")
 	}
 	f.Set("label.margin", unit.Trim(o.Label.Margin, 1))
-	f.Set("liquid_temperature_c", unit.FormatTemperature(o.LiquidC, sys))
+	f.Set("liquid_temperature_c", unit.FieldTemperature(o.LiquidC, sys))
 	return f
 }
 

@@ -15,7 +15,6 @@ import (
 	"ashshelf/soap/cure"
 	"ashshelf/soap/fat"
 	"ashshelf/soap/liquid"
-	"ashshelf/soap/lye"
 	"ashshelf/soap/material"
 	"ashshelf/soap/recipe"
 	"ashshelf/soap/unit"
@@ -83,11 +82,6 @@ func recipeForm(b document.RecipeBody, k stores) *page.Form {
 	f := &page.Form{Values: url.Values{}, System: k.System}
 	fm := b.Formula
 	num := func(name string, v float64) { f.Set(name, unit.Trim(v, 4)) }
-	some := func(name string, v float64) {
-		if v != 0 {
-			num(name, v)
-		}
-	}
 	f.Set("name", fm.Name)
 	f.Set("notes", b.Notes)
 	f.Set("policy", b.Policy)
@@ -101,9 +95,7 @@ func recipeForm(b document.RecipeBody, k stores) *page.Form {
 	f.Set("tags", strings.Join(b.Tags, ", "))
 	f.Set("temperature", string(cmp.Or(fm.School, recipe.Warm)))
 	num("superfat_percent", fm.Superfat)
-	num("alkali.naoh_percent", fm.Alkali.NaOHPercent)
-	num("alkali.naoh_purity_percent", fm.Alkali.NaOHPurity)
-	num("alkali.koh_purity_percent", fm.Alkali.KOHPurity)
+	bindAlkali(page.Write(f, "alkali."), &fm.Alkali)
 	f.Set("water.basis", string(fm.Water.Basis))
 	num("water."+string(fm.Water.Basis), fm.Water.Value)
 	num("full_liquid_percent_of_fats", fm.Full())
@@ -135,15 +127,8 @@ func recipeForm(b document.RecipeBody, k stores) *page.Form {
 	for i, l := range fm.Liquids {
 		at := fmt.Sprintf("liquids[%d].", i)
 		f.Set(at+"liquid", l.Liquid.Slug)
-		num(at+"percent", l.Percent)
-		page.Tick(f, at+"carries_lye", l.Carries)
-		page.Tick(f, at+"frozen", l.Frozen)
-		ref, _ := liquid.BySlug(l.Liquid.Slug)
-		for name, pair := range compositions(l.Liquid, ref) {
-			if pair[0] != pair[1] {
-				num(at+name, pair[0])
-			}
-		}
+		table, _ := liquid.BySlug(l.Liquid.Slug)
+		bindLiquid(page.Write(f, at), &l, table)
 	}
 	for i, u := range fm.Additives {
 		at := fmt.Sprintf("additives[%d].", i)
@@ -163,67 +148,24 @@ func recipeForm(b document.RecipeBody, k stores) *page.Form {
 				continue // what is known of it is looked up
 			}
 			f.Set(at+"of", p.Name)
-			f.Set(at+"name", p.Name)
-			f.Set(at+"supplier", p.Supplier)
-			some(at+"max_percent", p.Max)
-			f.Set(at+"max_of", string(p.MaxOf))
-			num(at+"density_g_per_ml", p.Density)
-			f.Set(at+"stated", string(p.Stated))
-			f.Set(at+"observed", string(p.Observed))
-			f.Set(at+"mark", string(p.Mark))
+			bindScent(page.Write(f, at), &p.Scent)
 		}
 	}
 	for i, p := range fm.Portions {
 		at := fmt.Sprintf("portions[%d].", i)
-		f.Set(at+"name", p.Name)
-		num(at+"percent", p.Percent)
-		f.Set(at+"tone", string(p.Tone))
-		page.Tick(f, at+"scraps", p.Scraps)
+		bindPortion(page.Write(f, at), &p)
 		for j, u := range p.Colorants {
 			setUse(f, fmt.Sprintf("%scolorants[%d].", at, j), u, k)
 		}
 	}
 	for i, s := range fm.Design {
-		at := fmt.Sprintf("design[%d].", i)
-		f.Set(at+"do", string(s.Do))
-		f.Set(at+"portion", s.Portion)
-		some(at+"percent", s.Percent)
-		f.Set(at+"note", s.Note)
+		bindDesign(page.Write(f, fmt.Sprintf("design[%d].", i)), &s)
 	}
 	for i, one := range fm.Infusions {
-		at := fmt.Sprintf("infusions[%d].", i)
-		f.Set(at+"fat", one.Fat)
-		f.Set(at+"herb", one.Herb)
-		num(at+"herb_percent_of_oil", one.HerbPct)
-		num(at+"loss_g_per_g", one.Loss)
-		num(at+"overage_percent", one.Overage)
-		num(at+"hours", one.Hours)
-		page.Tick(f, at+"standing", one.Standing)
+		bindInfusion(page.Write(f, fmt.Sprintf("infusions[%d].", i)), &one)
 	}
-	pr := fm.Process
-	for name, v := range map[string]string{"kind": string(pr.Kind), "trace": string(pr.Trace), "gel": string(pr.Gel),
-		"cover": string(pr.Cover), "mold": pr.Material} {
-		f.Set("process."+name, v)
-	}
-	for name, v := range map[string]float64{"lye_c": pr.LyeC, "fats_c": pr.FatsC} {
-		if v != 0 {
-			f.Set("process."+name, unit.FormatTemperature(v, k.System))
-		}
-	}
-	some("process.unmold_from_h", pr.Opens)
-	some("process.unmold_until_h", pr.Closes)
+	bindProcess(page.Write(f, "process."), &fm.Process)
 	return f
-}
-
-// compositions are the figures of a liquid that can be typed over, beside those
-// of the table.
-func compositions(l, ref liquid.Liquid) map[string][2]float64 {
-	return map[string][2]float64{
-		"water_percent":        {l.Water, ref.Water},
-		"fat_percent":          {l.Fat, ref.Fat},
-		"fat_sap_koh_mg_per_g": {l.FatSAP, ref.FatSAP},
-		"boil_down":            {l.BoilDown, ref.BoilDown},
-	}
 }
 
 // setUse writes an additive. What the table and the stores know of it is looked up
@@ -305,12 +247,7 @@ func readRecipe(f *page.Form, k stores) (document.RecipeBody, caution.Problems) 
 	if fm.School == recipe.Warm {
 		fm.School = "" // it goes without saying
 	}
-	usual := lye.DefaultAlkali()
-	fm.Alkali = lye.Alkali{
-		NaOHPercent: page.IfTyped(f, "alkali.naoh_percent", f.Number, usual.NaOHPercent),
-		NaOHPurity:  page.IfTyped(f, "alkali.naoh_purity_percent", f.Number, usual.NaOHPurity),
-		KOHPurity:   page.IfTyped(f, "alkali.koh_purity_percent", f.Number, usual.KOHPurity),
-	}
+	bindAlkali(page.Read(f, "alkali."), &fm.Alkali)
 	if full := page.IfTyped(f, "full_liquid_percent_of_fats", f.Number, 0); full != recipe.UsualFull {
 		fm.FullLiquid = full
 	}
@@ -344,28 +281,11 @@ func readRecipe(f *page.Form, k stores) (document.RecipeBody, caution.Problems) 
 			continue
 		}
 		pl.Row("infusions", "infusions", i, len(fm.Infusions))
-		fm.Infusions = append(fm.Infusions, liquid.Infusion{Fat: f.Get(at + "fat"), Herb: f.Get(at + "herb"),
-			HerbPct: page.IfTyped(
-				f,
-				at+"herb_percent_of_oil",
-				f.Number,
-				liquid.UsualHerb,
-			), Loss: page.IfTyped(f, at+"loss_g_per_g", f.Number, liquid.UsualLoss),
-			Overage: page.IfTyped(
-				f,
-				at+"overage_percent",
-				f.Number,
-				liquid.UsualOverage,
-			), Hours: page.IfTyped(f, at+"hours", f.Number, liquid.UsualHours), Standing: f.Get(at+"standing") == "on"})
+		var one liquid.Infusion
+		bindInfusion(page.Read(f, at), &one)
+		fm.Infusions = append(fm.Infusions, one)
 	}
-	fm.Process = recipe.Process{
-		Kind: recipe.Kind(
-			f.Get("process.kind"),
-		), Trace: recipe.Trace(f.Get("process.trace")), Gel: recipe.Gel(f.Get("process.gel")),
-		Cover: recipe.Cover(f.Get("process.cover")), Material: f.Get("process.mold"),
-		LyeC: page.IfTyped(f, "process.lye_c", f.Temperature, 0), FatsC: page.IfTyped(f, "process.fats_c", f.Temperature, 0),
-		Opens: page.IfTyped(f, "process.unmold_from_h", f.Number, 0), Closes: page.IfTyped(f, "process.unmold_until_h", f.Number, 0),
-	}
+	bindProcess(page.Read(f, "process."), &fm.Process)
 	policy := f.Get("policy")
 	if policy == ownPolicy {
 		policy = cure.OwnChecked(f.Count("own_days"), page.IfTyped(f, "own_check_day", f.Count, 0)).Code
@@ -480,25 +400,15 @@ func readLiquids(f *page.Form, pl page.Places, fm *recipe.Formula) {
 		if page.Blank(f, at, "liquid", "percent") {
 			continue
 		}
-		one, ok := liquid.BySlug(f.Get(at + "liquid"))
+		table, ok := liquid.BySlug(f.Get(at + "liquid"))
 		if !ok {
 			f.Problems.Add(at+"liquid", "choose the liquid")
 			continue
 		}
-		one.Water = page.IfTyped(f, at+"water_percent", f.Number, one.Water)
-		one.Fat = page.IfTyped(f, at+"fat_percent", f.Number, one.Fat)
-		one.FatSAP = page.IfTyped(f, at+"fat_sap_koh_mg_per_g", f.Number, one.FatSAP)
-		one.BoilDown = page.IfTyped(f, at+"boil_down", f.Number, one.BoilDown)
+		one := recipe.Liquid{Liquid: table}
+		bindLiquid(page.Read(f, at), &one, table)
 		pl.Row("liquids", "liquids", i, len(fm.Liquids))
-		fm.Liquids = append(
-			fm.Liquids,
-			recipe.Liquid{
-				Liquid:  one,
-				Percent: f.Number(at + "percent"),
-				Carries: f.Get(at+"carries_lye") == "on",
-				Frozen:  f.Get(at+"frozen") == "on",
-			},
-		)
+		fm.Liquids = append(fm.Liquids, one)
 	}
 }
 
@@ -548,21 +458,7 @@ func readScent(f *page.Form, pl page.Places, fm *recipe.Formula, k stores) {
 		one, known := k.scent(f.Get(at + "name"))
 		if !known {
 			stillOf(f, at, "name", strings.EqualFold)
-			one = additive.Scent{
-				Mark:     material.Mark(f.Get(at + "mark")),
-				Name:     f.Get(at + "name"),
-				Supplier: f.Get(at + "supplier"),
-				Max:      page.IfTyped(f, at+"max_percent", f.Number, 0),
-				MaxOf:    additive.MaxOf(f.Get(at + "max_of")),
-				Density: page.IfTyped(
-					f,
-					at+"density_g_per_ml",
-					f.Number,
-					additive.ScentDensity,
-				),
-				Stated:   additive.Behaviour(f.Get(at + "stated")),
-				Observed: additive.Behaviour(f.Get(at + "observed")),
-			}
+			bindScent(page.Read(f, at), &one)
 		}
 		pl.Row("scent.parts", "scent.parts", i, len(s.Parts))
 		s.Parts = append(s.Parts, additive.ScentPart{Scent: one, Percent: page.IfTyped(f, at+"percent", f.Number, alone(f))})
@@ -570,14 +466,8 @@ func readScent(f *page.Form, pl page.Places, fm *recipe.Formula, k stores) {
 	if len(s.Parts) == 0 {
 		return
 	}
-	s.Rate, s.Stage, s.OverMax = f.Number(
-		"scent.rate_percent_of_fats",
-	), cmp.Or(
-		additive.Stage(f.Get("scent.stage")),
-		additive.Trace,
-	), f.Get(
-		"scent.over_maximum_because",
-	)
+	s.Rate, s.OverMax = f.Number("scent.rate_percent_of_fats"), f.Get("scent.over_maximum_because")
+	s.Stage = cmp.Or(additive.Stage(f.Get("scent.stage")), additive.Trace)
 	fm.Scent = &s
 }
 
@@ -603,12 +493,8 @@ func readLook(f *page.Form, pl page.Places, fm *recipe.Formula, k stores) {
 			continue
 		}
 		in, core := pl.Row("portions", "portions", i, len(fm.Portions))
-		p := recipe.Portion{
-			Name:    f.Get(at + "name"),
-			Percent: f.Number(at + "percent"),
-			Tone:    recipe.Tone(f.Get(at + "tone")),
-			Scraps:  f.Get(at+"scraps") == "on",
-		}
+		var p recipe.Portion
+		bindPortion(page.Read(f, at), &p)
 		for j := range page.Rows(f.Values, in+"colorants") {
 			to := fmt.Sprintf("%scolorants[%d].", at, j)
 			if page.Blank(f, to, "name", "rate.value") {
@@ -625,13 +511,10 @@ func readLook(f *page.Form, pl page.Places, fm *recipe.Formula, k stores) {
 			continue
 		}
 		pl.Row("design", "design", i, len(fm.Design))
-		st := recipe.Step{
-			Do:      recipe.Act(f.Get(at + "do")),
-			Percent: page.IfTyped(f, at+"percent", f.Number, 0),
-			Note:    f.Get(at + "note"),
-		}
-		if st.Do.Pours() {
-			st.Portion = f.Get(at + "portion")
+		var st recipe.Step
+		bindDesign(page.Read(f, at), &st)
+		if !st.Do.Pours() {
+			st.Portion = ""
 		}
 		fm.Design = append(fm.Design, st)
 	}

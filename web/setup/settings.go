@@ -81,7 +81,7 @@ func shopValues(v store.Shop) map[string]string {
 	for _, day := range strings.Fields(v.DaysOff) {
 		out["off."+day] = "on"
 	}
-	out["room_c"] = unit.FormatTemperature(v.RoomC, unit.System(v.Units))
+	out["room_c"] = unit.FieldTemperature(v.RoomC, unit.System(v.Units))
 	if v.FineStep > 0 {
 		out["fine_step"], out["fine_max"] = unit.Trim(v.FineStep, 3)+" g", unit.Trim(v.FineMax, 0)+" g"
 	}

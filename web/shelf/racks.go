@@ -76,7 +76,7 @@ func (s *Room) showRacks(w http.ResponseWriter, r *http.Request, status int, pos
 				Values: url.Values{
 					"name":     {one.Name},
 					"levels":   {strconv.Itoa(one.Levels)},
-					"width_mm": {unit.FormatLength(one.WidthMM, sys)},
+					"width_mm": {unit.FieldLength(one.WidthMM, sys)},
 					"deep":     {strconv.Itoa(one.Deep)},
 					"for":      {string(one.For)},
 				},

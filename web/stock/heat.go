@@ -74,12 +74,12 @@ func freshHeat(roomC float64, sys unit.System) url.Values {
 	return url.Values{
 		"naoh_g":   {"143 g"},
 		"liquid_g": {"290 g"},
-		"liquid_c": {unit.FormatTemperature(roomC, sys)},
-		"room_c":   {unit.FormatTemperature(roomC, sys)},
+		"liquid_c": {unit.FieldTemperature(roomC, sys)},
+		"room_c":   {unit.FieldTemperature(roomC, sys)},
 		"stands":   {"open"},
 		"school":   {string(recipe.Warm)},
 		"fats_g":   {"1000 g"},
-		"fats_c":   {unit.FormatTemperature(55, sys)},
+		"fats_c":   {unit.FieldTemperature(55, sys)},
 	}
 }
 
@@ -121,7 +121,7 @@ func (s *Room) heatOfPlan(r *http.Request, f *page.Form, oid string) error {
 		d := k.Draw(jug.Drawn)
 		grams("stock_g", d.Solution)
 		f.Set("stock_percent", unit.Trim(k.Strength, 2))
-		f.Set("stock_c", unit.FormatTemperature(k.C, f.System))
+		f.Set("stock_c", unit.FieldTemperature(k.C, f.System))
 		f.Set("stock_is", document.NaOH)
 		dry.Water -= d.Water
 		if k.KOH {
@@ -142,7 +142,7 @@ func (s *Room) heatOfPlan(r *http.Request, f *page.Form, oid string) error {
 	if jug.Frozen.Grams > 0 {
 		f.Set("frozen_water_percent", unit.Trim(100*jug.Frozen.Water/jug.Frozen.Grams, 2))
 	}
-	f.Set("liquid_c", unit.FormatTemperature(p.Request.LiquidC, f.System))
+	f.Set("liquid_c", unit.FieldTemperature(p.Request.LiquidC, f.System))
 	f.Set("fats_g", unit.Trim(pot.FatsG, 0)+" g")
 	f.Set("school", string(p.Request.Formula.School))
 	f.Set("readings", "")

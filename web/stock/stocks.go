@@ -139,7 +139,7 @@ func freshFilling(roomC float64, sys unit.System) url.Values {
 		"stock.strength": {"50"},
 		"stock.purity":   {"100"},
 		"material":       {"hdpe"},
-		"water_c":        {unit.FormatTemperature(roomC, sys)},
+		"water_c":        {unit.FieldTemperature(roomC, sys)},
 	}
 }
 
@@ -444,7 +444,7 @@ func (s *Room) showStock(w http.ResponseWriter, r *http.Request, status int, f *
 		}
 	}
 	if f.Get("at_c") == "" {
-		f.Set("at_c", unit.FormatTemperature(one.C, f.System))
+		f.Set("at_c", unit.FieldTemperature(one.C, f.System))
 	}
 	return s.Show(w, r, status, "stock", one.Code+": "+one.Container, "Lye", notice, p)
 }
