@@ -16,11 +16,10 @@ import (
 	"sync"
 	"time"
 
-	"github.com/PuerkitoBio/goquery"
-
 	"ashshelf/demo"
 	"ashshelf/e2e/browser"
 	"ashshelf/store"
+	"ashshelf/web/page/dom"
 )
 
 // blankShop is the records of a made-up shop.
@@ -221,38 +220,18 @@ func (v *visitor) form(ctx context.Context, page, action string) (to string, for
 	if status != http.StatusOK {
 		return "", nil, fmt.Errorf("%w: %s answers %d", errNoForm, page, status)
 	}
-	doc, err := goquery.NewDocumentFromReader(strings.NewReader(body))
+	doc, err := dom.Parse(body)
 	if err != nil {
 		return "", nil, fmt.Errorf("%s: %w", page, err)
 	}
 	if action == "" {
 		action = at.Path // the form of the page itself
 	}
-	found := doc.Find("form").FilterFunction(func(_ int, f *goquery.Selection) bool {
-		return strings.HasSuffix(f.AttrOr("action", ""), action)
-	}).First()
-	if found.Length() == 0 {
+	to, form, ok := doc.Form(action)
+	if !ok {
 		return "", nil, fmt.Errorf("%w: %s of %s", errNoForm, action, page)
 	}
-	form = url.Values{}
-	found.Find("input, textarea, select").Each(func(_ int, in *goquery.Selection) {
-		name := in.AttrOr("name", "")
-		_, checked := in.Attr("checked")
-		switch kind := in.AttrOr("type", ""); {
-		case name == "" || kind == "file" || (kind == "checkbox" || kind == "radio") && !checked:
-		case goquery.NodeName(in) == "textarea":
-			form.Set(name, in.Text())
-		case goquery.NodeName(in) == "select":
-			option := in.Find("option[selected]").First()
-			if option.Length() == 0 {
-				option = in.Find("option").First()
-			}
-			form.Set(name, option.AttrOr("value", option.Text()))
-		default:
-			form.Set(name, in.AttrOr("value", ""))
-		}
-	})
-	return found.AttrOr("action", ""), form, nil
+	return to, form, nil
 }
 
 // links are the addresses on a page that begin with one and are of one thing.
@@ -261,14 +240,14 @@ func (v *visitor) links(ctx context.Context, page, begins string) (out []string,
 	if err != nil {
 		return nil, err
 	}
-	doc, err := goquery.NewDocumentFromReader(strings.NewReader(body))
+	doc, err := dom.Parse(body)
 	if err != nil {
 		return nil, fmt.Errorf("%s: %w", page, err)
 	}
-	doc.Find("a[href]").Each(func(_ int, a *goquery.Selection) {
-		if rest, ok := strings.CutPrefix(a.AttrOr("href", ""), begins); ok && len(rest) == 26 {
-			out = append(out, begins+rest)
+	for _, to := range doc.Links() {
+		if rest, ok := strings.CutPrefix(to, begins); ok && len(rest) == 26 {
+			out = append(out, to)
 		}
-	})
+	}
 	return out, nil
 }

@@ -239,7 +239,7 @@ func TestTheBenchRecordsWhatHappensBesidesThePlan(t *testing.T) {
 	require.NoError(t, form.Close())
 	r, err := v.http.Post(v.base+lot+"/photo", form.FormDataContentType(), &body)
 	status, page = v.read(r, err)
-	require.Equal(t, http.StatusOK, status, complaint(page))
+	require.Equal(t, http.StatusOK, status, read(t, page).Complaints())
 	_, record = v.get(lot)
 	photo := first(t, record, `src="(/photos/[0-9a-f]{64}\.jpg)"`)
 	status, _ = v.get(photo)
@@ -346,6 +346,6 @@ func TestAReadingOfBeforeARestartDoesNotStopTheBench(t *testing.T) {
 	assert.NotEqual(t, "12345", again.Get("reading"), "the page that follows has a reading of now")
 	again.Set("probe", "lye_c")
 	status, page = v.post(lot+"/tick", again)
-	assert.Equal(t, http.StatusOK, status, complaint(page))
+	assert.Equal(t, http.StatusOK, status, read(t, page).Complaints())
 	assert.False(t, strings.Contains(page, `value="fats_c"`), "the bench goes on")
 }

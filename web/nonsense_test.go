@@ -5,28 +5,12 @@ import (
 	"math/rand/v2"
 	"net/http"
 	"net/url"
-	"regexp"
 	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 )
-
-var fieldName = regexp.MustCompile(`<(?:input|select|textarea)[^>]* name="([^"]+)"`)
-
-// fields are the names of all fields of a page.
-func fields(page string) []string {
-	seen := map[string]bool{}
-	var out []string
-	for _, m := range fieldName.FindAllStringSubmatch(page, -1) {
-		if !seen[m[1]] {
-			seen[m[1]] = true
-			out = append(out, m[1])
-		}
-	}
-	return out
-}
 
 // nonsense is what keyboards, sleeves and strangers type.
 var nonsense = []string{
@@ -36,10 +20,6 @@ var nonsense = []string{
 	"<script>alert(1)</script>", "'; DROP TABLE lot; --", "%s%n", "../../etc", "\x00", "\n\n", "2026-02-31", "50", "33", "1 kg",
 	"70 °F", "-300 °C",
 }
-
-// told finds the words that say why a form was refused: beside a field, or above
-// the page.
-var told = regexp.MustCompile(`class="err"[^>]*>\s*[^<\s]|id="notice"[^>]*>\s*<`)
 
 // Whatever is typed into whichever fields of whichever page, the answer is a
 // page, never a fault; and what is shown of it is never taken for markup.
@@ -120,7 +100,7 @@ func TestNonsenseIsAnsweredAndNeverBreaksAPage(t *testing.T) {
 	} {
 		status, page := v.get(c.page)
 		require.Equal(t, http.StatusOK, status, c.page)
-		names := fields(page)
+		names := read(t, page).Fields()
 		require.NotEmpty(t, names, c.page)
 		for round := range 14 {
 			path := c.posts[round%len(c.posts)]
@@ -134,7 +114,7 @@ func TestNonsenseIsAnsweredAndNeverBreaksAPage(t *testing.T) {
 			require.Less(t, status, 500, "%s with %v", path, form)
 			if status == http.StatusUnprocessableEntity || status == http.StatusConflict {
 				refused++
-				require.True(t, told.MatchString(answer), "%s refuses %v without a word", path, form)
+				require.True(t, read(t, answer).Told(), "%s refuses %v without a word", path, form)
 			}
 			require.NotEqual(t, http.StatusNotFound, status, path)
 			require.False(t, strings.Contains(answer, "<script>alert"), path)
@@ -187,7 +167,7 @@ func TestTwoWindowsOnOneMoldNeverMergeSilently(t *testing.T) {
 	_, one := v.get(path)
 	_, two := v.get(path)
 	mold := func(page, width string) url.Values {
-		f := form(page, path)
+		f := filled(t, page, path)
 		for k, val := range map[string]string{"name": "Short silicone loaf", "mold.shape": "box", "mold.length_mm": "165",
 			"mold.width_mm": width, "mold.fill_mm": "60", "material": "silicone", "bars": "7", "do": "keep"} {
 			f.Set(k, val)
@@ -203,7 +183,7 @@ func TestTwoWindowsOnOneMoldNeverMergeSilently(t *testing.T) {
 	has(t, page, `value="78"`, "what the second typed is still there")
 	status, _ = v.post(path, mold(one, "77"))
 	assert.Equal(t, http.StatusOK, status, "a double click keeps once")
-	f := form(two, path)
+	f := filled(t, two, path)
 	f.Set("do", "discard")
 	_, page = v.post(path, f)
 	has(t, page, "Keep as revision 3")
@@ -223,7 +203,7 @@ func TestADrawSentTwiceIsDrawnOnce(t *testing.T) {
 	}
 	require.Equal(t, "6776", balance())
 	_, page := v.get(path)
-	f := form(page, path+"/draw")
+	f := filled(t, page, path+"/draw")
 	f.Set("grams", "100 g")
 	f.Set("note", "a small test")
 	for range 2 {
@@ -236,7 +216,7 @@ func TestADrawSentTwiceIsDrawnOnce(t *testing.T) {
 	assert.Equal(t, http.StatusConflict, status)
 	has(t, page, "sent before with other values")
 	assert.Equal(t, "6676", balance())
-	f = form(page, path+"/draw")
+	f = filled(t, page, path+"/draw")
 	f.Set("grams", "9 kg")
 	f.Set("note", "too much")
 	status, page = v.post(path+"/draw", f)

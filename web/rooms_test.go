@@ -76,7 +76,7 @@ func TestAStockIsCheckedWeakenedSetAsideAndGone(t *testing.T) {
 	assert.Equal(t, http.StatusUnprocessableEntity, status)
 	matches(t, page, `id="f-status_why-err">[^<]+`)
 	status, page = v.post(jug+"/status", url.Values{"status": {"quarantine"}, "status_why": {"cloudy"}, "key": {"q2"}})
-	require.Equal(t, http.StatusOK, status, complaint(page))
+	require.Equal(t, http.StatusOK, status, read(t, page).Complaints())
 	has(t, page, "It may be used again")
 	assert.NotContains(t, page, "Draw some")
 	_, page = v.post(jug+"/status", url.Values{"status": {"gone"}, "status_why": {"neutral at the depot"}, "key": {"q3"}})
@@ -180,7 +180,7 @@ func TestTheBookTravelsAsAFile(t *testing.T) {
 		return v.post("/recipes/import", url.Values{"text": {text}, "do": {"take"}, "same": {same}, "key": {key}})
 	}
 	status, page = take(one, first(t, page, `(?s)name="same".*?<option value="([^"]+)"`), "t1")
-	require.Equal(t, http.StatusOK, status, complaint(page))
+	require.Equal(t, http.StatusOK, status, read(t, page).Complaints())
 	assert.LessOrEqual(t, count(), 2)
 	renamed := strings.Replace(one, "Slow olive", "Hasty olive", 1)
 	_, page = take(renamed, "", "t2")

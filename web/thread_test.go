@@ -2,7 +2,6 @@ package web_test
 
 import (
 	"context"
-	"html"
 	"net/http"
 	"net/url"
 	"regexp"
@@ -14,58 +13,23 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"ashshelf/shop"
+	"ashshelf/web/page/dom"
 )
 
-var (
-	inputTag   = regexp.MustCompile(`<input ([^>]*)>`)
-	areaTag    = regexp.MustCompile(`(?s)<textarea ([^>]*)>(.*?)</textarea>`)
-	selectTag  = regexp.MustCompile(`(?s)<select ([^>]*)>(.*?)</select>`)
-	optionTag  = regexp.MustCompile(`<option value="([^"]*)"( selected)?`)
-	nameOfTag  = regexp.MustCompile(`(?:^| )name="([^"]*)"`)
-	valueOfTag = regexp.MustCompile(`(?:^| )value="([^"]*)"`)
-)
-
-func attr(tag string, of *regexp.Regexp) string {
-	if m := of.FindStringSubmatch(tag); m != nil {
-		return html.UnescapeString(m[1])
-	}
-	return ""
+// read reads a page as a browser does.
+func read(t testing.TB, html string) dom.Page {
+	t.Helper()
+	p, err := dom.Parse(html)
+	require.NoError(t, err)
+	return p
 }
 
 // filled is what a browser would send of a form as it stands on a page.
 func filled(t testing.TB, page, action string) url.Values {
 	t.Helper()
-	_, rest, found := strings.Cut(page, `action="`+action+`"`)
-	require.True(t, found, "no form leads to %s", action)
-	rest, _, _ = strings.Cut(rest, "</form>")
-	out := url.Values{}
-	for _, m := range inputTag.FindAllStringSubmatch(rest, -1) {
-		name := attr(m[1], nameOfTag)
-		if box := strings.Contains(m[1], `type="checkbox"`) || strings.Contains(m[1], `type="radio"`); name == "" ||
-			box && !strings.Contains(m[1], " checked") {
-			continue
-		}
-		value := attr(m[1], valueOfTag)
-		if value == "" && strings.Contains(m[1], `type="checkbox"`) {
-			value = "on"
-		}
-		if strings.Contains(m[1], `type="hidden"`) {
-			out.Add(name, value)
-			continue
-		}
-		out.Set(name, value)
-	}
-	for _, m := range areaTag.FindAllStringSubmatch(rest, -1) {
-		out.Set(attr(m[1], nameOfTag), html.UnescapeString(m[2]))
-	}
-	for _, m := range selectTag.FindAllStringSubmatch(rest, -1) {
-		for i, o := range optionTag.FindAllStringSubmatch(m[2], -1) {
-			if i == 0 || o[2] != "" {
-				out.Set(attr(m[1], nameOfTag), html.UnescapeString(o[1]))
-			}
-		}
-	}
-	return out
+	_, form, ok := read(t, page).Form(action)
+	require.True(t, ok, "no form leads to %s", action)
+	return form
 }
 
 // send fills in a form of a page, sends it, and returns the page that follows.
@@ -83,7 +47,7 @@ func (v *visitor) send(path, action string, pairs ...string) (int, string) {
 func (v *visitor) does(path, action string, pairs ...string) string {
 	v.t.Helper()
 	status, page := v.send(path, action, pairs...)
-	require.Equal(v.t, http.StatusOK, status, "%s with %v: %s", action, pairs, complaint(page))
+	require.Equal(v.t, http.StatusOK, status, "%s with %v: %v", action, pairs, read(v.t, page).Complaints())
 	return page
 }
 
@@ -92,20 +56,9 @@ func (v *visitor) refuses(path, action, field, says string, pairs ...string) {
 	v.t.Helper()
 	status, page := v.send(path, action, pairs...)
 	require.Equal(v.t, http.StatusUnprocessableEntity, status, "%s with %v", action, pairs)
-	id := "f-" + strings.NewReplacer("[", "-", "].", "-", ".", "-").Replace(field)
-	m := regexp.MustCompile(regexp.QuoteMeta(`id="`+id+`-err"`) + `[^>]*>([^<]*)`).FindStringSubmatch(page)
-	require.NotNil(v.t, m, "%s has no field %s", action, field)
-	assert.Contains(v.t, html.UnescapeString(m[1]), says, "%s with %v", action, pairs)
-}
-
-var errText = regexp.MustCompile(`class="err"[^>]*>([^<]+)<`)
-
-func complaint(page string) string {
-	var out []string
-	for _, m := range errText.FindAllStringSubmatch(page, -1) {
-		out = append(out, m[1])
-	}
-	return strings.Join(out, "; ")
+	said, ok := read(v.t, page).Beside(field)
+	require.True(v.t, ok, "%s has no field %s", action, field)
+	assert.Contains(v.t, said, says, "%s with %v", action, pairs)
 }
 
 // visitOver is a visitor whose days pass.
@@ -145,7 +98,7 @@ func TestAPourIsPlannedMadeCuredAndSoldWithoutAnyScript(t *testing.T) {
 	bench := "/plan?by=molds&recipe=" + recipe + "&mold=" + mold
 	v.refuses(bench, "/plan", "count."+mold, "not a number", "do", "keep", "count."+mold, "many")
 	_, page := v.send(bench, "/plan", "do", "keep", "count."+mold, "1")
-	has(t, page, "Weigh sheet: Slow olive", complaint(page))
+	has(t, page, "Weigh sheet: Slow olive", read(t, page).Complaints())
 	plan := first(t, page, `action="(/plans/[a-z0-9]{26})"`)
 	_, sheet := v.get(plan + "/sheet.csv")
 	has(t, sheet, "Sodium hydroxide")
@@ -303,7 +256,7 @@ func TestADaysPlansAreMoved(t *testing.T) {
 	for _, name := range []string{"Slow olive", "Drover tallow"} {
 		recipe := strings.TrimPrefix(v.link("/recipes", "recipes", name), "/recipes/")
 		_, page := v.send("/plan?by=molds&recipe="+recipe+"&mold="+mold, "/plan", "do", "keep", "count."+mold, "1", "day", "2026-05-06")
-		has(t, page, "Weigh sheet: "+name, complaint(page))
+		has(t, page, "Weigh sheet: "+name, read(t, page).Complaints())
 	}
 	day := "/plan/day/2026-05-06"
 	order := func() (out []string) {

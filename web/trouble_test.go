@@ -40,7 +40,7 @@ func TestTroubleIsFiledWithTheAmountsOfTheBatch(t *testing.T) {
 	f.Set("text", "a lump within a minute")
 	f["blame"] = []string{html.UnescapeString(first(t, page, `name="blame" value="(additive:Fig[^"]*)" checked`))}
 	status, page := v.post(lot+"/trouble", f)
-	require.Equal(t, http.StatusOK, status, complaint(page))
+	require.Equal(t, http.StatusOK, status, read(t, page).Complaints())
 	has(t, page, "Scoop all of it into the cooker")
 	has(t, page, "Start 15 min")
 	page = v.does(bench, lot+"/rescue")

@@ -124,8 +124,6 @@ func (v *visitor) post(path string, form url.Values) (int, string) {
 	return v.read(v.http.PostForm(v.base+path, form))
 }
 
-var hidden = regexp.MustCompile(`<input type="hidden" name="(\w+)" value="([^"]*)"`)
-
 // has and matches look for something on a page without printing all of it.
 func has(t testing.TB, page, text string, why ...any) {
 	t.Helper()
@@ -135,17 +133,6 @@ func has(t testing.TB, page, text string, why ...any) {
 func matches(t *testing.T, page, pattern string, why ...any) {
 	t.Helper()
 	assert.True(t, regexp.MustCompile(pattern).MatchString(page), append([]any{"the page lacks %q; %v", pattern}, why)...)
-}
-
-// form returns the hidden fields of the form with an action on a page.
-func form(page, action string) url.Values {
-	out := url.Values{}
-	_, rest, _ := strings.Cut(page, `action="`+action+`"`)
-	rest, _, _ = strings.Cut(rest, "</form>")
-	for _, m := range hidden.FindAllStringSubmatch(rest, -1) {
-		out.Set(m[1], m[2])
-	}
-	return out
 }
 
 func first(t testing.TB, page, pattern string) string {
@@ -217,7 +204,7 @@ func TestBadInputIsAnsweredBesideTheFieldWithWhatWasTyped(t *testing.T) {
 		"water.lye-strength": {"70", "between 10 and 52"},
 		"liquids[0].percent": {"1,000", "could mean"},
 	} {
-		f := form(page, "/recipes/"+oid)
+		f := filled(t, page, "/recipes/"+oid)
 		for k, val := range map[string]string{"name": "Slow olive", "superfat_percent": "4", "water.basis": "lye-strength",
 			"water.lye-strength": "33", "fats[0].fat": "olive-oil", "fats[0].percent": "100",
 			"liquids[0].liquid": "water", "liquids[0].percent": "100", "liquids[0].carries_lye": "on", "do": "keep"} {
@@ -245,7 +232,7 @@ func TestAMoldOfNoSizeAndAWeightInLettersAreRefused(t *testing.T) {
 	v := visit(t)
 	_, page := v.get("/molds/new")
 	path := first(t, page, `action="(/molds/new/[a-z0-9]+)"`)
-	f := form(page, path)
+	f := filled(t, page, path)
 	for k, val := range map[string]string{"name": "Nothing", "mold.shape": "box", "mold.length_mm": "0 mm",
 		"mold.width_mm": "2.5 in", "mold.fill_mm": "", "material": "lined", "do": "keep"} {
 		f.Set(k, val)
@@ -259,7 +246,7 @@ func TestAMoldOfNoSizeAndAWeightInLettersAreRefused(t *testing.T) {
 	_, list := v.get("/make")
 	lot := first(t, list, `href="/make/([a-z0-9]{26})"`)
 	_, bench := v.get("/make/" + lot)
-	f = form(bench, "/lots/"+lot+"/weigh")
+	f = filled(t, bench, "/lots/"+lot+"/weigh")
 	f.Set("grams", "about a pound")
 	status, answer = v.post("/lots/"+lot+"/weigh", f)
 	assert.Equal(t, http.StatusUnprocessableEntity, status)
@@ -276,7 +263,7 @@ func TestTheBenchAnswersLiveAndKeepsWhatIsTyped(t *testing.T) {
 	v := visit(t)
 	_, page := v.get("/recipes/new")
 	path := first(t, page, `action="(/recipes/new/[a-z0-9]+)"`)
-	f := form(page, path)
+	f := filled(t, page, path)
 	for k, val := range map[string]string{"name": "Mine", "size": "1000", "superfat_percent": "5", "water.basis": "lye-strength",
 		"water.lye-strength": "33", "liquids[0].liquid": "water", "liquids[0].percent": "100", "liquids[0].carries_lye": "on",
 		"fats[0].fat": "olive-oil", "fats[0].percent": "50", "fats[2].fat": "coconut-oil", "fats[2].percent": "30",
@@ -313,7 +300,7 @@ func TestTheBlendIsBalancedSwappedWeighedAndTakesOwnFats(t *testing.T) {
 	v := visit(t)
 	_, page := v.get("/recipes/new")
 	path := first(t, page, `action="(/recipes/new/[a-z0-9]+)"`)
-	f := form(page, path)
+	f := filled(t, page, path)
 	fill := func(more map[string]string) {
 		for k, val := range map[string]string{"name": "Mine", "size": "1000", "superfat_percent": "5",
 			"water.basis": "lye-strength", "water.lye-strength": "33", "liquids[0].liquid": "water", "liquids[0].percent": "100",
@@ -372,7 +359,7 @@ func TestAPageSentTwiceRecordsOnce(t *testing.T) {
 	_, shelf := v.get("/")
 	lot := first(t, shelf, `href="/lots/([a-z0-9]{26})#bars"`)
 	_, page := v.get("/lots/" + lot)
-	f := form(page, "/lots/"+lot+"/move")
+	f := filled(t, page, "/lots/"+lot+"/move")
 	f.Set("count", "1")
 	f.Set("kind", "first/")
 	f.Set("reason", "sold")
@@ -403,7 +390,7 @@ func TestAnEmptyShopOpensWithTheFirstRunPage(t *testing.T) {
 	v := serve(t, s, nil)
 	_, page := v.get("/recipes")
 	has(t, page, "Open the shop")
-	f := form(page, "/welcome")
+	f := filled(t, page, "/welcome")
 	f.Set("name", "My bench")
 	f.Set("zone", "Europe/Nowhere")
 	f.Set("units", "us")
@@ -487,7 +474,7 @@ func BenchmarkABigRecipeIsAnsweredLive(b *testing.B) {
 	v := visit(b)
 	_, page := v.get("/recipes/new")
 	path := first(b, page, `action="(/recipes/new/[a-z0-9]+)"`)
-	f := form(page, path)
+	f := filled(b, page, path)
 	set := func(pairs ...string) {
 		for i := 0; i < len(pairs); i += 2 {
 			f.Set(pairs[i], pairs[i+1])

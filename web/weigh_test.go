@@ -60,7 +60,7 @@ func TestMarkedBarsAreWeighedInOneRound(t *testing.T) {
 	form.Set("do", "keep")
 	for range 2 { // a double click
 		status, page = v.post("/weigh", form)
-		require.Equal(t, http.StatusOK, status, complaint(page))
+		require.Equal(t, http.StatusOK, status, read(t, page).Complaints())
 	}
 	page = mustGet(v, "/weigh")
 	assert.Len(t, regexp.MustCompile(`name="g\.`).FindAllString(page, -1), before-2, "what was weighed is no longer due")

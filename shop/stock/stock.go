@@ -41,6 +41,14 @@ func (s Stock) Lye() lye.Stock {
 	return lye.Stock{Strength: s.Strength, C: s.C, KOH: s.Kind == document.KOH, Name: s.Code}
 }
 
+// OnlyLye refuses what is done to a strength and not to fats.
+func (s Stock) OnlyLye() error {
+	if s.Kind == document.Fats {
+		return &lot.NotNow{Why: "a blend of fats has no strength, which could be checked or diluted"}
+	}
+	return nil
+}
+
 // Contents says what is in it.
 func (s Stock) Contents() string {
 	switch s.Kind {
@@ -218,8 +226,8 @@ func (k *Keeper) SetStockStatus(ctx context.Context, act journal.Act, oid string
 func (k *Keeper) DiluteStock(ctx context.Context, act journal.Act, oid string, waterG float64) error {
 	return k.onStock(ctx, act, oid, func(c *journal.Change, one Stock) error {
 		var p caution.Problems
-		if one.Kind == document.Fats {
-			return &lot.NotNow{Why: "a blend of fats is not diluted"}
+		if err := one.OnlyLye(); err != nil {
+			return err
 		}
 		caution.Positive(&p, "dilute_water", "the water", waterG)
 		to := 0.0

@@ -9,7 +9,6 @@ import (
 	"ashshelf/shop/document"
 	"ashshelf/shop/journal"
 	"ashshelf/soap/caution"
-	"ashshelf/soap/lot"
 	"ashshelf/soap/lye"
 	"ashshelf/soap/unit"
 	"ashshelf/store"
@@ -111,8 +110,8 @@ func (k *Keeper) VerifyStock(ctx context.Context, act journal.Act, oid string, d
 		return err
 	}
 	return k.onStock(ctx, act, oid, func(c *journal.Change, one Stock) error {
-		if one.Kind == document.Fats {
-			return &lot.NotNow{Why: "a blend of fats has no strength"}
+		if err := one.OnlyLye(); err != nil {
+			return err
 		}
 		v, err := one.Verify(density, celsius)
 		if err != nil {

@@ -1,8 +1,10 @@
 package page
 
 import (
+	"bytes"
 	"context"
 	"errors"
+	"html/template"
 	"net/http"
 
 	"ashshelf/shop"
@@ -32,6 +34,9 @@ func (s *Kit) Refused(
 		if f != nil {
 			f.Problems = append(f.Problems, p...)
 		}
+		if v := SessionOf(r); v != nil {
+			v.refused = p
+		}
 		return http.StatusUnprocessableEntity, nil, nil
 	case errors.As(err, &elsewhere):
 		return http.StatusConflict, warn(
@@ -59,6 +64,25 @@ func (s *Kit) Refused(
 		return diskStatus[t], warn("Nothing was recorded.", "What you typed is still here; send it again when the disk takes it."), nil
 	}
 	return 0, nil, err
+}
+
+// unsaid is what a page does not say of what was refused, since it has no field for it; nil
+// when it says some of it.
+func unsaid(p caution.Problems, body []byte) *caution.Caution {
+	if len(p) == 0 {
+		return nil
+	}
+	for _, one := range p {
+		if bytes.Contains(body, []byte(template.HTMLEscapeString(one.Text))) {
+			return nil
+		}
+	}
+	return &caution.Caution{
+		Code:   "web.refused",
+		Level:  caution.Warn,
+		Reason: Capital(p[0].Text) + ".",
+		Remedy: "Nothing was recorded.",
+	}
 }
 
 // diskStatus is what a request is answered with that the disk did not take.

@@ -68,6 +68,13 @@ func (s *Kit) Show(w http.ResponseWriter, r *http.Request, status int, name, tit
 	if err != nil {
 		return err
 	}
+	if p.Session != nil && notice == nil {
+		if p.Notice = unsaid(p.refused, body); p.Notice != nil {
+			if body, err = s.made(name, p); err != nil {
+				return err
+			}
+		}
+	}
 	made := cut(body)
 	if one, ok := r.Context().Value(keepKey{}).(keep); ok && status == http.StatusOK && notice == nil {
 		if made.drafts = noDrafts; one.read.Load() {

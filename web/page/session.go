@@ -23,6 +23,8 @@ type Session struct {
 	Who    store.Person // ID 0 when nobody is chosen
 	Device string
 	label  string
+
+	refused caution.Problems // of this request
 }
 
 func SessionOf(r *http.Request) *Session {

@@ -102,13 +102,13 @@ func (s *Room) recordRound(w http.ResponseWriter, r *http.Request) error {
 		return err
 	}
 	if field, ok := strings.CutPrefix(r.PostFormValue("do"), "scale "); ok {
-		status := http.StatusOK
-		if s.OffScale(f, field); len(f.Problems) > 0 {
-			status = http.StatusUnprocessableEntity
-		} else if _, err := s.KeepTyped(r, roundDraft(r), f); err != nil {
-			return err
-		}
-		return s.showRound(w, r, status, f, nil)
+		s.OffScale(f, field)
+		return s.Record(w, r, f, func() (string, error) {
+			_, err := s.KeepTyped(r, roundDraft(r), f)
+			return "/weigh#" + page.FieldID(field), err
+		}, func(status int, notice *caution.Caution) error {
+			return s.showRound(w, r, status, f, notice)
+		})
 	}
 	if r.PostFormValue("do") != "keep" {
 		if _, err := s.KeepTyped(r, roundDraft(r), f); err != nil {

@@ -5,6 +5,7 @@ import (
 	"math"
 	"net/http"
 	"net/url"
+	"slices"
 	"strings"
 	"time"
 
@@ -456,8 +457,18 @@ func (s *Room) actOnStock(w http.ResponseWriter, r *http.Request) error {
 		return err
 	}
 	ctx, a, oid := r.Context(), page.Act(r), chi.URLParam(r, "oid")
+	one, err := s.Shop.StockByOID(ctx, oid)
+	if err != nil {
+		return err
+	}
+	act := chi.URLParam(r, "act")
+	if slices.Contains([]string{"verify", "read", "dilute"}, act) {
+		if err := one.OnlyLye(); err != nil {
+			return err // the page of fats has no fields of it
+		}
+	}
 	var do func() error
-	switch chi.URLParam(r, "act") {
+	switch act {
 	case "draw":
 		grams := f.Mass("grams")
 		do = func() error { return s.Shop.DrawStock(ctx, a, oid, grams, f.Get("note")) }
