@@ -19,7 +19,6 @@ func TestAWeeksLyeIsMadeDrawnAndWeighed(t *testing.T) {
 	loaf := u.oid("/molds", "Long loaf")
 
 	u.open("/lye/new")
-	u.accessible("making a stock")
 	u.fill("stock.strength", "70", "grams", "8 kg")
 	u.reads("#answers", "between 10 and 52")
 	u.fill(
@@ -56,10 +55,8 @@ func TestAWeeksLyeIsMadeDrawnAndWeighed(t *testing.T) {
 	u.press("It stands")
 	u.reads("#balance", "8000 g")
 	jug := eval[string](u, `location.pathname`)
-	u.accessible("a container")
 	u.press("Label to print")
 	u.reads("article", "Causes severe skin burns")
-	u.accessible("the label")
 	assert.Equal(t, 1, u.pages(chromedp.PaperA4))
 
 	// First aid is one key away.
@@ -137,7 +134,6 @@ func TestHowMuchIceKeepsAStrongLyeCool(t *testing.T) {
 	t.Parallel()
 	u := atDemo(t, 1280, 800)
 	u.open("/lye/heat")
-	u.accessible("heat and ice")
 	u.fill("naoh_g", "143", "liquid_g", "290", "liquid_c", "20", "room_c", "20")
 	u.reads("#answer-peak", "110 °C")
 	u.fill("limit_c", "40")
@@ -153,7 +149,6 @@ func TestHowMuchIceKeepsAStrongLyeCool(t *testing.T) {
 	u.press("Remember this jug")
 	u.reads("#answers", "by the last 1 that were logged")
 	u.open("/lye/fats")
-	u.accessible("a blend of fats")
 	u.fill(
 		"container",
 		"Bucket",

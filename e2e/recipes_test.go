@@ -231,7 +231,6 @@ func TestTheBookIsSearchedComparedAndForeignRecipesAreChecked(t *testing.T) {
 		eval[[]string](u, `[...document.querySelectorAll("main li h2")].map(a => a.textContent)`),
 	)
 	u.open("/recipes?life=tested")
-	u.accessible("the book")
 	u.open("/recipes?q=no+such+thing")
 	u.reads("main", "No recipe is like that")
 
@@ -240,7 +239,6 @@ func TestTheBookIsSearchedComparedAndForeignRecipesAreChecked(t *testing.T) {
 	u.reads("h1", "Fig and black tea")
 	u.press("Side by side")
 	u.reads("table", "2.5 % of fats")
-	u.accessible("side by side")
 	u.back()
 	u.reads("h2", "Fats")
 	u.open(eval[string](u, `location.pathname`))
@@ -250,7 +248,6 @@ func TestTheBookIsSearchedComparedAndForeignRecipesAreChecked(t *testing.T) {
 	assert.NotContains(t, eval[string](u, `document.querySelector("main").textContent`), "Fig and black tea")
 
 	u.open("/recipes/check")
-	u.accessible("the check")
 	u.fill("fats", "500 g olive oil\n300 g coconut\n200 g moon oil", "lye", "150 g")
 	u.press("Check it")
 	u.reads("#f-fats-err", "moon oil")
@@ -270,7 +267,6 @@ func TestScentsAndTeaspoonsOfTheStoresReachTheBench(t *testing.T) {
 	t.Parallel()
 	u := atDemo(t, 1280, 800)
 	u.open("/stores")
-	u.accessible("the stores")
 	u.fill("spoon", "Mica", "spoon_grams", "a lot")
 	u.press("Note it")
 	u.reads("#f-spoon_grams-err", "not a number")
@@ -281,7 +277,6 @@ func TestScentsAndTeaspoonsOfTheStoresReachTheBench(t *testing.T) {
 	u.fill("name", "Fig wood", "scent.supplier", "Wendle & Tarr", "scent.max_percent", "500")
 	u.reads("#f-scent-max_percent-err", "between 0 and 100")
 	u.fill("scent.max_percent", "1.5", "scent.stated", "behaves", "scent.observed", "accelerates")
-	u.accessible("the scent")
 	u.press("Keep the scent")
 	u.reads("h1", "Fig wood")
 

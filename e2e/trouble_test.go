@@ -37,7 +37,6 @@ func TestASeizedBatchIsRescuedByCookingIntoPlainBars(t *testing.T) {
 
 	u.do("the key of trouble", chromedp.KeyEvent("t"))
 	u.reads("h1", "Trouble with lot")
-	u.accessible("the cards of trouble")
 	u.press("Seized")
 	u.reads("main", "Cook it")
 	u.accessible("a card of trouble")
@@ -89,7 +88,6 @@ func TestASeizedBatchIsRescuedByCookingIntoPlainBars(t *testing.T) {
 	u.reads("#r-story", "read the wrong line")
 	u.reads("#r-materials", was+" g, corrected")
 	u.reads("#r-release", "Nothing on record up to the release was altered")
-	u.accessible("the record of a lot")
 	assert.LessOrEqual(t, u.pages(chromedp.PaperA4), 5)
 
 	// The second run with the scent is told of the first.

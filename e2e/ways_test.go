@@ -57,7 +57,6 @@ func TestAnOliveASaltAndAnOrdinaryLotEachGoTheirOwnWay(t *testing.T) {
 	}
 	u.open("/stores")
 	u.reads("#trimmings", "Slow olive")
-	u.accessible("trimmings in the stores")
 
 	// They dry, the salt bar least; the forecast and the month follow.
 	for week, grams := range []map[string]string{{"Quern base": "110", "Slow olive": "110", "Ebb salt bar": "110"},
@@ -87,7 +86,6 @@ func TestAnOliveASaltAndAnOrdinaryLotEachGoTheirOwnWay(t *testing.T) {
 	assert.False(t, eval[bool](u, `!!document.querySelector("#bars")`), "olive waits")
 	u.open("/calendar/2026-05")
 	u.reads("main", "Release")
-	u.accessible("the month")
 
 	// The olive waits for its days, and is then released like the others.
 	for week, g := range []string{"90.4", "90.2"} {

@@ -78,10 +78,12 @@ func (p Page) Fields() (out []string) {
 	return out
 }
 
-// Beside is what is said beside a field; ok is false when nothing can be said there.
+// Beside is what is said beside a field, on a page or in an answer while somebody types; ok
+// is false when nothing can be said there.
 func (p Page) Beside(field string) (said string, ok bool) {
-	at := p.doc.Find(fmt.Sprintf(`[id="%s-err"]`, page.FieldID(field)))
-	return strings.TrimSpace(at.Text()), at.Length() > 0
+	id := page.FieldID(field) + "-err"
+	at := p.doc.Find(fmt.Sprintf(`[id="%s"], hx-partial[hx-target="#%s"]`, id, id))
+	return words(at), at.Length() > 0
 }
 
 // Complaints are all that is said to be wrong beside fields.
@@ -98,8 +100,23 @@ func (p Page) Complaints() (out []string) {
 func (p Page) Told() bool { return len(p.Complaints()) > 0 || p.Text("#notice") != "" }
 
 // Text is what is to be read in the elements that a selector finds, with single spaces.
-func (p Page) Text(selector string) string {
-	return strings.Join(strings.Fields(p.doc.Find(selector).Text()), " ")
+func (p Page) Text(selector string) string { return words(p.doc.Find(selector)) }
+
+// words are the texts of elements with single spaces, also between one element and the next.
+func words(of *goquery.Selection) string {
+	var out []string
+	var walk func(*goquery.Selection)
+	walk = func(of *goquery.Selection) {
+		of.Contents().Each(func(_ int, at *goquery.Selection) {
+			if goquery.NodeName(at) == "#text" {
+				out = append(out, strings.Fields(at.Text())...)
+				return
+			}
+			walk(at)
+		})
+	}
+	walk(of)
+	return strings.Join(out, " ")
 }
 
 // Links are the addresses within the shop, each once.

@@ -1,0 +1,71 @@
+package e2e_test
+
+import (
+	"regexp"
+	"strings"
+	"testing"
+
+	"github.com/chromedp/cdproto/emulation"
+	"github.com/chromedp/chromedp"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+// particular is what tells two pages of a kind apart: an identity, a day, a number.
+var particular = regexp.MustCompile(`[0-9a-z]{26}|[0-9]{4}-[0-9]{2}(-[0-9]{2})?|\b[0-9]+\b`)
+
+// kindOf is the kind of page that an address leads to.
+func kindOf(path string) string {
+	path, query, _ := strings.Cut(path, "?")
+	return particular.ReplaceAllString(path, "{}") + "?" + particular.ReplaceAllString(regexp.MustCompile(`=[^&]*`).ReplaceAllString(query, ""), "{}")
+}
+
+// scheme is one way to look at all pages.
+type scheme struct {
+	name, colours string
+	width, height int
+}
+
+// Every kind of page that a link leads to is looked at once in each scheme: by daylight on a
+// laptop, and in the dark on a small tablet.
+func TestEveryPageReadsWell(t *testing.T) {
+	t.Parallel()
+	for _, one := range []scheme{
+		{"by day", "light", 1280, 800},
+		{"in the dark", "dark", 800, 1100},
+	} {
+		t.Run(one.name, func(t *testing.T) {
+			t.Parallel()
+			u := atDemo(t, one.width, one.height)
+			_, err := chromedp.Call(u.tab, emulation.SetEmulatedMedia, emulation.SetEmulatedMediaParams{
+				Features: []*emulation.MediaFeature{{Name: "prefers-color-scheme", Value: one.colours}},
+			})
+			require.NoError(t, err)
+			seen := map[string]bool{}
+			queue := []string{"/", "/look"}
+			for len(queue) > 0 {
+				at := queue[0]
+				queue = queue[1:]
+				kind := kindOf(at)
+				if seen[kind] {
+					continue
+				}
+				seen[kind] = true
+				u.open(at)
+				queue = append(queue, u.leadsTo()...)
+				u.accessible(at + " " + one.name)
+				assert.False(t, eval[bool](u, `document.documentElement.scrollWidth > innerWidth + 1`), "%s is wider than the window %s", at, one.name)
+			}
+			assert.Greater(t, len(seen), 40)
+			u.noErrors()
+		})
+	}
+}
+
+// leadsTo are the pages that a page links to, without files and what stands in the address
+// after #.
+func (u *user) leadsTo() []string {
+	u.t.Helper()
+	return eval[[]string](u, `[...document.querySelectorAll("a[href^='/']")].map(a => a.getAttribute("href").split("#")[0])
+		.filter(to => to && !to.startsWith("/static") && !/\.(json|csv|ics|jpg)$/.test(to.split("?")[0]))`)
+}
