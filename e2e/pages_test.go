@@ -14,10 +14,13 @@ import (
 // particular is what tells two pages of a kind apart: an identity, a day, a number.
 var particular = regexp.MustCompile(`[0-9a-z]{26}|[0-9]{4}-[0-9]{2}(-[0-9]{2})?|\b[0-9]+\b`)
 
+// said is what a field of an address says.
+var said = regexp.MustCompile(`=[^&]*`)
+
 // kindOf is the kind of page that an address leads to.
 func kindOf(path string) string {
 	path, query, _ := strings.Cut(path, "?")
-	return particular.ReplaceAllString(path, "{}") + "?" + particular.ReplaceAllString(regexp.MustCompile(`=[^&]*`).ReplaceAllString(query, ""), "{}")
+	return particular.ReplaceAllString(path, "{}") + "?" + particular.ReplaceAllString(said.ReplaceAllString(query, ""), "{}")
 }
 
 // scheme is one way to look at all pages.

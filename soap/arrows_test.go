@@ -20,13 +20,14 @@ var allowed = map[string][]string{
 	"store":    {"store", "soap"},
 	"device":   {"device", "soap"},
 	"photo":    {"photo"},
+	"backup":   {"backup", "store", "soap"},
 	"shop":     {"shop", "store", "soap", "archive", "photo"},
 	"exchange": {"exchange", "soap"},
 	"demo":     {"demo", "shop", "store", "soap"},
-	"web":      {"web", "shop", "store", "soap", "exchange", "device"},
-	"cmd":      {"cmd", "web", "shop", "store", "soap", "exchange", "demo", "device"},
-	"campaign": {"campaign", "web", "shop", "store", "demo", "archive", "e2e"},
-	"e2e":      {"e2e", "cmd", "web", "shop", "store", "soap", "demo", "exchange", "device"},
+	"web":      {"web", "shop", "store", "soap", "exchange", "device", "backup"},
+	"cmd":      {"cmd", "web", "shop", "store", "soap", "exchange", "demo", "device", "backup"},
+	"campaign": {"campaign", "web", "shop", "store", "demo", "archive", "e2e", "backup"},
+	"e2e":      {"e2e", "cmd", "web", "shop", "store", "soap", "demo", "exchange", "device", "backup"},
 }
 
 // roomOfPages reports whether a package is a room of the interface. What rooms share is

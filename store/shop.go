@@ -398,8 +398,8 @@ func (t *Tx) AddRevision(b Collection, entry int64, oid string, number int, name
 	)
 }
 
-// Life is the newest word on where a recipe is in its life.
-type Life struct {
+// RecipeLife is the newest word on where a recipe is in its life.
+type RecipeLife struct {
 	Recipe string // identity
 	Number int    // revision it was said of
 	Life   string
@@ -408,12 +408,12 @@ type Life struct {
 }
 
 // Lives returns the newest word on each recipe that one was said of.
-func (t *Tx) Lives() (out map[string]Life, err error) {
-	out = map[string]Life{}
+func (t *Tx) Lives() (out map[string]RecipeLife, err error) {
+	out = map[string]RecipeLife{}
 	err = t.each("recipe lives", `SELECT b.oid, l.number, l.life, p.name, e.recorded_at FROM recipe_life l
 		JOIN recipe b ON b.id = l.recipe_id JOIN entry e ON e.id = l.entry_id JOIN person p ON p.id = e.person_id
 		WHERE l.entry_id = (SELECT max(entry_id) FROM recipe_life x WHERE x.recipe_id = l.recipe_id)`, nil, func(rows *sql.Rows) error {
-		var l Life
+		var l RecipeLife
 		var at int64
 		if err := rows.Scan(&l.Recipe, &l.Number, &l.Life, &l.Who, &at); err != nil {
 			return err

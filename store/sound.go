@@ -88,7 +88,7 @@ func leftovers(dir string) (out []string, err error) {
 	}
 	for _, f := range files {
 		switch name := f.Name(); {
-		case name == "photos",
+		case name == PhotoFolder,
 			name == File+"-wal",
 			strings.HasPrefix(name, "copy-of-schema-") && strings.HasSuffix(name, ".db"),
 			strings.HasPrefix(name, "before-schema-"):

@@ -60,17 +60,30 @@ func Open(ctx context.Context, dir string) (*DB, error) {
 	return db, plainly(dir, err)
 }
 
-func openIn(ctx context.Context, dir string) (*DB, error) {
+// Lock keeps every other program out of a data folder, which is made when it is missing,
+// until it is unlocked.
+func Lock(dir string) (*flock.Flock, error) {
 	if err := os.MkdirAll(dir, 0o700); err != nil {
 		return nil, fmt.Errorf("data folder: %w", err)
 	}
-	lock := flock.New(filepath.Join(dir, "lock"))
+	lock := flock.New(filepath.Join(dir, lockFile))
 	got, err := lock.TryLock()
 	if err != nil {
 		return nil, fmt.Errorf("lock data folder: %w", err)
 	}
 	if !got {
 		return nil, ErrLocked
+	}
+	return lock, nil
+}
+
+// lockFile is the file that stands for the folder.
+const lockFile = "lock"
+
+func openIn(ctx context.Context, dir string) (*DB, error) {
+	lock, err := Lock(dir)
+	if err != nil {
+		return nil, err
 	}
 	db := &DB{lock: lock}
 	if err = writable(dir); err == nil {

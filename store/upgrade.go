@@ -10,20 +10,14 @@ import (
 	"os"
 	"path/filepath"
 
-	"github.com/pressly/goose/v3"
-
 	"ashshelf/store/disk"
 )
 
 // migrate brings an older database up to date, after a copy of it is kept.
 func migrate(ctx context.Context, w *sql.DB, dir string) error {
-	files, err := fs.Sub(migrations, "migrations")
+	p, err := provider(w)
 	if err != nil {
-		return fmt.Errorf("migrations: %w", err)
-	}
-	p, err := goose.NewProvider(goose.DialectSQLite3, w, files)
-	if err != nil {
-		return fmt.Errorf("migrations: %w", err)
+		return err
 	}
 	have, err := p.GetDBVersion(ctx)
 	if err != nil {

@@ -27,7 +27,7 @@ type Reader struct {
 
 // NewReader returns a reader of the lots of a data folder.
 func NewReader(j *journal.Journal, dir string) *Reader {
-	return &Reader{Journal: j, folder: filepath.Join(dir, photoFolder)}
+	return &Reader{Journal: j, folder: filepath.Join(dir, store.PhotoFolder)}
 }
 
 // LotsIn returns lots, newest first, reading what is not remembered. Within a change

@@ -23,8 +23,6 @@ import (
 // MostPhoto is how many bytes a photo may have as it arrives.
 const MostPhoto = photo.MostBytes
 
-const photoFolder = "photos"
-
 var photoName = regexp.MustCompile(`^[0-9a-f]{64}\.jpg$`)
 
 // KeepPhoto writes a picture, made smaller and without what the camera noted, into the

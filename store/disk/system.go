@@ -18,7 +18,7 @@ func Settle(half, name string) error {
 	if err := os.Rename(half, name); err != nil {
 		return err
 	}
-	return syncFolder(filepath.Dir(name))
+	return SyncFolder(filepath.Dir(name))
 }
 
 // SyncFile waits until a file is on the disk.

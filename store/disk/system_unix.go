@@ -12,8 +12,8 @@ import (
 func full(err error) bool     { return errors.Is(err, syscall.ENOSPC) || errors.Is(err, syscall.EDQUOT) }
 func readOnly(err error) bool { return errors.Is(err, syscall.EROFS) }
 
-// syncFolder waits until the names in a folder are on the disk.
-func syncFolder(path string) error {
+// SyncFolder waits until the names in a folder are on the disk.
+func SyncFolder(path string) error {
 	f, err := os.Open(path)
 	if err != nil {
 		return err

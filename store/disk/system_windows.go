@@ -15,8 +15,8 @@ func full(err error) bool {
 }
 func readOnly(err error) bool { return errors.Is(err, windows.ERROR_WRITE_PROTECT) }
 
-// syncFolder does nothing: here a name is on the disk with its file.
-func syncFolder(string) error { return nil }
+// SyncFolder does nothing: here a name is on the disk with its file.
+func SyncFolder(string) error { return nil }
 
 // OwnersAlone makes the file, when it is new. Who may read it follows from its folder,
 // which is in the owner's own.
