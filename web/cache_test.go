@@ -16,7 +16,7 @@ import (
 // without are a page and the keys that its forms were given, apart.
 func without(t testing.TB, page string) (rest, key, tab string) {
 	t.Helper()
-	key, tab = first(t, page, `name="key" value="([A-Z0-9]{26})"`), first(t, page, `name="tab" value="([A-Z0-9]{26})"`)
+	key, tab = first(t, page, `name="key" value="([a-z0-9]{10}-[A-Z0-9]{26})"`), first(t, page, `name="tab" value="([A-Z0-9]{26})"`)
 	return strings.NewReplacer(key, "", tab, "").Replace(page), key, tab
 }
 

@@ -25,6 +25,7 @@ type Act struct {
 var (
 	ErrNotFounded = errors.New("the shop is not founded yet")
 	ErrNobody     = errors.New("choose who is working first")
+	ErrOtherLife  = errors.New("this page is from before the shop was restored from its copy; nothing was recorded now")
 	ErrKeyReused  = errors.New("this page was sent before with other values, which were recorded; nothing was recorded now")
 )
 

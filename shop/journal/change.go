@@ -78,6 +78,9 @@ func (j *Journal) changeBy(
 	if err := act.Unread.Err(); err != nil {
 		return "", err
 	}
+	if err := j.ofThisLife(act.Key); err != nil {
+		return "", err
+	}
 	err = write(ctx, func(tx *store.Tx) error {
 		print, earlier, used, err := tx.Key(act.Key)
 		if err != nil {

@@ -144,6 +144,9 @@ func (j *Journal) SaveDraft(
 	base int,
 	form map[string][]string,
 ) (other bool, err error) {
+	if err := j.ofThisLife(act.Key); err != nil {
+		return false, err
+	}
 	size := 0
 	for name, values := range form {
 		size += len(name) + len(strings.Join(values, ""))

@@ -33,7 +33,9 @@ package journal
 
 import (
 	"context"
+	"crypto/rand"
 	"errors"
+	"strings"
 	"sync/atomic"
 	"time"
 	_ "time/tzdata"
@@ -51,6 +53,7 @@ type Journal struct {
 	dir string
 	now func() time.Time
 
+	life   store.Life
 	moved  bool        // it was walked with a clock of its own, now or earlier
 	madeUp atomic.Bool // it is being made up
 }
@@ -62,6 +65,9 @@ func Open(ctx context.Context, dir string, now func() time.Time) (*Journal, erro
 		return nil, err
 	}
 	j := &Journal{db: db, dir: dir, now: now}
+	if j.life, err = store.ReadLife(dir); err != nil {
+		return nil, errors.Join(err, db.Close())
+	}
 	if err := j.Read(ctx, func(tx *store.Tx) (err error) {
 		j.moved, err = tx.MovedClock()
 		return err
@@ -69,6 +75,27 @@ func Open(ctx context.Context, dir string, now func() time.Time) (*Journal, erro
 		return nil, errors.Join(err, db.Close())
 	}
 	return j, nil
+}
+
+// Dir is the folder of the records.
+func (j *Journal) Dir() string { return j.dir }
+
+// Life is the life of the shop that is lived now.
+func (j *Journal) Life() store.Life { return j.life }
+
+// NewKey is a key for what a page sends. It names the life of the shop, so that what a
+// browser still has of an earlier one is known by it.
+func (j *Journal) NewKey() string { return j.life.ID + lifeEnds + rand.Text() }
+
+// lifeEnds is between the life and the rest of a key.
+const lifeEnds = "-"
+
+// ofThisLife refuses what was sent with a key of another life of the shop.
+func (j *Journal) ofThisLife(key string) error {
+	if life, _, named := strings.Cut(key, lifeEnds); named && life != j.life.ID {
+		return ErrOtherLife
+	}
+	return nil
 }
 
 // Clock is the moment by the shop's clock.

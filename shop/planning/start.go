@@ -43,6 +43,7 @@ func (pl *Planner) StartLot(ctx context.Context, act journal.Act, planOID string
 		if err != nil {
 			return "", err
 		}
+		number = max(number, pl.Life().LastLot+1) // codes are printed on bars that no copy knows
 		kind := ""
 		life, err := catalog.LifeOf(c, p.Plan.Recipe, p.PlanBody.Revision)
 		if err != nil {

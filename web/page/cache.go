@@ -97,10 +97,10 @@ func cut(page []byte) cachedPage {
 }
 
 // send answers with the page, its key and tab being new.
-func (p cachedPage) send(w http.ResponseWriter, status int) error {
+func (s *Kit) send(w http.ResponseWriter, p cachedPage, status int) error {
 	w.Header().Set("Content-Type", "text/html; charset=utf-8")
 	w.WriteHeader(status)
-	names := map[string]string{keyMark: rand.Text(), tabMark: rand.Text()}
+	names := map[string]string{keyMark: s.Shop.NewKey(), tabMark: rand.Text()}
 	for i, piece := range p.pieces {
 		if _, err := w.Write(piece); err != nil {
 			return err
@@ -133,13 +133,9 @@ func (s *Kit) FromCache(next http.Handler) http.Handler {
 			next.ServeHTTP(w, r)
 			return
 		}
-		who := ""
-		if c, err := r.Cookie(WhoCookie); err == nil {
-			who = c.Value
-		}
-		one := keep{strings.Join([]string{r.Host, r.URL.RequestURI(), device.Value, who, r.UserAgent()}, "\x00"), s.snapshot(), nil}
+		one := keep{strings.Join([]string{r.Host, r.URL.RequestURI(), device.Value, s.whoOf(r), r.UserAgent()}, "\x00"), s.snapshot(), nil}
 		if p, ok := s.before.get(one.name, one.made); ok {
-			if err := p.send(w, http.StatusOK); err != nil {
+			if err := s.send(w, p, http.StatusOK); err != nil {
 				s.Log.Debug("write page", "path", r.URL.Path, "err", err)
 			}
 			return

@@ -48,6 +48,11 @@ func (s *Kit) Refused(
 			Capital(conflict.Error())+".",
 			"What you typed is still here. Look at what changed, then send it again.",
 		), nil
+	case errors.Is(err, journal.ErrOtherLife):
+		return http.StatusConflict, warn(
+			"This page is from before the shop was restored from its copy, and may speak of what is no longer on record.",
+			"Nothing was recorded. What you typed is still here: look at how it stands now, then send it again.",
+		), nil
 	case errors.Is(err, journal.ErrKeyReused):
 		return http.StatusConflict, warn(
 			"This page was sent before with other values, and those were recorded.",
@@ -146,6 +151,7 @@ func (s *Kit) answer(w http.ResponseWriter, r *http.Request, err error) error {
 		errors.As(err, &not),
 		errors.As(err, &conflict),
 		errors.Is(err, journal.ErrNobody),
+		errors.Is(err, journal.ErrOtherLife),
 		errors.Is(err, journal.ErrKeyReused):
 		// A page without a place for it says it by itself.
 		status, notice, _ := s.Refused(w, r, err, nil)

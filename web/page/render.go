@@ -82,7 +82,7 @@ func (s *Kit) Show(w http.ResponseWriter, r *http.Request, status int, name, tit
 		}
 		s.before.put(one.name, one.made, made, len(body))
 	}
-	if err := made.send(w, status); err != nil {
+	if err := s.send(w, made, status); err != nil {
 		s.Log.Debug("write page", "path", r.URL.Path, "err", err)
 	}
 	return nil

@@ -34,7 +34,7 @@ func SessionOf(r *http.Request) *Session {
 
 const (
 	deviceCookie = "device"
-	WhoCookie    = "who"
+	whoCookie    = "who"
 	cookieAge    = 5 * 365 * 24 * 60 * 60 // seconds
 )
 
@@ -43,6 +43,24 @@ func SetCookie(w http.ResponseWriter, name, value string) {
 		w,
 		&http.Cookie{Name: name, Value: value, Path: "/", HttpOnly: true, SameSite: http.SameSiteLaxMode, MaxAge: cookieAge},
 	)
+}
+
+// SetWho notes who works at a browser, in this life of the shop.
+func (s *Kit) SetWho(w http.ResponseWriter, person string) {
+	SetCookie(w, whoCookie, person+"."+s.Shop.Life().ID)
+}
+
+// whoOf is who works at a browser, empty when nobody said so in this life of the shop.
+func (s *Kit) whoOf(r *http.Request) string {
+	c, err := r.Cookie(whoCookie)
+	if err != nil {
+		return ""
+	}
+	person, life, _ := strings.Cut(c.Value, ".")
+	if life != s.Shop.Life().ID {
+		return ""
+	}
+	return person
 }
 
 // DeviceOf knows a browser again by a cookie, giving it one when it is new.
@@ -79,11 +97,10 @@ func (s *Kit) Session(next http.Handler) http.Handler {
 		v := &Session{Settings: settings}
 		v.Device, v.label = DeviceOf(w, r)
 		working := settings.Working()
-		if c, err := r.Cookie(WhoCookie); err == nil {
-			for _, p := range working {
-				if strconv.FormatInt(p.ID, 10) == c.Value {
-					v.Who = p
-				}
+		who := s.whoOf(r)
+		for _, p := range working {
+			if strconv.FormatInt(p.ID, 10) == who {
+				v.Who = p
 			}
 		}
 		if v.Who.ID == 0 && len(working) == 1 {

@@ -121,7 +121,7 @@ func (s *Room) found(w http.ResponseWriter, r *http.Request) error {
 			Unread:      page.Unread(r),
 		}, v, strings.Split(f.Values.Get("people"), "\n"))
 		if first != 0 {
-			page.SetCookie(w, page.WhoCookie, strconv.FormatInt(first, 10))
+			s.SetWho(w, strconv.FormatInt(first, 10))
 		}
 		return "/", err
 	}, func(status int, notice *caution.Caution) error {
@@ -141,7 +141,7 @@ func (s *Room) chooseWho(w http.ResponseWriter, r *http.Request) error {
 	}
 	for _, p := range page.SessionOf(r).Working() {
 		if strconv.FormatInt(p.ID, 10) == f.Get("person") {
-			page.SetCookie(w, page.WhoCookie, f.Get("person"))
+			s.SetWho(w, f.Get("person"))
 			return page.SeeOther(w, r, page.LocalPath(f.Get("next")))
 		}
 	}

@@ -162,7 +162,8 @@ document.addEventListener("submit", async (event) => {
     showOutbox();
     for (const button of form.querySelectorAll("button")) button.disabled = true; // it is on its way already
     // What is sent next from this page is another entry, with a key of its own.
-    const fresh = [...crypto.getRandomValues(new Uint8Array(16))].map((b) => b.toString(16).padStart(2, "0")).join("");
+    // It begins with the life of the shop, as the page's own did.
+    const fresh = (entry.key.includes("-") ? entry.key.split("-")[0] + "-" : "") + [...crypto.getRandomValues(new Uint8Array(16))].map((b) => b.toString(16).padStart(2, "0")).join("");
     for (const input of document.querySelectorAll("input[name=key]")) input.value = fresh;
   };
   if (box.list.some((e) => e.run === run)) return keep(); // in its turn
