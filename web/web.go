@@ -9,6 +9,7 @@ package web
 
 import (
 	"embed"
+	"errors"
 	"io/fs"
 	"log/slog"
 	"net/http"
@@ -19,6 +20,7 @@ import (
 
 	"ashshelf/device"
 	"ashshelf/shop"
+	"ashshelf/web/copies"
 	"ashshelf/web/lots"
 	"ashshelf/web/making"
 	"ashshelf/web/molds"
@@ -44,6 +46,7 @@ func New(s *shop.Shop, devices *device.Set, log *slog.Logger) (*Server, error) {
 		devices,
 		log,
 		static,
+		copies.Pages,
 		lots.Pages,
 		making.Pages,
 		molds.Pages,
@@ -59,6 +62,9 @@ func New(s *shop.Shop, devices *device.Set, log *slog.Logger) (*Server, error) {
 	}
 	return &Server{kit}, nil
 }
+
+// ErrRestore says that the shop is to be opened anew, from a copy that lies ready.
+var ErrRestore = errors.New("the shop was restored and is opened anew")
 
 // HTTP returns a server with the limits of [page], for the address and the names that it
 // may be asked by beside those of this machine.
@@ -104,6 +110,9 @@ func (s *Server) rooms(r page.Routes) {
 	shelves.FeedRoute(r)
 	settings.FoundingRoutes(r)
 
+	keeping := &copies.Room{Kit: s.Kit}
+	keeping.RestoreRoutes(r)
+
 	founded := r.Behind(s.FromCache, s.Session)
 	settings.OpenRoutes(founded)
 	shelves.DueRoute(founded)
@@ -118,6 +127,7 @@ func (s *Server) rooms(r page.Routes) {
 	(&stock.Room{Kit: s.Kit}).StockRoutes(atWork)
 	(&making.Room{Kit: s.Kit, Lots: log}).MakingRoutes(atWork)
 	log.LotsRoutes(atWork)
+	keeping.CopiesRoutes(atWork)
 }
 
 // compressed makes what is text smaller on its way to a tablet. Pictures are small already,

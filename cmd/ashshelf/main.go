@@ -4,6 +4,11 @@
 //	ashshelf serve   the shop, on this machine
 //	ashshelf demo    a made-up shop to look around in
 //	ashshelf plan    a plan request in, a plan out, as JSON or text
+//	ashshelf backup  a copy of the shop, while it works or not
+//	ashshelf restore the shop from a copy
+//	ashshelf check   whether a shop or a copy is whole
+//	ashshelf export  the whole shop as one open file
+//	ashshelf import  an equal shop from such a file
 //	ashshelf sim     a scale and a thermometer that are not there
 //
 // Each command answers -h with its flags.
@@ -23,6 +28,11 @@ const usage = `ashshelf COMMAND [flags]
   serve   run the shop on this machine
   demo    run a made-up shop, with lots at every stage
   plan    turn a plan request (JSON) into a plan
+  backup  make a copy of the shop, while it works or not
+  restore bring a shop back from a copy
+  check   look whether a shop or a copy is whole
+  export  write the whole shop as one open file
+  import  make an equal shop of such a file
   sim     run a simulated scale and thermometer to try them out with
 
 ashshelf COMMAND -h lists the flags of a command.
@@ -40,6 +50,16 @@ func run(args []string) int {
 		return runDemo(args[1:])
 	case "plan":
 		return runPlan(args[1:], os.Stdin, os.Stdout, os.Stderr)
+	case "backup":
+		return runBackup(args[1:], terminal)
+	case "restore":
+		return runRestore(args[1:], terminal)
+	case "check":
+		return runCheck(args[1:], terminal)
+	case "export":
+		return runExport(args[1:], terminal)
+	case "import":
+		return runImport(args[1:], terminal)
 	case "sim":
 		return runSim(args[1:], os.Stdin, os.Stdout, os.Stderr)
 	case "help", "-h", "--help":

@@ -15,6 +15,7 @@ import (
 	"syscall"
 	"time"
 
+	"ashshelf/backup"
 	"ashshelf/demo"
 	"ashshelf/device"
 	"ashshelf/device/sim"
@@ -52,18 +53,72 @@ func runServe(args []string) int {
 				return fmt.Errorf("%s: %w; choose another -data folder, or say -insist", *data, err)
 			}
 		}
-		s, err := shop.Open(ctx, *data, clock)
-		if err != nil {
-			return opening(*data, err)
-		}
-		if *at != "" {
-			if err := s.MoveClock(ctx, moment, time.Now()); err != nil {
-				return errors.Join(err, s.Close())
+		for {
+			s, err := openShop(ctx, *data, clock)
+			if err != nil {
+				return opening(*data, err)
+			}
+			if *at != "" {
+				if err := s.MoveClock(ctx, moment, time.Now()); err != nil {
+					return errors.Join(err, s.Close())
+				}
+			}
+			keeping, stop := context.WithCancel(ctx)
+			kept := keepCopies(keeping, *data)
+			devices := device.NewSet(ctx, quiet())
+			err = listen(ctx, s, devices, *addr, *names, "records in "+*data)
+			stop()
+			<-kept
+			if err = errors.Join(err, s.Close()); !errors.Is(err, web.ErrRestore) {
+				return err
 			}
 		}
-		devices := device.NewSet(ctx, quiet())
-		return errors.Join(listen(ctx, s, devices, *addr, *names, "records in "+*data), s.Close())
 	})
+}
+
+// openShop opens a shop after what was begun in its folder is finished, and after a copy of
+// records that a newer program is about to change.
+func openShop(ctx context.Context, dir string, clock func() time.Time) (*shop.Shop, error) {
+	if backup.Unfinished(dir) {
+		lock, err := store.Lock(dir)
+		if err != nil {
+			return nil, err
+		}
+		if err := errors.Join(backup.Finish(dir), lock.Unlock()); err != nil {
+			return nil, err
+		}
+	}
+	if err := backup.BeforeUpgrade(ctx, dir, journal.Version, time.Now()); err != nil {
+		quiet().Warn("copy before the upgrade", "err", err) // one lies beside the records in any case
+	}
+	return shop.Open(ctx, dir, clock)
+}
+
+// copyLook is how often it is looked whether a copy is due.
+const copyLook = 5 * time.Minute
+
+// keepCopies makes copies by themselves until ctx ends.
+func keepCopies(ctx context.Context, dir string) (ended <-chan struct{}) {
+	done := make(chan struct{})
+	go func() {
+		defer close(done)
+		for tick := time.NewTimer(time.Second); ; tick.Reset(copyLook) {
+			select {
+			case <-ctx.Done():
+				tick.Stop()
+				return
+			case <-tick.C:
+			}
+			p, err := backup.ReadPlan(dir)
+			if err == nil && p.Due(time.Now()) {
+				_, err = backup.Keep(ctx, dir, journal.Version, time.Now())
+			}
+			if err != nil && ctx.Err() == nil {
+				quiet().Warn("copy", "err", err)
+			}
+		}
+	}()
+	return done
 }
 
 // defaultData is where a shop lives when nothing else is said.
@@ -193,10 +248,13 @@ func listen(ctx context.Context, s *shop.Shop, devices *device.Set, addr, names,
 	fmt.Printf("Ash Shelf is open at http://%s/ (%s). Ctrl-C closes it.\n", l.Addr(), what)
 	done := make(chan error, 1)
 	go func() { done <- server.Serve(l) }()
+	var ended error
 	select {
 	case err := <-done:
 		return fmt.Errorf("serve: %w", err)
 	case <-ctx.Done():
+	case <-pages.Reopened:
+		ended = web.ErrRestore
 	}
 	wait, cancel := context.WithTimeout(context.Background(), shutdownWait)
 	defer cancel()
@@ -211,5 +269,5 @@ func listen(ctx context.Context, s *shop.Shop, devices *device.Set, addr, names,
 	if err := <-done; !errors.Is(err, http.ErrServerClosed) {
 		return fmt.Errorf("serve: %w", err)
 	}
-	return nil
+	return ended
 }

@@ -92,6 +92,15 @@ func (r *Reader) FindLots(ctx context.Context, w store.LotsWhere) (out []*lot.Lo
 	return out, all, err
 }
 
+// CountLots is how many lots there are.
+func (r *Reader) CountLots(ctx context.Context) (n int, err error) {
+	err = r.Read(ctx, func(tx *store.Tx) (err error) {
+		n, err = tx.CountLots(store.LotsWhere{})
+		return err
+	})
+	return n, err
+}
+
 // OnEarlyCheck returns the lots that were released when only checks that were made
 // too early spoke for them, newest first, whether bars of them are left or not.
 func (r *Reader) OnEarlyCheck(ctx context.Context) ([]*lot.Lot, error) {

@@ -8,6 +8,7 @@
 package page
 
 import (
+	"context"
 	"embed"
 	"fmt"
 	"html/template"
@@ -18,8 +19,10 @@ import (
 	"sync/atomic"
 	"time"
 
+	"ashshelf/backup"
 	"ashshelf/device"
 	"ashshelf/shop"
+	"ashshelf/soap/caution"
 )
 
 //go:embed *.html
@@ -28,6 +31,7 @@ var shared embed.FS
 // Limits of what is taken from a browser and how long it may take.
 const (
 	mostForm     = 2 << 20 // a whole book of recipes fits
+	mostCopy     = 32 << 30
 	ReadTimeout  = 15 * time.Second
 	WriteTimeout = 30 * time.Second
 	IdleTimeout  = 2 * time.Minute
@@ -43,6 +47,9 @@ type Kit struct {
 	Devices  *device.Set   // scale and thermometer; nil for none
 	Stopping chan struct{} // closed when the program is told to stop
 	Names    names         // that the shop is opened by
+	Reopened chan struct{} // closed when the shop is to be opened anew
+
+	reopen sync.Once
 
 	before pageCache
 	drawn  atomic.Int64 // pages that were made, not taken from the cache
@@ -52,7 +59,7 @@ type Kit struct {
 // New makes the kit of a shop with the devices on its bench, nil for none, the static
 // files, and the templates of all rooms.
 func New(s *shop.Shop, devices *device.Set, log *slog.Logger, static fs.FS, rooms ...fs.FS) (*Kit, error) {
-	k := &Kit{Shop: s, Devices: devices, Log: log, Stopping: make(chan struct{})}
+	k := &Kit{Shop: s, Devices: devices, Log: log, Stopping: make(chan struct{}), Reopened: make(chan struct{})}
 	var err error
 	if k.Version, err = HashOf(static); err != nil {
 		return nil, err
@@ -86,3 +93,24 @@ func parse(into *template.Template, pages fs.FS) error {
 	}
 	return nil
 }
+
+// RestorePath is where an empty shop is restored from a copy.
+const RestorePath = "/welcome/restore"
+
+// Copies is what the owner has to know of the copies of her shop; nil when all is well, and
+// in a made-up shop, which nobody misses.
+func (s *Kit) Copies(ctx context.Context) (*caution.Caution, error) {
+	settings, err := s.Shop.Settings(ctx)
+	if err != nil || settings.Demo {
+		return nil, err
+	}
+	p, err := backup.ReadPlan(s.Shop.Dir())
+	if err != nil {
+		return nil, err
+	}
+	lots, err := s.Shop.CountLots(ctx)
+	return p.Trouble(time.Now(), lots), err
+}
+
+// Reopen has the program open the shop anew, once open requests are answered.
+func (s *Kit) Reopen() { s.reopen.Do(func() { close(s.Reopened) }) }

@@ -25,6 +25,9 @@ func Limited(next http.Handler) http.Handler {
 			// Not every writer has a deadline to move, those of tests have none.
 			_ = http.NewResponseController(w).SetReadDeadline(time.Now().Add(photoTimeout))
 		}
+		if r.Method == http.MethodPost && r.URL.Path == RestorePath {
+			most = mostCopy
+		}
 		r.Body = http.MaxBytesReader(w, r.Body, most)
 		next.ServeHTTP(w, r)
 	})

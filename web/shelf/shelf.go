@@ -23,6 +23,7 @@ import (
 
 // shelfPage is what is to be done today, and where everything stands.
 type shelfPage struct {
+	Copies *caution.Caution // what the owner has to know of them
 	Tasks  []todos
 	Stands []stand
 	Jump   bool       // so many racks that one jumps to them
@@ -154,6 +155,9 @@ func (s *Room) showShelf(w http.ResponseWriter, r *http.Request, status int, not
 		found, err = s.lookedFor(r, p.Find, looked)
 	}
 	if err != nil {
+		return err
+	}
+	if p.Copies, err = s.Copies(r.Context()); err != nil {
 		return err
 	}
 	now := s.Shop.Now(v.Location)
