@@ -128,6 +128,9 @@ func (j *Journal) Write(ctx context.Context, do func(*store.Tx) error) error {
 	return j.db.Write(ctx, do)
 }
 
+// Touch says that something that pages show changed without a record.
+func (j *Journal) Touch() { j.db.Touch() }
+
 // NoteDisk tells what a file beside the records said when it was written.
 func (j *Journal) NoteDisk(err error) { j.db.Noted(err) }
 

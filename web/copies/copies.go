@@ -130,6 +130,7 @@ func (s *Room) keepPlan(w http.ResponseWriter, r *http.Request) error {
 			}
 		}
 		p.Failed = ""
+		defer s.Shop.Touch()
 		return "/copies", backup.WritePlan(dir, p)
 	}, func(status int, notice *caution.Caution) error {
 		return s.showCopies(w, r, status, f, notice)
@@ -150,6 +151,7 @@ func (s *Room) makeNow(w http.ResponseWriter, r *http.Request) error {
 		return err
 	}
 	longer(w)
+	defer s.Shop.Touch()
 	if _, err := backup.Keep(r.Context(), s.Shop.Dir(), journal.Version, time.Now()); err != nil {
 		if errors.Is(err, context.Canceled) {
 			return err
