@@ -52,6 +52,7 @@ type Manifest struct {
 	Lots    int       `json:"lots"`
 	LastLot int       `json:"last_lot"` // number of the newest, 0 for none
 	Files   []File    `json:"files"`
+	Missing []string  `json:"missing,omitempty"` // pictures that were gone already
 }
 
 // File is a file of a copy.
@@ -94,6 +95,10 @@ func Make(ctx context.Context, dir, program string, now time.Time, to string, se
 	names := []string{store.File}
 	for _, photo := range in.Photos {
 		name := PhotoFolder + "/" + photo
+		if _, err := os.Stat(filepath.Join(dir, PhotoFolder, photo)); errors.Is(err, os.ErrNotExist) {
+			made.Manifest.Missing = append(made.Manifest.Missing, photo) // the records matter more
+			continue
+		}
 		sources[name], names = filepath.Join(dir, PhotoFolder, photo), append(names, name)
 	}
 	for _, name := range names {

@@ -5,6 +5,9 @@ import (
 	"context"
 	"encoding/json"
 	"errors"
+	"fmt"
+	"image"
+	"image/jpeg"
 	"io/fs"
 	"os"
 	"path/filepath"
@@ -18,6 +21,7 @@ import (
 
 	"ashshelf/demo"
 	"ashshelf/shop"
+	"ashshelf/shop/journal"
 	"ashshelf/soap/lot"
 	"ashshelf/store"
 )
@@ -32,7 +36,28 @@ var seeded = sync.OnceValues(func() (string, error) {
 	if err != nil {
 		return "", err
 	}
-	return dir, demo.Make(bg, dir, noon)
+	if err := demo.Make(bg, dir, noon); err != nil {
+		return "", err
+	}
+	s, err := shop.Open(bg, dir, func() time.Time { return noon })
+	if err != nil {
+		return "", err
+	}
+	defer s.Close()
+	lots, err := s.Lots(bg, store.LotsWhere{})
+	if err != nil {
+		return "", err
+	}
+	for i, size := range []int{40, 70} {
+		var picture bytes.Buffer
+		if err := jpeg.Encode(&picture, image.NewGray(image.Rect(0, 0, size, size)), nil); err != nil {
+			return "", err
+		}
+		if err := s.AddPhoto(bg, journal.Act{Person: 1, Device: "bench"}, lots[i].OID, &picture, "the top"); err != nil {
+			return "", err
+		}
+	}
+	return dir, nil
 })
 
 func TestMain(m *testing.M) {
@@ -117,8 +142,9 @@ func TestAnExportMakesAnEqualShop(t *testing.T) {
 	home := filepath.Join(t.TempDir(), "new")
 	require.NoError(t, Import(bg, home, strings.NewReader(file)))
 	assert.Equal(t, file, exported(t, home))
-	_, err := CheckFolder(bg, home)
+	_, missing, err := CheckFolder(bg, home)
 	require.NoError(t, err)
+	assert.Empty(t, missing)
 	s := open(t, home)
 	lots, err := s.Lots(bg, store.LotsWhere{})
 	require.NoError(t, err)
@@ -177,13 +203,26 @@ func TestADamagedCopyChangesNothing(t *testing.T) {
 		"empty":             nil,
 		"a bit that turned": turned(whole, len(whole)/2),
 		"another bit":       turned(whole, len(whole)/5),
-		"and another":       turned(whole, len(whole)-2000),
 	} {
 		require.NoError(t, os.WriteFile(bad, text, 0o600))
 		_, err := Restore(bg, bad, home, Restoring{Passphrase: never, Now: noon})
 		assert.Error(t, err, name)
 		assert.Equal(t, before, tree(t, home), "%s: nothing was touched", name)
 	}
+	// Of any bit that turns, what is read is the same, or it is refused.
+	made, err := CheckFile(bg, file, never)
+	require.NoError(t, err)
+	refused := 0
+	for at := 7; at < len(whole); at += len(whole) / 60 {
+		require.NoError(t, os.WriteFile(bad, turned(whole, at), 0o600))
+		m, err := CheckFile(bg, bad, never)
+		if err != nil {
+			refused++
+			continue
+		}
+		assert.Equal(t, made, m, "bit at %d", at)
+	}
+	assert.Greater(t, refused, 50)
 	_, err = Restore(bg, filepath.Join(t.TempDir(), "no such file"), home, Restoring{Passphrase: never, Now: noon})
 	assert.ErrorIs(t, err, fs.ErrNotExist)
 }
@@ -295,7 +334,72 @@ func FuzzAFileIsAShopOrRefused(f *testing.F) {
 			assert.NoDirExists(t, home, "a file that is refused leaves nothing")
 			return
 		}
-		_, err := CheckFolder(bg, home)
+		_, _, err := CheckFolder(bg, home)
 		assert.NoError(t, err)
 	})
+}
+
+func importText(home, text string) error { return Import(bg, home, strings.NewReader(text)) }
+
+// A picture that is gone is told, and keeps nobody from a copy of the rest.
+func TestAMissingPictureIsToldAndTheRestIsCopied(t *testing.T) {
+	dir := aShop(t)
+	in, missing, err := CheckFolder(bg, dir)
+	require.NoError(t, err)
+	require.Empty(t, missing)
+	require.Len(t, in.Photos, 2)
+	require.NoError(t, os.Remove(filepath.Join(dir, PhotoFolder, in.Photos[0])))
+	file := filepath.Join(t.TempDir(), "copy.zip")
+	made, err := Make(bg, dir, "test", noon, file, nil)
+	require.NoError(t, err)
+	assert.Equal(t, in.Photos[:1], made.Manifest.Missing)
+	home := filepath.Join(t.TempDir(), "home")
+	_, err = Restore(bg, file, home, Restoring{Passphrase: never, Now: noon})
+	require.NoError(t, err)
+	assert.Equal(t, exported(t, dir), exported(t, home))
+	// One that is another than its name says is no picture of the shop.
+	require.NoError(t, os.WriteFile(filepath.Join(dir, PhotoFolder, in.Photos[1]), []byte("x"), 0o600))
+	_, _, err = CheckFolder(bg, dir)
+	assert.ErrorIs(t, err, store.ErrDamaged)
+}
+
+// While somebody writes all the time, a copy is of one moment: nobody in it is missing who
+// was there before another.
+func TestACopyIsOfOneMomentWhileTheShopIsWrittenTo(t *testing.T) {
+	dir := aShop(t)
+	s := open(t, dir)
+	stop, done := make(chan struct{}), make(chan int)
+	go func() {
+		n := 0
+		for ; ; n++ {
+			select {
+			case <-stop:
+				done <- n
+				return
+			default:
+			}
+			if err := s.AddPerson(bg, journal.Act{Person: 1, Device: "bench"}, fmt.Sprintf("Helper %04d", n)); err != nil {
+				t.Error(err)
+			}
+		}
+	}()
+	for n := range 4 {
+		file := filepath.Join(t.TempDir(), "copy.zip")
+		_, err := Make(bg, dir, "test", noon, file, nil)
+		require.NoError(t, err)
+		home := filepath.Join(t.TempDir(), "home")
+		_, err = Restore(bg, file, home, Restoring{Passphrase: never, Now: noon})
+		require.NoError(t, err)
+		settings, err := open(t, home).Settings(bg)
+		require.NoError(t, err)
+		helpers := 0
+		for _, p := range settings.People { // by name
+			if strings.HasPrefix(p.Name, "Helper") {
+				require.Equal(t, fmt.Sprintf("Helper %04d", helpers), p.Name, "copy %d", n)
+				helpers++
+			}
+		}
+	}
+	close(stop)
+	assert.Greater(t, <-done, 20)
 }

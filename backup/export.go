@@ -73,14 +73,19 @@ func exportFile(ctx context.Context, records, photos, program string, now time.T
 		fmt.Fprint(w, "]")
 	}
 	fmt.Fprint(w, "\n },\n \"photos\": {")
-	for i, name := range in.Photos {
+	first := true
+	for _, name := range in.Photos {
 		picture, err := os.ReadFile(filepath.Join(photos, name))
+		if errors.Is(err, os.ErrNotExist) {
+			continue // it is missing here, too
+		}
 		if err != nil {
 			return fmt.Errorf("photo: %w", err)
 		}
-		if i > 0 {
+		if !first {
 			fmt.Fprint(w, ",")
 		}
+		first = false
 		fmt.Fprintf(w, "\n  %q: %q", name, base64.StdEncoding.EncodeToString(picture))
 	}
 	fmt.Fprint(w, "\n }\n}\n")

@@ -43,7 +43,7 @@ func Import(ctx context.Context, dir string, from io.Reader) (err error) {
 	if err := readShop(ctx, work, from); err != nil {
 		return err
 	}
-	if _, err := checkFolder(ctx, work); err != nil {
+	if _, _, err := checkFolder(ctx, work); err != nil {
 		return fmt.Errorf("%w: %w", ErrNoShop, err)
 	}
 	if err := store.WriteLife(work, store.NewLife()); err != nil {

@@ -153,9 +153,12 @@ func unpack(ctx context.Context, path, dir string) (m Manifest, err error) {
 			return m, err
 		}
 	}
-	in, err := checkFolder(ctx, dir)
+	in, missing, err := checkFolder(ctx, dir)
 	if err != nil {
 		return m, fmt.Errorf("%w: %w", ErrBroken, err)
+	}
+	if !slices.Equal(missing, a.Missing) {
+		return m, fmt.Errorf("%w: pictures are missing that it should have", ErrBroken)
 	}
 	if in.Schema != a.Schema || in.Lots != a.Lots || in.Last != a.LastLot {
 		return m, fmt.Errorf("%w: its manifest tells of other records", ErrBroken)
@@ -163,30 +166,32 @@ func unpack(ctx context.Context, path, dir string) (m Manifest, err error) {
 	return a.Manifest, nil
 }
 
-// checkFolder looks at all of a shop in a folder.
-func checkFolder(ctx context.Context, dir string) (store.Inspection, error) {
-	in, err := store.Inspect(ctx, filepath.Join(dir, store.File))
+// checkFolder looks at all of a shop in a folder. missing are the pictures that lots have
+// and that are not there; one that is there and is another is an error.
+func checkFolder(ctx context.Context, dir string) (in store.Inspection, missing []string, err error) {
+	in, err = store.Inspect(ctx, filepath.Join(dir, store.File))
 	if err != nil {
-		return in, err
+		return in, nil, err
 	}
 	for _, name := range in.Photos {
 		_, digest, err := digestOf(filepath.Join(dir, PhotoFolder, name))
 		if errors.Is(err, os.ErrNotExist) {
-			return in, fmt.Errorf("%w: the picture %s is missing", store.ErrDamaged, name)
+			missing = append(missing, name)
+			continue
 		}
 		if err != nil {
-			return in, err
+			return in, missing, err
 		}
 		if digest+".jpg" != name {
-			return in, fmt.Errorf("%w: the picture %s is not what it was", store.ErrDamaged, name)
+			return in, missing, fmt.Errorf("%w: the picture %s is not what it was", store.ErrDamaged, name)
 		}
 	}
-	return in, nil
+	return in, missing, nil
 }
 
-// CheckFolder says what a data folder holds and whether it is whole. It may run while the
-// shop works.
-func CheckFolder(ctx context.Context, dir string) (store.Inspection, error) {
+// CheckFolder says what a data folder holds, whether it is whole, and which pictures are
+// missing. It may run while the shop works.
+func CheckFolder(ctx context.Context, dir string) (in store.Inspection, missing []string, err error) {
 	return checkFolder(ctx, dir)
 }
 

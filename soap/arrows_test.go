@@ -20,7 +20,7 @@ var allowed = map[string][]string{
 	"store":    {"store", "soap"},
 	"device":   {"device", "soap"},
 	"photo":    {"photo"},
-	"backup":   {"backup", "store", "soap"},
+	"backup":   {"backup", "store", "soap"}, // its tests make shops of the past
 	"shop":     {"shop", "store", "soap", "archive", "photo"},
 	"exchange": {"exchange", "soap"},
 	"demo":     {"demo", "shop", "store", "soap"},

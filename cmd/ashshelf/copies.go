@@ -147,14 +147,20 @@ func runCheck(args []string, t told) int {
 			}
 			fmt.Fprintf(t.out, "%s is whole: %s, %d lots, newest %s, made %s by version %s.\n", *in, m.Shop, m.Lots, codeOr(m.LastLot),
 				m.Made.Local().Format("2006-01-02 15:04"), m.Program)
+			if len(m.Missing) > 0 {
+				fmt.Fprintf(t.out, "%d pictures were missing when it was made: %s.\n", len(m.Missing), strings.Join(m.Missing, ", "))
+			}
 			return nil
 		}
-		found, err := backup.CheckFolder(ctx, *data)
+		found, missing, err := backup.CheckFolder(ctx, *data)
 		if err != nil {
 			return err
 		}
 		fmt.Fprintf(t.out, "%s is whole: %s, %d lots, newest %s, %d entries, %d pictures.\n", *data, found.Shop, found.Lots,
 			codeOr(found.Last), found.Entries, len(found.Photos))
+		if len(missing) > 0 {
+			fmt.Fprintf(t.out, "%d pictures are missing: %s.\n", len(missing), strings.Join(missing, ", "))
+		}
 		if backup.Unfinished(*data) {
 			fmt.Fprintln(t.out, "A restoring was cut off there; it is finished when the shop is opened.")
 		}
