@@ -37,8 +37,8 @@ const Format = "ashshelf.copy/1"
 // PhotoFolder is the folder of the pictures, in a data folder and in a copy.
 const PhotoFolder = store.PhotoFolder
 
-// workFolder is where copies are prepared, in the data folder.
-const workFolder = "copying-"
+// WorkFolder begins the names of what is prepared in the data folder and swept away later.
+const WorkFolder = "copying-"
 
 const manifestName = "manifest.json"
 
@@ -74,7 +74,10 @@ type Made struct {
 // Make writes a copy of the shop in a folder to a file, sealed when a seal is given. The
 // file is whole or not there; one of the name is replaced.
 func Make(ctx context.Context, dir, program string, now time.Time, to string, seal *Seal) (made Made, err error) {
-	work, err := os.MkdirTemp(dir, workFolder)
+	if err := sweep(dir, now); err != nil {
+		return made, err
+	}
+	work, err := os.MkdirTemp(dir, WorkFolder)
 	if err != nil {
 		return made, fmt.Errorf("data folder: %w", err)
 	}
@@ -139,6 +142,25 @@ func Make(ctx context.Context, dir, program string, now time.Time, to string, se
 	}
 	made.Path = to
 	return made, nil
+}
+
+// sweep takes away what a copy left that was cut off days ago; a younger one may be in the
+// making.
+func sweep(dir string, now time.Time) error {
+	left, err := filepath.Glob(filepath.Join(dir, WorkFolder+"*"))
+	if err != nil {
+		return fmt.Errorf("data folder: %w", err)
+	}
+	for _, path := range left {
+		info, err := os.Stat(path)
+		if err != nil || now.Sub(info.ModTime()) < 2*daily {
+			continue // it went meanwhile, or is young
+		}
+		if err := os.RemoveAll(path); err != nil {
+			return fmt.Errorf("data folder: %w", err)
+		}
+	}
+	return nil
 }
 
 // digestOf reads a file to its end.

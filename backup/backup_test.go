@@ -403,3 +403,32 @@ func TestACopyIsOfOneMomentWhileTheShopIsWrittenTo(t *testing.T) {
 	close(stop)
 	assert.Greater(t, <-done, 20)
 }
+
+// Restoring again, in the same second or over one that was cut off, puts aside what stands
+// there and overwrites nothing that was put aside before.
+func TestRestoringAgainOverwritesNothingThatWasPutAside(t *testing.T) {
+	source, dir := aShop(t), aShop(t)
+	file := filepath.Join(t.TempDir(), "copy.zip")
+	_, err := Make(bg, source, "test", noon, file, nil)
+	require.NoError(t, err)
+	s, err := shop.Open(bg, dir, func() time.Time { return noon })
+	require.NoError(t, err)
+	require.NoError(t, s.AddPerson(bg, journal.Act{Person: 1, Device: "bench"}, "Only here"))
+	require.NoError(t, s.Close())
+	stood := exported(t, dir)
+
+	r, err := Stage(bg, file, dir, Restoring{Passphrase: never, Now: noon})
+	require.NoError(t, err)
+	for _, name := range ofAShop[:3] { // cut off half way
+		require.NoError(t, exchangeOne(dir, filepath.Join(dir, restoring), r.Aside, name))
+	}
+	asides := map[string]bool{r.Aside: true}
+	for range 2 {
+		again, err := Restore(bg, file, dir, Restoring{Passphrase: never, Now: noon})
+		require.NoError(t, err)
+		require.False(t, asides[again.Aside], "%s is taken", again.Aside)
+		asides[again.Aside] = true
+	}
+	assert.Equal(t, stood, exported(t, r.Aside))
+	assert.Equal(t, exported(t, source), exported(t, dir))
+}

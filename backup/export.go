@@ -24,7 +24,7 @@ const ShopFormat = "ashshelf.shop/1"
 // shop works. What lets somebody in (the marks of browsers, the address of the calendar)
 // is left out, and so is what is typed and not recorded.
 func Export(ctx context.Context, dir, program string, now time.Time, to io.Writer) error {
-	work, err := os.MkdirTemp(dir, workFolder)
+	work, err := os.MkdirTemp(dir, WorkFolder)
 	if err != nil {
 		return fmt.Errorf("data folder: %w", err)
 	}

@@ -142,7 +142,7 @@ func TestAStickThatIsGoneIsToldAndLosesNothing(t *testing.T) {
 	require.NoError(t, err)
 	assert.Contains(t, p.Failed, "plugged in")
 	assert.Len(t, p.Made, 1)
-	left, err := filepath.Glob(filepath.Join(dir, workFolder+"*"))
+	left, err := filepath.Glob(filepath.Join(dir, WorkFolder+"*"))
 	require.NoError(t, err)
 	assert.Empty(t, left)
 }

@@ -47,7 +47,7 @@ func Stage(ctx context.Context, file, dir string, how Restoring) (r Restored, er
 	if err := os.MkdirAll(dir, 0o700); err != nil {
 		return r, fmt.Errorf("data folder: %w", err)
 	}
-	work, err := os.MkdirTemp(dir, workFolder)
+	work, err := os.MkdirTemp(dir, WorkFolder)
 	if err != nil {
 		return r, fmt.Errorf("data folder: %w", err)
 	}
@@ -69,7 +69,9 @@ func Stage(ctx context.Context, file, dir string, how Restoring) (r Restored, er
 		return r, err
 	}
 	if stands(dir) {
-		r.Aside = filepath.Join(dir, "before-restore-"+how.Now.Format("2006-01-02-150405"))
+		if r.Aside, err = unused(filepath.Join(dir, "before-restore-"+how.Now.Format("2006-01-02-150405"))); err != nil {
+			return r, err
+		}
 	}
 	text, err := json.Marshal(order{filepath.Base(r.Aside)})
 	if err != nil {
@@ -85,6 +87,21 @@ func Stage(ctx context.Context, file, dir string, how Restoring) (r Restored, er
 		return r, fmt.Errorf("restore: %w", err)
 	}
 	return r, nil
+}
+
+// unused is a name that nothing has yet.
+func unused(name string) (string, error) {
+	out := name
+	for n := 2; ; n++ {
+		_, err := os.Lstat(out)
+		if errors.Is(err, os.ErrNotExist) {
+			return out, nil
+		}
+		if err != nil {
+			return "", fmt.Errorf("folder: %w", err)
+		}
+		out = fmt.Sprintf("%s-%d", name, n)
+	}
 }
 
 const orderFile = "order.json"
@@ -155,6 +172,19 @@ func Finish(dir string) error {
 	return nil
 }
 
+// FinishLocked finishes a restoring of a folder that no other program has open, when one was
+// cut off there.
+func FinishLocked(dir string) error {
+	if !Unfinished(dir) {
+		return nil
+	}
+	lock, err := store.Lock(dir)
+	if err != nil {
+		return err
+	}
+	return errors.Join(Finish(dir), lock.Unlock())
+}
+
 // exchangeOne puts one file aside and its successor in its place. Whether that is still to
 // be done shows by the successor; what has none is put aside before the records are.
 func exchangeOne(dir, from, aside, name string) error {
@@ -187,6 +217,9 @@ func Restore(ctx context.Context, file, dir string, how Restoring) (r Restored, 
 		return r, err
 	}
 	defer func() { err = errors.Join(err, lock.Unlock()) }()
+	if err := Finish(dir); err != nil { // one that was cut off
+		return r, err
+	}
 	if r, err = Stage(ctx, file, dir, how); err != nil {
 		return r, err
 	}

@@ -6,7 +6,7 @@
 //
 // It builds the program, opens made-up shops with it, and writes to them as people do,
 // through the forms of its pages. Then it pulls the plug: the program is killed in the
-// middle of records, uploads, upgrades and the making of the demo; disks fill up and are
+// middle of records, uploads, upgrades, copies, restoring and the making of the demo; disks fill up and are
 // write-protected; fifty people sell the last bars at once; every route gets garbage;
 // readers are slow. Each record that is tried has a key and a mark of its own, so that
 // afterwards, in the file itself, each can be counted: what was acknowledged must be there
@@ -33,7 +33,7 @@ func main() {
 	race := flags.Bool("race", false, "build the program with the race detector; memory is not judged then")
 	kills := flags.Int("kills", 1000, "how often the program is killed in all")
 	seed := flags.Uint64("seed", uint64(time.Now().UnixNano()), "of the chances, to have them again")
-	only := flags.String("only", "", "one part: writes, upgrades, demos, disk, crowd, garbage, slow")
+	only := flags.String("only", "", "one part: writes, upgrades, demos, copies, disk, crowd, garbage, slow")
 	_ = flags.Parse(os.Args[1:]) // it ends the program itself
 	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt)
 	defer stop()
@@ -54,6 +54,7 @@ func main() {
 // Size is how much of everything.
 type Size struct {
 	Writes, Upgrades, Demos int           // kills
+	Copies                  int           // rounds of backup, restore, export and import, each killed
 	Fresh                   int           // kills after which the shop is a new one
 	Fills                   int           // of a disk
 	Crowds                  int           // rushes on the last bars
@@ -62,14 +63,15 @@ type Size struct {
 }
 
 // Short is the form that the tests run.
-var Short = Size{Writes: 8, Upgrades: 6, Demos: 1, Fresh: 40, Fills: 3, Crowds: 1, Garbage: 10, Slow: 2 * time.Second}
+var Short = Size{Writes: 8, Upgrades: 6, Demos: 1, Copies: 2, Fresh: 40, Fills: 3, Crowds: 1, Garbage: 10, Slow: 2 * time.Second}
 
 // Long is the form with so many kills in all.
 func Long(kills int) Size {
 	return Size{
-		Writes:   kills * 80 / 100,
+		Writes:   kills * 60 / 100,
 		Upgrades: kills * 17 / 100,
 		Demos:    kills * 3 / 100,
+		Copies:   kills * 5 / 100,
 		Fresh:    40,
 		Fills:    40,
 		Crowds:   20,
@@ -157,7 +159,7 @@ func (c *Campaign) Run(ctx context.Context, only string) error {
 		name string
 		run  func(context.Context) error
 	}{
-		{"writes", c.writes}, {"upgrades", c.upgrades}, {"demos", c.demos}, {"disk", c.disk},
+		{"writes", c.writes}, {"upgrades", c.upgrades}, {"demos", c.demos}, {"copies", c.copies}, {"disk", c.disk},
 		{"crowd", c.crowd}, {"garbage", c.garbage}, {"slow", c.slow},
 	}
 	known := false

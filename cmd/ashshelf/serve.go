@@ -48,6 +48,9 @@ func runServe(args []string) int {
 		return 1
 	}
 	return report(func(ctx context.Context) error {
+		if err := backup.FinishLocked(*data); err != nil { // before anybody looks into the folder
+			return err
+		}
 		if *at != "" {
 			if err := journal.MayMoveClock(ctx, *data, *insist); err != nil {
 				return fmt.Errorf("%s: %w; choose another -data folder, or say -insist", *data, err)
@@ -79,14 +82,8 @@ func runServe(args []string) int {
 // openShop opens a shop after what was begun in its folder is finished, and after a copy of
 // records that a newer program is about to change.
 func openShop(ctx context.Context, dir string, clock func() time.Time) (*shop.Shop, error) {
-	if backup.Unfinished(dir) {
-		lock, err := store.Lock(dir)
-		if err != nil {
-			return nil, err
-		}
-		if err := errors.Join(backup.Finish(dir), lock.Unlock()); err != nil {
-			return nil, err
-		}
+	if err := backup.FinishLocked(dir); err != nil {
+		return nil, err
 	}
 	if err := backup.BeforeUpgrade(ctx, dir, journal.Version, time.Now()); err != nil {
 		quiet().Warn("copy before the upgrade", "err", err) // one lies beside the records in any case
@@ -182,6 +179,9 @@ func clockFrom(typed string) (clock func() time.Time, moment time.Time, err erro
 // openDemo opens the demo shop in dir, making it first where the folder holds
 // none. A folder with a real shop is refused before anything is written to it.
 func openDemo(ctx context.Context, dir string, clock func() time.Time) (*shop.Shop, error) {
+	if err := backup.FinishLocked(dir); err != nil {
+		return nil, err
+	}
 	held, err := store.Peek(ctx, dir)
 	if err != nil {
 		return nil, err
@@ -194,7 +194,7 @@ func openDemo(ctx context.Context, dir string, clock func() time.Time) (*shop.Sh
 			return nil, err
 		}
 	}
-	s, err := shop.Open(ctx, dir, clock)
+	s, err := openShop(ctx, dir, clock)
 	return s, opening(dir, err)
 }
 

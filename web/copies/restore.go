@@ -104,7 +104,7 @@ func (s *Room) uploaded(r *http.Request, f *page.Form) (path string, err error) 
 		return "", fmt.Errorf("read the copy: %w", err)
 	}
 	defer in.Close()
-	out, err := os.CreateTemp(s.Shop.Dir(), "uploaded-*.zip")
+	out, err := os.CreateTemp(s.Shop.Dir(), backup.WorkFolder+"*.zip")
 	if err != nil {
 		return "", fmt.Errorf("read the copy: %w", err)
 	}
