@@ -16,6 +16,7 @@ import (
 	"testing"
 	"time"
 
+	"github.com/santhosh-tekuri/jsonschema/v6"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
@@ -431,4 +432,30 @@ func TestRestoringAgainOverwritesNothingThatWasPutAside(t *testing.T) {
 	}
 	assert.Equal(t, stood, exported(t, r.Aside))
 	assert.Equal(t, exported(t, source), exported(t, dir))
+}
+
+func TestAnExportKeepsToItsPublishedSchema(t *testing.T) {
+	text, err := os.ReadFile("../exchange/schema/shop-1.schema.json")
+	require.NoError(t, err)
+	doc, err := jsonschema.UnmarshalJSON(bytes.NewReader(text))
+	require.NoError(t, err)
+	c := jsonschema.NewCompiler()
+	require.NoError(t, c.AddResource("urn:ashshelf:shop-1", doc))
+	schema, err := c.Compile("urn:ashshelf:shop-1")
+	require.NoError(t, err)
+	file, err := jsonschema.UnmarshalJSON(strings.NewReader(exported(t, aShop(t))))
+	require.NoError(t, err)
+	require.NoError(t, schema.Validate(file))
+	for name, change := range map[string]func(records map[string]any){
+		"a kind that there is not": func(r map[string]any) { r["secrets"] = []any{} },
+		"a column that there is not": func(r map[string]any) {
+			r["person"].([]any)[0].(map[string]any)["pin"] = "1234"
+		},
+		"a column that is missing": func(r map[string]any) { delete(r["entry"].([]any)[0].(map[string]any), "kind") },
+	} {
+		file, err := jsonschema.UnmarshalJSON(strings.NewReader(exported(t, aShop(t))))
+		require.NoError(t, err)
+		change(file.(map[string]any)["records"].(map[string]any))
+		require.Error(t, schema.Validate(file), name)
+	}
 }

@@ -95,7 +95,7 @@ var views = []view{
 	{name: "lot-trouble", path: "/lots", do: []step{link("4-S")}},
 	{name: "lots", path: "/lots"},
 	{name: "shelf-dark", path: "/", dark: true},
-	{name: "look", path: "/look"},
+	{name: "copies", path: "/copies"},
 }
 
 func main() {
