@@ -15,19 +15,20 @@ import (
 // allowed says which rooms of the program each room may use. A room that is
 // not listed may be used by nobody but the program itself.
 var allowed = map[string][]string{
-	"soap":     {"soap"},
-	"archive":  {"archive"},
-	"store":    {"store", "soap"},
-	"device":   {"device", "soap"},
-	"photo":    {"photo"},
-	"backup":   {"backup", "store", "soap"}, // its tests make shops of the past
-	"shop":     {"shop", "store", "soap", "archive", "photo"},
-	"exchange": {"exchange", "soap"},
-	"demo":     {"demo", "shop", "store", "soap"},
-	"web":      {"web", "shop", "store", "soap", "exchange", "device", "backup"},
-	"cmd":      {"cmd", "web", "shop", "store", "soap", "exchange", "demo", "device", "backup"},
-	"campaign": {"campaign", "web", "shop", "store", "demo", "archive", "e2e", "backup"},
-	"e2e":      {"e2e", "cmd", "web", "shop", "store", "soap", "demo", "exchange", "device", "backup"},
+	"soap":      {"soap"},
+	"archive":   {"archive"},
+	"store":     {"store", "soap"},
+	"device":    {"device", "soap"},
+	"photo":     {"photo"},
+	"authority": {"authority", "store"},
+	"backup":    {"backup", "store", "soap"}, // its tests make shops of the past
+	"shop":      {"shop", "store", "soap", "archive", "photo"},
+	"exchange":  {"exchange", "soap"},
+	"demo":      {"demo", "shop", "store", "soap"},
+	"web":       {"web", "shop", "store", "soap", "exchange", "device", "backup"},
+	"cmd":       {"cmd", "authority", "web", "shop", "store", "soap", "exchange", "demo", "device", "backup"},
+	"campaign":  {"campaign", "web", "shop", "store", "demo", "archive", "e2e", "backup"},
+	"e2e":       {"e2e", "cmd", "web", "shop", "store", "soap", "demo", "exchange", "device", "backup"},
 }
 
 // roomOfPages reports whether a package is a room of the interface. What rooms share is

@@ -79,6 +79,25 @@ func (s *Server) HTTP(addr string, given []string) *http.Server {
 	return server
 }
 
+// Plain is what is answered over an open line where the shop itself is behind a secure one:
+// where it is, and whom to trust.
+func (s *Server) Plain() http.Handler {
+	r := chi.NewRouter()
+	r.Use(s.Recover, s.Names.Guard, middleware.GetHead, page.Secure, page.Limited)
+	r.Handle("/static/*", page.Cached(http.StripPrefix("/static/", http.FileServerFS(staticFiles()))))
+	(&setup.Room{Kit: s.Kit}).PlainRoutes(s.Routes(r))
+	return r
+}
+
+// staticFiles are the styles, scripts and fonts.
+func staticFiles() fs.FS {
+	files, err := fs.Sub(static, "static")
+	if err != nil {
+		panic(err) // the folder is embedded above
+	}
+	return files
+}
+
 // Handler returns all routes behind the guards.
 func (s *Server) Handler() http.Handler {
 	r := chi.NewRouter()
@@ -91,11 +110,7 @@ func (s *Server) Handler() http.Handler {
 		http.NewCrossOriginProtection().Handler,
 		page.Limited, compressed,
 	)
-	files, err := fs.Sub(static, "static")
-	if err != nil {
-		panic(err) // the folder is embedded above
-	}
-	r.Handle("/static/*", page.Cached(http.StripPrefix("/static/", http.FileServerFS(files))))
+	r.Handle("/static/*", page.Cached(http.StripPrefix("/static/", http.FileServerFS(staticFiles()))))
 	r.NotFound(s.NotFound)
 	r.MethodNotAllowed(page.RedirectToForm)
 

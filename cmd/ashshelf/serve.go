@@ -11,7 +11,6 @@ import (
 	"os"
 	"os/signal"
 	"path/filepath"
-	"strings"
 	"syscall"
 	"time"
 
@@ -34,10 +33,10 @@ const shutdownWait = 2 * time.Second
 
 func runServe(args []string) int {
 	flags := flag.NewFlagSet("serve", flag.ContinueOnError)
-	addr := flags.String("addr", defaultAddr, "`address` to listen on; only this machine by default")
+	var on line
+	on.flags(flags)
 	data := flags.String("data", defaultData(), "`folder` of the shop's records")
 	at := flags.String("now", "", "`moment` to try the shop out from, such as 2026-03-14T10:30:00Z, in a folder without real records")
-	names := flags.String("name", "", "`names` that it is opened by, beside those of this machine: shelf.home.example,shelf")
 	insist := flags.Bool("insist", false, "move the clock although the folder holds real records")
 	if err := flags.Parse(args); err != nil {
 		return usageCode(err)
@@ -69,7 +68,7 @@ func runServe(args []string) int {
 			keeping, stop := context.WithCancel(ctx)
 			kept := keepCopies(keeping, *data)
 			devices := device.NewSet(ctx, quiet())
-			err = listen(ctx, s, devices, *addr, *names, "records in "+*data)
+			err = listen(ctx, s, devices, on, "records in "+*data)
 			stop()
 			<-kept
 			if err = errors.Join(err, s.Close()); !errors.Is(err, web.ErrRestore) {
@@ -129,9 +128,9 @@ func defaultData() string {
 
 func runDemo(args []string) int {
 	flags := flag.NewFlagSet("demo", flag.ContinueOnError)
-	addr := flags.String("addr", defaultAddr, "`address` to listen on; only this machine by default")
+	var on line
+	on.flags(flags)
 	data := flags.String("data", "", "`folder` to keep the demo in; a fresh temporary one when left out")
-	names := flags.String("name", "", "`names` that it is opened by, beside those of this machine")
 	at := flags.String("now", "", "`moment` the demo starts from, such as 2026-03-14T10:30:00Z; now when left out")
 	if err := flags.Parse(args); err != nil {
 		return usageCode(err)
@@ -158,7 +157,7 @@ func runDemo(args []string) int {
 		devices := device.NewSet(ctx, quiet())
 		devices.Place(device.Scale, sim.NewScale(uint64(time.Now().UnixNano())))
 		devices.Place(device.Probe, sim.NewProbe(uint64(time.Now().UnixNano())))
-		return errors.Join(listen(ctx, s, devices, *addr, *names, "a made-up shop in "+dir), s.Close())
+		return errors.Join(listen(ctx, s, devices, on, "a made-up shop in "+dir), s.Close())
 	})
 }
 
@@ -223,7 +222,7 @@ func report(run func(context.Context) error) int {
 func quiet() *slog.Logger { return slog.New(slog.NewTextHandler(os.Stderr, nil)) }
 
 // listen serves the shop until ctx ends, then lets open requests finish.
-func listen(ctx context.Context, s *shop.Shop, devices *device.Set, addr, names, what string) error {
+func listen(ctx context.Context, s *shop.Shop, devices *device.Set, at line, what string) error {
 	pages, err := web.New(s, devices, quiet())
 	if err != nil {
 		return err
@@ -231,23 +230,26 @@ func listen(ctx context.Context, s *shop.Shop, devices *device.Set, addr, names,
 	if err := pages.FindDevices(ctx); err != nil {
 		return err
 	}
-	l, err := net.Listen("tcp", addr)
+	l, err := net.Listen("tcp", at.addr)
 	if errors.Is(err, syscall.EADDRINUSE) {
 		return fmt.Errorf(
 			"something is open at %s already, perhaps another ashshelf; close it, or choose another address with -addr",
-			addr,
+			at.addr,
 		)
 	}
 	if err != nil {
-		return fmt.Errorf("%s cannot be opened: %w; an address is a host and a port, such as %s", addr, err, defaultAddr)
+		return fmt.Errorf("%s cannot be opened: %w; an address is a host and a port, such as %s", at.addr, err, defaultAddr)
 	}
 	if risky := s.Risky(); risky != "" {
 		fmt.Fprintln(os.Stderr, "ashshelf:", risky)
 	}
-	server := pages.HTTP(addr, strings.FieldsFunc(names, func(r rune) bool { return r == ',' || r == ' ' }))
-	fmt.Printf("Ash Shelf is open at http://%s/ (%s). Ctrl-C closes it.\n", l.Addr(), what)
+	served, err := at.serveOn(pages, l, s.Dir())
+	if err != nil {
+		return errors.Join(err, l.Close())
+	}
+	served.print(os.Stdout, what)
 	done := make(chan error, 1)
-	go func() { done <- server.Serve(l) }()
+	go func() { done <- served.serve() }()
 	var ended error
 	select {
 	case err := <-done:
@@ -258,6 +260,7 @@ func listen(ctx context.Context, s *shop.Shop, devices *device.Set, addr, names,
 	}
 	wait, cancel := context.WithTimeout(context.Background(), shutdownWait)
 	defer cancel()
+	server := served.server
 	if err := server.Shutdown(wait); errors.Is(err, context.DeadlineExceeded) {
 		err = server.Close()
 		if err != nil {
@@ -266,7 +269,7 @@ func listen(ctx context.Context, s *shop.Shop, devices *device.Set, addr, names,
 	} else if err != nil {
 		return fmt.Errorf("shut down: %w", err)
 	}
-	if err := <-done; !errors.Is(err, http.ErrServerClosed) {
+	if err := <-done; !errors.Is(err, http.ErrServerClosed) && !errors.Is(err, net.ErrClosed) {
 		return fmt.Errorf("serve: %w", err)
 	}
 	return ended

@@ -28,7 +28,7 @@ func TestTheProgramEndsDuringAnUpload(t *testing.T) {
 	require.NoError(t, err)
 	ctx, stop := context.WithCancel(context.Background())
 	ended := make(chan error, 1)
-	go func() { ended <- listen(ctx, s, device.NewSet(ctx, quiet()), addr, "", "a test") }()
+	go func() { ended <- listen(ctx, s, device.NewSet(ctx, quiet()), line{addr: addr}, "a test") }()
 	var line net.Conn
 	require.Eventually(t, func() bool {
 		line, err = net.Dial("tcp", addr)
@@ -70,7 +70,7 @@ func TestAnAddressThatIsTakenIsSaidInASentence(t *testing.T) {
 	s, err := shop.Open(context.Background(), t.TempDir(), time.Now)
 	require.NoError(t, err)
 	for addr, says := range map[string]string{taken.Addr().String(): "is open at", "nowhere": "a host and a port"} {
-		err := listen(context.Background(), s, device.NewSet(context.Background(), quiet()), addr, "", "a test")
+		err := listen(context.Background(), s, device.NewSet(context.Background(), quiet()), line{addr: addr}, "a test")
 		assert.ErrorContains(t, err, says)
 	}
 	require.NoError(t, s.Close())

@@ -47,6 +47,7 @@ type Kit struct {
 	Devices  *device.Set   // scale and thermometer; nil for none
 	Stopping chan struct{} // closed when the program is told to stop
 	Names    names         // that the shop is opened by
+	House    *House        // how devices of the house reach it; nil when none do
 	Reopened chan struct{} // closed when the shop is to be opened anew
 
 	reopen sync.Once
@@ -54,6 +55,14 @@ type Kit struct {
 	before pageCache
 	drawn  atomic.Int64 // pages that were made, not taken from the cache
 	sizes  sync.Map     // of each page when it was last made, in bytes
+}
+
+// House is how devices of the house reach the shop over a line that is not listened in on.
+type House struct {
+	Addresses   []string // with https, the one to be typed first
+	Plain       string   // without, where a device learns whom to trust
+	Fingerprint string
+	DER         []byte
 }
 
 // New makes the kit of a shop with the devices on its bench, nil for none, the static

@@ -38,16 +38,17 @@ const (
 	cookieAge    = 5 * 365 * 24 * 60 * 60 // seconds
 )
 
-func SetCookie(w http.ResponseWriter, name, value string) {
-	http.SetCookie(
-		w,
-		&http.Cookie{Name: name, Value: value, Path: "/", HttpOnly: true, SameSite: http.SameSiteLaxMode, MaxAge: cookieAge},
-	)
+// SetCookie keeps a value in a browser, which gives it back over a secure line alone when it
+// was set over one.
+func SetCookie(w http.ResponseWriter, r *http.Request, name, value string) {
+	http.SetCookie(w, &http.Cookie{
+		Name: name, Value: value, Path: "/", HttpOnly: true, SameSite: http.SameSiteLaxMode, MaxAge: cookieAge, Secure: r.TLS != nil,
+	})
 }
 
 // SetWho notes who works at a browser, in this life of the shop.
-func (s *Kit) SetWho(w http.ResponseWriter, person string) {
-	SetCookie(w, whoCookie, person+"."+s.Shop.Life().ID)
+func (s *Kit) SetWho(w http.ResponseWriter, r *http.Request, person string) {
+	SetCookie(w, r, whoCookie, person+"."+s.Shop.Life().ID)
 }
 
 // whoOf is who works at a browser, empty when nobody said so in this life of the shop.
@@ -69,7 +70,7 @@ func DeviceOf(w http.ResponseWriter, r *http.Request) (token, label string) {
 		token = c.Value
 	} else {
 		token = rand.Text()
-		SetCookie(w, deviceCookie, token)
+		SetCookie(w, r, deviceCookie, token)
 	}
 	label = "computer"
 	for _, word := range []string{"iPad", "iPhone", "Android", "Macintosh", "Windows", "Linux"} {

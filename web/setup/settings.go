@@ -121,7 +121,7 @@ func (s *Room) found(w http.ResponseWriter, r *http.Request) error {
 			Unread:      page.Unread(r),
 		}, v, strings.Split(f.Values.Get("people"), "\n"))
 		if first != 0 {
-			s.SetWho(w, strconv.FormatInt(first, 10))
+			s.SetWho(w, r, strconv.FormatInt(first, 10))
 		}
 		return "/", err
 	}, func(status int, notice *caution.Caution) error {
@@ -141,7 +141,7 @@ func (s *Room) chooseWho(w http.ResponseWriter, r *http.Request) error {
 	}
 	for _, p := range page.SessionOf(r).Working() {
 		if strconv.FormatInt(p.ID, 10) == f.Get("person") {
-			s.SetWho(w, f.Get("person"))
+			s.SetWho(w, r, f.Get("person"))
 			return page.SeeOther(w, r, page.LocalPath(f.Get("next")))
 		}
 	}
@@ -168,7 +168,8 @@ func (s *Room) showSettings(w http.ResponseWriter, r *http.Request, status int, 
 	return s.Show(w, r, status, "settings", "Settings", "Settings", notice, struct {
 		shopForm
 		Risky string
-	}{shopFormOf(f), s.Shop.Risky()})
+		House bool
+	}{shopFormOf(f), s.Shop.Risky(), s.House != nil})
 }
 
 func (s *Room) saveSettings(w http.ResponseWriter, r *http.Request) error {
@@ -311,6 +312,8 @@ func (s *Room) OpenRoutes(r page.Routes) {
 	r.Get("/who", s.who)
 	r.Post("/who", s.chooseWho)
 	r.Get("/look", s.look)
+	r.Get("/trust", s.trust)
+	r.Get(housePath, s.houseCertificate)
 }
 
 // SetupRoutes are the addresses of the settings.
