@@ -91,6 +91,9 @@ func (h *half) Accept() (net.Conn, error) {
 func (h *half) Close() error {
 	err := h.Listener.Close()
 	h.stop(net.ErrClosed)
+	if errors.Is(err, net.ErrClosed) { // by the other half
+		return nil
+	}
 	return err
 }
 
