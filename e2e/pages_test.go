@@ -11,8 +11,8 @@ import (
 	"github.com/stretchr/testify/require"
 )
 
-// particular is what tells two pages of a kind apart: an identity, a day, a number.
-var particular = regexp.MustCompile(`[0-9a-z]{26}|[0-9]{4}-[0-9]{2}(-[0-9]{2})?|\b[0-9]+\b`)
+// particular is what tells two pages of a kind apart: an identity, a day, a number, a kind of trouble.
+var particular = regexp.MustCompile(`/trouble/[a-z-]+|[0-9a-z]{26}|[0-9]{4}-[0-9]{2}(-[0-9]{2})?|\b[0-9]+\b`)
 
 // said is what a field of an address says.
 var said = regexp.MustCompile(`=[^&]*`)
@@ -70,5 +70,5 @@ func TestEveryPageReadsWell(t *testing.T) {
 func (u *user) leadsTo() []string {
 	u.t.Helper()
 	return eval[[]string](u, `[...document.querySelectorAll("a[href^='/']")].map(a => a.getAttribute("href").split("#")[0])
-		.filter(to => to && !to.startsWith("/static") && !/\.(json|csv|ics|jpg)$/.test(to.split("?")[0]))`)
+		.filter(to => to && !to.startsWith("/static") && !/\.(json|csv|ics|jpg|zip|crt)$/.test(to.split("?")[0]))`)
 }

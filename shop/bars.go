@@ -58,7 +58,7 @@ func (s *Shop) KeepReference(ctx context.Context, act journal.Act, oid string, b
 	}
 	return s.onLotUnseen(ctx, act, oid, lot.ToKeep, func(c *journal.Change, l *lot.Lot) error {
 		return c.Record("reference bar", func(entry int64) error {
-			return c.AddKept(entry, l.ID, lot.ReferenceBars{Bars: bars, Place: place})
+			return c.AddReferenceBars(entry, l.ID, lot.ReferenceBars{Bars: bars, Place: place})
 		})
 	})
 }

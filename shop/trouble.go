@@ -94,7 +94,7 @@ func chooseRemedy(c *journal.Change, l *lot.Lot, incident int64, card trouble.Ca
 	if err != nil {
 		return err
 	}
-	if err := c.AddIncidentWord(entry, l.ID, lot.IncidentUpdate{Incident: incident, Way: key, Name: way.Name}); err != nil {
+	if err := c.AddIncidentUpdate(entry, l.ID, lot.IncidentUpdate{Incident: incident, Way: key, Name: way.Name}); err != nil {
 		return err
 	}
 	name := strings.ToLower(card.Name)
@@ -102,7 +102,7 @@ func chooseRemedy(c *journal.Change, l *lot.Lot, incident int64, card trouble.Ca
 		if entry, err = c.Entry("turn"); err != nil {
 			return err
 		}
-		if err := c.AddTurn(entry, l.ID, lot.ProcessChange{Cooked: way.Ends.Cooked, Plain: way.Ends.Plain, Why: name}); err != nil {
+		if err := c.AddProcessChange(entry, l.ID, lot.ProcessChange{Cooked: way.Ends.Cooked, Plain: way.Ends.Plain, Why: name}); err != nil {
 			return err
 		}
 	}
@@ -156,7 +156,7 @@ func (s *Shop) RecordOutcome(ctx context.Context, act journal.Act, oid string, i
 			return err
 		}
 		return c.Record("outcome", func(entry int64) error {
-			return c.AddIncidentWord(entry, l.ID, lot.IncidentUpdate{Incident: incident, Outcome: outcome})
+			return c.AddIncidentUpdate(entry, l.ID, lot.IncidentUpdate{Incident: incident, Outcome: outcome})
 		})
 	})
 }

@@ -152,19 +152,19 @@ func TestEveryRecordOfALotComesBackAsItWasWritten(t *testing.T) {
 				Blamed:  []lot.Blame{{Subject: "recipe:r", Name: "the recipe", Blamed: true}},
 			},
 		},
-		Turns:      []lot.ProcessChange{{Cooked: true, Why: "seized"}},
-		Parents:    []lot.Parent{{OID: "lot1", Code: lot.Code(1), What: "trimmings", Grams: 50.5}},
-		Marks:      []lot.Mark{{Mark: lot.NotForSale, On: true, Why: "a gift"}},
-		Next:       []lot.Next{{Text: "less scent"}},
-		Kept:       []lot.ReferenceBars{{Bars: 1, Place: "drawer"}},
-		Washes:     []lot.Wash{{Volume: 3, Creaminess: 2, Slime: 1, Scent: 4, Against: "0-A", Note: "soft"}},
-		Places:     []lot.Place{{Rack: "left", Level: 2}},
-		Release:    &lot.Release{Early: "for the fair"},
-		Moves:      []lot.Move{{Kind: guest, Reason: ledger.Sold, Change: -2, Note: "at the door"}},
-		Notes:      []lot.Note{{Text: "smells of figs"}, {Text: "a child tasted it", Incident: true}},
-		Deviations: []lot.Deviation{{Act: lot.ToCut, What: "cut late", Why: "a wedding"}},
-		Retimes:    []lot.Retime{{At: time.Date(2026, 2, 3, 4, 5, 0, 0, time.UTC), Said: "a flat battery"}},
-		Abandoned:  &lot.Note{Text: "the dog"},
+		ProcessChanges: []lot.ProcessChange{{Cooked: true, Why: "seized"}},
+		Parents:        []lot.Parent{{OID: "lot1", Code: lot.Code(1), What: "trimmings", Grams: 50.5}},
+		Marks:          []lot.Mark{{Mark: lot.NotForSale, On: true, Why: "a gift"}},
+		Next:           []lot.Next{{Text: "less scent"}},
+		Kept:           []lot.ReferenceBars{{Bars: 1, Place: "drawer"}},
+		Washes:         []lot.Wash{{Volume: 3, Creaminess: 2, Slime: 1, Scent: 4, Against: "0-A", Note: "soft"}},
+		Places:         []lot.Place{{Rack: "left", Level: 2}},
+		Release:        &lot.Release{Early: "for the fair"},
+		Moves:          []lot.Move{{Kind: guest, Reason: ledger.Sold, Change: -2, Note: "at the door"}},
+		Notes:          []lot.Note{{Text: "smells of figs"}, {Text: "a child tasted it", Incident: true}},
+		Deviations:     []lot.Deviation{{Act: lot.ToCut, What: "cut late", Why: "a wedding"}},
+		Retimes:        []lot.Retime{{At: time.Date(2026, 2, 3, 4, 5, 0, 0, time.UTC), Said: "a flat battery"}},
+		Abandoned:      &lot.Note{Text: "the dog"},
 	}
 	for _, what := range []string{"texture", "gel", "oven", "turn", "stamp", lot.Diluted} {
 		want.Cared = append(want.Cared, lot.Care{What: what, Note: "done"})
@@ -206,16 +206,16 @@ func TestEveryRecordOfALotComesBackAsItWasWritten(t *testing.T) {
 		ok(tx.AddIncident(incident, second, want.Incidents[0]))
 		for _, w := range want.Incidents[0].Words {
 			w.Incident = incident
-			ok(tx.AddIncidentWord(e(), second, w))
+			ok(tx.AddIncidentUpdate(e(), second, w))
 		}
 		blame := want.Incidents[0].Blamed[0]
 		blame.Incident = incident
 		ok(tx.AddBlame(e(), second, blame))
-		ok(tx.AddTurn(e(), second, want.Turns[0]))
+		ok(tx.AddProcessChange(e(), second, want.ProcessChanges[0]))
 		ok(tx.AddParent(e(), second, first, "trimmings", 50.5))
 		ok(tx.AddMark(e(), second, want.Marks[0]))
 		ok(tx.AddNext(e(), second, want.Next[0].Text))
-		ok(tx.AddKept(e(), second, want.Kept[0]))
+		ok(tx.AddReferenceBars(e(), second, want.Kept[0]))
 		for _, k := range want.Cared {
 			ok(tx.AddCare(e(), second, k))
 		}
@@ -254,34 +254,34 @@ func TestEveryRecordOfALotComesBackAsItWasWritten(t *testing.T) {
 			t,
 			want,
 			lot.Lot{
-				Weighings:  got.Weighings,
-				Ticks:      got.Ticks,
-				Temps:      got.Temps,
-				Rescales:   got.Rescales,
-				Extras:     got.Extras,
-				Scents:     got.Scents,
-				Photos:     got.Photos,
-				Pour:       got.Pour,
-				Unmolding:  got.Unmolding,
-				Cut:        got.Cut,
-				Samples:    got.Samples,
-				Checks:     got.Checks,
-				Holds:      got.Holds,
-				Incidents:  got.Incidents,
-				Turns:      got.Turns,
-				Parents:    got.Parents,
-				Marks:      got.Marks,
-				Next:       got.Next,
-				Kept:       got.Kept,
-				Cared:      got.Cared,
-				Washes:     got.Washes,
-				Places:     got.Places,
-				Release:    got.Release,
-				Moves:      got.Moves,
-				Notes:      got.Notes,
-				Deviations: got.Deviations,
-				Retimes:    got.Retimes,
-				Abandoned:  got.Abandoned,
+				Weighings:      got.Weighings,
+				Ticks:          got.Ticks,
+				Temps:          got.Temps,
+				Rescales:       got.Rescales,
+				Extras:         got.Extras,
+				Scents:         got.Scents,
+				Photos:         got.Photos,
+				Pour:           got.Pour,
+				Unmolding:      got.Unmolding,
+				Cut:            got.Cut,
+				Samples:        got.Samples,
+				Checks:         got.Checks,
+				Holds:          got.Holds,
+				Incidents:      got.Incidents,
+				ProcessChanges: got.ProcessChanges,
+				Parents:        got.Parents,
+				Marks:          got.Marks,
+				Next:           got.Next,
+				Kept:           got.Kept,
+				Cared:          got.Cared,
+				Washes:         got.Washes,
+				Places:         got.Places,
+				Release:        got.Release,
+				Moves:          got.Moves,
+				Notes:          got.Notes,
+				Deviations:     got.Deviations,
+				Retimes:        got.Retimes,
+				Abandoned:      got.Abandoned,
 			},
 		)
 
@@ -344,7 +344,7 @@ func headless(l *lot.Lot) {
 	}
 	for _, one := range []*lot.Entry{&l.Ticks[0].Entry, &l.Temps[0].Entry, &l.Rescales[0].Entry, &l.Extras[0].Entry,
 		&l.Scents[0].Entry, &l.Photos[0].Entry, &l.Pour.Entry, &l.Unmolding.Entry, &l.Cut.Entry,
-		&l.Samples[0].Entry, &l.Turns[0].Entry, &l.Parents[0].Entry, &l.Marks[0].Entry, &l.Next[0].Entry, &l.Kept[0].Entry,
+		&l.Samples[0].Entry, &l.ProcessChanges[0].Entry, &l.Parents[0].Entry, &l.Marks[0].Entry, &l.Next[0].Entry, &l.Kept[0].Entry,
 		&l.Washes[0].Entry,
 		&l.Places[0].Entry, &l.Release.Entry, &l.Moves[0].Entry, &l.Deviations[0].Entry, &l.Retimes[0].Entry, &l.Abandoned.Entry} {
 		blank(one)
@@ -625,9 +625,9 @@ func TestKeysAndDraftsAreKept(t *testing.T) {
 		assert.False(t, used)
 		require.NoError(t, tx.UseKey("key", "print", "ref", b.at))
 		assert.Error(t, tx.UseKey("key", "print", "ref", b.at), "never twice")
-		require.NoError(t, tx.SaveCopy("recipe", "r", Draft{Form: form, Base: 1, Tab: "one", Updated: b.at}, b.device))
-		require.NoError(t, tx.SaveCopy("recipe", "r", Draft{Form: form, Base: 2, Tab: "two", Updated: b.at}, b.device))
-		return tx.SaveCopy("lot-note", "r", Draft{Form: form, Updated: b.at.Add(time.Hour)}, b.device)
+		require.NoError(t, tx.SaveDraft("recipe", "r", Draft{Form: form, Base: 1, Tab: "one", Updated: b.at}, b.device))
+		require.NoError(t, tx.SaveDraft("recipe", "r", Draft{Form: form, Base: 2, Tab: "two", Updated: b.at}, b.device))
+		return tx.SaveDraft("lot-note", "r", Draft{Form: form, Updated: b.at.Add(time.Hour)}, b.device)
 	})
 	assert.NotEqual(t, before, b.Version())
 	b.look(func(tx *Tx) error {
@@ -635,25 +635,25 @@ func TestKeysAndDraftsAreKept(t *testing.T) {
 		require.NoError(t, err)
 		assert.True(t, used)
 		assert.Equal(t, []string{"print", "ref"}, []string{print, ref})
-		c, err := tx.Copy("recipe", "r")
+		c, err := tx.Draft("recipe", "r")
 		require.NoError(t, err)
 		assert.Equal(t, &Draft{Form: form, Base: 2, Tab: "two", Updated: b.at}, c)
-		all, err := tx.Copies("r")
+		all, err := tx.DraftsOf("r")
 		require.NoError(t, err)
 		assert.Len(t, all, 2)
 		return nil
 	})
-	assert.Error(t, b.Read(bg, func(tx *Tx) error { return tx.DropCopy("recipe", "r") }), "a reader writes nothing")
-	b.write(func(tx *Tx) error { return tx.SweepCopies(b.at.Add(time.Minute), 10) })
+	assert.Error(t, b.Read(bg, func(tx *Tx) error { return tx.DropDraft("recipe", "r") }), "a reader writes nothing")
+	b.write(func(tx *Tx) error { return tx.SweepDrafts(b.at.Add(time.Minute), 10) })
 	b.look(func(tx *Tx) error {
-		all, err := tx.Copies("r")
+		all, err := tx.DraftsOf("r")
 		require.NoError(t, err)
 		assert.Len(t, all, 1, "what was not typed in since is gone")
 		return nil
 	})
-	b.write(func(tx *Tx) error { return tx.SweepCopies(b.at, 0) })
+	b.write(func(tx *Tx) error { return tx.SweepDrafts(b.at, 0) })
 	b.look(func(tx *Tx) error {
-		all, err := tx.Copies("r")
+		all, err := tx.DraftsOf("r")
 		require.NoError(t, err)
 		assert.Empty(t, all)
 		return nil

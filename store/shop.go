@@ -219,16 +219,16 @@ type Draft struct {
 	Updated time.Time
 }
 
-// Draft returns the working copy of something, or nil.
-func (t *Tx) Copy(kind, ref string) (*Draft, error) {
-	list, err := t.copies(`kind = ? AND ref = ?`, kind, ref)
+// Draft returns the draft of something, or nil.
+func (t *Tx) Draft(kind, ref string) (*Draft, error) {
+	list, err := t.drafts(`kind = ? AND ref = ?`, kind, ref)
 	return list[kind], err
 }
 
-// Copies returns the working copies of one thing by their kind.
-func (t *Tx) Copies(ref string) (map[string]*Draft, error) { return t.copies(`ref = ?`, ref) }
+// DraftsOf returns the drafts of one thing by their kind.
+func (t *Tx) DraftsOf(ref string) (map[string]*Draft, error) { return t.drafts(`ref = ?`, ref) }
 
-func (t *Tx) copies(where string, args ...any) (map[string]*Draft, error) {
+func (t *Tx) drafts(where string, args ...any) (map[string]*Draft, error) {
 	out := map[string]*Draft{}
 	return out, t.each(
 		"working copies",
@@ -247,8 +247,8 @@ func (t *Tx) copies(where string, args ...any) (map[string]*Draft, error) {
 	)
 }
 
-// SaveCopy keeps a working copy.
-func (t *Tx) SaveCopy(kind, ref string, c Draft, device int64) error {
+// SaveDraft keeps a draft.
+func (t *Tx) SaveDraft(kind, ref string, c Draft, device int64) error {
 	form, err := json.Marshal(c.Form)
 	if err != nil {
 		return fmt.Errorf("working copy: %w", err)
@@ -267,14 +267,14 @@ func (t *Tx) SaveCopy(kind, ref string, c Draft, device int64) error {
 	)
 }
 
-// DropCopy throws a working copy away.
-func (t *Tx) DropCopy(kind, ref string) error {
+// DropDraft throws a draft away.
+func (t *Tx) DropDraft(kind, ref string) error {
 	return t.exec("drop working copy", `DELETE FROM working_copy WHERE kind = ? AND ref = ?`, kind, ref)
 }
 
-// SweepCopies throws away working copies that were not typed in since a moment, and
+// SweepDrafts throws away drafts that were not typed in since a moment, and
 // all but the newest.
-func (t *Tx) SweepCopies(since time.Time, most int) error {
+func (t *Tx) SweepDrafts(since time.Time, most int) error {
 	return t.exec(
 		"sweep working copies",
 		`DELETE FROM working_copy WHERE updated_at < ? OR (kind, ref) NOT IN (SELECT kind, ref FROM working_copy ORDER BY updated_at DESC LIMIT ?)`,

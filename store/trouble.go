@@ -25,8 +25,8 @@ func (t *Tx) AddIncident(entry, lotID int64, i lot.Incident) error {
 	)
 }
 
-// AddIncidentWord writes what was done about an incident, or how it came out.
-func (t *Tx) AddIncidentWord(entry, lotID int64, w lot.IncidentUpdate) error {
+// AddIncidentUpdate writes what was done about an incident, or how it came out.
+func (t *Tx) AddIncidentUpdate(entry, lotID int64, w lot.IncidentUpdate) error {
 	return t.exec(
 		"add incident word",
 		`INSERT INTO incident_word (entry_id, lot_id, incident_id, way, name, outcome) VALUES (?,?,?,?,?,?)`,
@@ -53,8 +53,8 @@ func (t *Tx) AddBlame(entry, lotID int64, b lot.Blame) error {
 	)
 }
 
-// AddTurn writes what became of a lot.
-func (t *Tx) AddTurn(entry, lotID int64, k lot.ProcessChange) error {
+// AddProcessChange writes what became of a lot.
+func (t *Tx) AddProcessChange(entry, lotID int64, k lot.ProcessChange) error {
 	return t.exec(
 		"add turn",
 		`INSERT INTO lot_turn (entry_id, lot_id, cooked, plain, why) VALUES (?,?,?,?,?)`,
@@ -110,8 +110,8 @@ func (t *Tx) AddNext(entry, lotID int64, text string) error {
 	return t.exec("add next", `INSERT INTO lot_next (entry_id, lot_id, text) VALUES (?,?,?)`, entry, lotID, text)
 }
 
-// AddKept writes a reference bar.
-func (t *Tx) AddKept(entry, lotID int64, k lot.ReferenceBars) error {
+// AddReferenceBars writes a reference bar.
+func (t *Tx) AddReferenceBars(entry, lotID int64, k lot.ReferenceBars) error {
 	return t.exec(
 		"add reference bar",
 		`INSERT INTO lot_kept (entry_id, lot_id, bars, place) VALUES (?,?,?,?)`,
@@ -249,7 +249,10 @@ func troubles(c chosen[*Lot]) error {
 			}),
 		read(c, "lot_turn", "x.cooked, x.plain, x.why",
 			func(k *lot.ProcessChange) []any { return []any{&k.Cooked, &k.Plain, &k.Why} },
-			func(l *Lot, e lot.Entry, k lot.ProcessChange) { k.Entry = e; l.Turns = append(l.Turns, k) }),
+			func(l *Lot, e lot.Entry, k lot.ProcessChange) {
+				k.Entry = e
+				l.ProcessChanges = append(l.ProcessChanges, k)
+			}),
 		read(
 			c,
 			"lot_parent",

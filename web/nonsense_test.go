@@ -90,6 +90,7 @@ func TestNonsenseIsAnsweredAndNeverBreaksAPage(t *testing.T) {
 		{"/lots/" + making + "/trouble/seized", []string{"/lots/" + making + "/trouble", "/lots/" + making + "/typed/trouble"},
 			[]string{""}},
 		{"/calendar", []string{"/calendar/feed"}, []string{""}},
+		{"/copies", []string{"/copies"}, []string{""}},
 		{"/racks", []string{"/racks", link("/racks", `action="(/racks/[a-z0-9]{26})"`)}, []string{""}},
 		{"/racks", []string{"/racks/apart"}, []string{""}},
 		{"/", []string{"/places"}, []string{""}},

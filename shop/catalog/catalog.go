@@ -83,7 +83,7 @@ func (cat *Catalog) AddRevision(
 			if have[0].Number != base {
 				return "", &journal.Conflict{What: "“" + have[0].Name + "”", Who: have[0].Who, When: have[0].Entry.Recorded}
 			}
-			if err := c.DropCopy(string(b), oid); err != nil {
+			if err := c.DropDraft(string(b), oid); err != nil {
 				return "", err
 			}
 		}

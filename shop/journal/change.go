@@ -104,7 +104,7 @@ func (j *Journal) changeBy(
 			return err
 		}
 		if act.Draft != (Draft{}) {
-			if err := tx.DropCopy(act.Draft.Kind, act.Draft.Ref); err != nil {
+			if err := tx.DropDraft(act.Draft.Kind, act.Draft.Ref); err != nil {
 				return err
 			}
 		}

@@ -111,7 +111,7 @@ func (j *Journal) DraftVersion() int64 { return j.db.DraftVersion() }
 func (j *Journal) Draft(ctx context.Context, d Draft) (out *store.Draft, err error) {
 	noteDrafts(ctx)
 	err = j.Read(ctx, func(tx *store.Tx) (err error) {
-		out, err = tx.Copy(d.Kind, d.Ref)
+		out, err = tx.Draft(d.Kind, d.Ref)
 		return err
 	})
 	return out, err
@@ -122,7 +122,7 @@ func (j *Journal) LotDrafts(ctx context.Context, oid string) (map[string]*store.
 	noteDrafts(ctx)
 	out := map[string]*store.Draft{}
 	return out, j.Read(ctx, func(tx *store.Tx) error {
-		all, err := tx.Copies(oid)
+		all, err := tx.DraftsOf(oid)
 		for kind, one := range all {
 			if act, ok := strings.CutPrefix(kind, ofALot); ok {
 				out[act] = one
@@ -158,7 +158,7 @@ func (j *Journal) SaveDraft(
 		if _, _, recorded, err := c.Key(act.Key); err != nil || recorded {
 			return "", err
 		}
-		have, err := c.Copy(d.Kind, d.Ref)
+		have, err := c.Draft(d.Kind, d.Ref)
 		if err != nil {
 			return "", err
 		}
@@ -166,22 +166,22 @@ func (j *Journal) SaveDraft(
 			if err := checkDraft(c.Tx, d); err != nil {
 				return "", err
 			}
-			if err := c.SweepCopies(c.Now.Add(-oldestDraft), mostDrafts-1); err != nil {
+			if err := c.SweepDrafts(c.Now.Add(-oldestDraft), mostDrafts-1); err != nil {
 				return "", err
 			}
 		}
 		other = have != nil && have.Tab != tab && c.Now.Sub(have.Updated) < elsewhere
-		return "", c.SaveCopy(d.Kind, d.Ref, store.Draft{Form: form, Base: base, Tab: tab, Updated: c.Now}, c.DeviceID)
+		return "", c.SaveDraft(d.Kind, d.Ref, store.Draft{Form: form, Base: base, Tab: tab, Updated: c.Now}, c.DeviceID)
 	})
 	return other, err
 }
 
 // DropDraft throws a draft away.
 func (j *Journal) DropDraft(ctx context.Context, d Draft) error {
-	return j.db.WriteDrafts(ctx, func(tx *store.Tx) error { return tx.DropCopy(d.Kind, d.Ref) })
+	return j.db.WriteDrafts(ctx, func(tx *store.Tx) error { return tx.DropDraft(d.Kind, d.Ref) })
 }
 
 // SweepDrafts takes away the drafts that nobody came back to.
 func (j *Journal) SweepDrafts(ctx context.Context) error {
-	return j.Write(ctx, func(tx *store.Tx) error { return tx.SweepCopies(j.Clock().Add(-oldestDraft), mostDrafts) })
+	return j.Write(ctx, func(tx *store.Tx) error { return tx.SweepDrafts(j.Clock().Add(-oldestDraft), mostDrafts) })
 }

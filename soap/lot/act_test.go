@@ -49,7 +49,7 @@ func TestASafetyCheckCountsFromTheHourAtWhichItProvesSomething(t *testing.T) {
 		"cooked":           {func(l *lot.Lot) { l.Frozen.Formula.Process.Kind = recipe.Cooked }, 24},
 		"rebatched":        {func(l *lot.Lot) { l.Frozen.Formula.Process.Kind = recipe.Rebatch }, 24},
 		"cooked on its third day": {func(l *lot.Lot) {
-			l.Turns = []lot.ProcessChange{{Entry: lot.Entry{Occurred: poured.Add(72 * time.Hour)}, Cooked: true}}
+			l.ProcessChanges = []lot.ProcessChange{{Entry: lot.Entry{Occurred: poured.Add(72 * time.Hour)}, Cooked: true}}
 		}, 96},
 		"a policy that waits":        {func(l *lot.Lot) { l.Frozen.Policy = cure.OwnChecked(45, 14) }, 14*24 - 12},
 		"a policy that cannot hurry": {func(l *lot.Lot) { l.Frozen.Policy = cure.OwnChecked(45, 2) }, 168},

@@ -19,7 +19,7 @@ func (l *Lot) ChecksFrom(zone *time.Location) cure.Checkable {
 	if l.Frozen.Formula.Process.Cooks() {
 		c.Cooked = c.Poured // it is poured when it is cooked
 	}
-	for _, t := range l.Turns {
+	for _, t := range l.ProcessChanges {
 		if t.Cooked {
 			c.Cooked = later(c.Cooked, t.Occurred.In(zone))
 		}

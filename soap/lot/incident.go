@@ -118,7 +118,7 @@ func (l *Lot) wayName(i Incident, key string) string {
 
 // Cooked reports whether the lot became cooked soap.
 func (l *Lot) Cooked() bool {
-	for _, t := range l.Turns {
+	for _, t := range l.ProcessChanges {
 		if t.Cooked {
 			return true
 		}
@@ -128,7 +128,7 @@ func (l *Lot) Cooked() bool {
 
 // Plain reports whether the bars are sound but plain.
 func (l *Lot) Plain() bool {
-	for _, t := range l.Turns {
+	for _, t := range l.ProcessChanges {
 		if t.Plain {
 			return true
 		}

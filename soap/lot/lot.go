@@ -91,40 +91,40 @@ type Lot struct {
 	Recipe  string // opaque id
 	Frozen  Frozen
 
-	Weighings  []Weighing
-	Ticks      []Tick
-	Temps      []Temp
-	Rescales   []Rescale
-	Extras     []Extra
-	Scents     []ScentSeen
-	Photos     []Photo
-	Writer     Writer
-	Incidents  []Incident
-	Turns      []ProcessChange
-	Parents    []Parent // that went into it
-	Children   []Parent // that it went into
-	Inherited  []Restriction
-	Marks      []Mark
-	Next       []Next
-	Kept       []ReferenceBars
-	Cared      []Care
-	Washes     []Wash
-	Places     []Place
-	Pour       *Pour
-	Unmolding  *Unmolding
-	Cut        *Cut
-	Samples    []SampleWeight
-	Checks     []SafetyCheck
-	Holds      []Hold
-	Release    *Release
-	Moves      []Move
-	Notes      []Note
-	Deviations []Deviation
-	Retimes    []Retime
-	Abandoned  *Note
-	Balance    map[ledger.Kind]int // bars that are there
-	LastEntry  int64
-	Odd        bool // at its newest weighing it was not where earlier lots of the recipe were by then
+	Weighings      []Weighing
+	Ticks          []Tick
+	Temps          []Temp
+	Rescales       []Rescale
+	Extras         []Extra
+	Scents         []ScentSeen
+	Photos         []Photo
+	Writer         Writer
+	Incidents      []Incident
+	ProcessChanges []ProcessChange
+	Parents        []Parent // that went into it
+	Children       []Parent // that it went into
+	Inherited      []Restriction
+	Marks          []Mark
+	Next           []Next
+	Kept           []ReferenceBars
+	Cared          []Care
+	Washes         []Wash
+	Places         []Place
+	Pour           *Pour
+	Unmolding      *Unmolding
+	Cut            *Cut
+	Samples        []SampleWeight
+	Checks         []SafetyCheck
+	Holds          []Hold
+	Release        *Release
+	Moves          []Move
+	Notes          []Note
+	Deviations     []Deviation
+	Retimes        []Retime
+	Abandoned      *Note
+	Balance        map[ledger.Kind]int // bars that are there
+	LastEntry      int64
+	Odd            bool // at its newest weighing it was not where earlier lots of the recipe were by then
 }
 
 // Newest is the head of the last thing that happened.

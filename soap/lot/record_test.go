@@ -150,7 +150,7 @@ func TestTheStoryLeavesNothingOut(t *testing.T) {
 			},
 		},
 	}
-	l.Turns = []lot.ProcessChange{{Entry: e.next(), Cooked: true, Plain: true, Why: "seized"}}
+	l.ProcessChanges = []lot.ProcessChange{{Entry: e.next(), Cooked: true, Plain: true, Why: "seized"}}
 	l.Parents = []lot.Parent{{Entry: e.next(), OID: "zero", Code: "0-A", What: "trimmings", Grams: 50}}
 	l.Children = []lot.Parent{{Entry: e.next(), OID: "two", Code: "2-H", What: "trimmings", Grams: 20, Child: true}}
 	l.Marks = []lot.Mark{
@@ -358,7 +358,7 @@ func TestARescueTurnsALotIntoCookedOrPlainSoap(t *testing.T) {
 	l := oliveAndCoconut(t, e)
 	loaf := l.Unmolds()
 	assert.False(t, l.Cooked() || l.Plain())
-	l.Turns = []lot.ProcessChange{{Entry: e.next(), Plain: true}, {Entry: e.next(), Cooked: true}}
+	l.ProcessChanges = []lot.ProcessChange{{Entry: e.next(), Plain: true}, {Entry: e.next(), Cooked: true}}
 	assert.True(t, l.Cooked() && l.Plain())
 	assert.NotEqual(t, loaf, l.Unmolds(), "cooked soap has a window of its own")
 	assert.Equal(t, cure.Cooked(l.Frozen.Policy), l.Policy())

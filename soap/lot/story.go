@@ -191,7 +191,7 @@ func (l *Lot) troubles(add func(e Entry, title, format string, args ...any)) {
 			}
 		}
 	}
-	for _, t := range l.Turns {
+	for _, t := range l.ProcessChanges {
 		became := []string{}
 		if t.Cooked {
 			became = append(became, "cooked soap")

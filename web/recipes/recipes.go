@@ -416,7 +416,7 @@ func (s *Room) recipeLive(w http.ResponseWriter, r *http.Request) error {
 }
 
 // keepRecipe makes a revision; its other buttons add and remove rows, reckon
-// with the rows, say where the recipe is in its life, or throw the working copy
+// with the rows, say where the recipe is in its life, or throw the draft
 // away.
 func (s *Room) keepRecipe(w http.ResponseWriter, r *http.Request) error {
 	f, err := s.Form(r)
