@@ -102,7 +102,8 @@ func chooseRemedy(c *journal.Change, l *lot.Lot, incident int64, card trouble.Ca
 		if entry, err = c.Entry("turn"); err != nil {
 			return err
 		}
-		if err := c.AddProcessChange(entry, l.ID, lot.ProcessChange{Cooked: way.Ends.Cooked, Plain: way.Ends.Plain, Why: name}); err != nil {
+		change := lot.ProcessChange{Cooked: way.Ends.Cooked, Plain: way.Ends.Plain, Why: name}
+		if err := c.AddProcessChange(entry, l.ID, change); err != nil {
 			return err
 		}
 	}
