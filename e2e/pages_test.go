@@ -24,6 +24,7 @@ func kindOf(address string) string {
 type scheme struct {
 	name, colours string
 	width, height int
+	look          func(*user, string)
 }
 
 // Every kind of page that a link leads to is looked at once in each scheme: by daylight on a
@@ -31,8 +32,8 @@ type scheme struct {
 func TestEveryPageReadsWell(t *testing.T) {
 	t.Parallel()
 	for _, one := range []scheme{
-		{"by day", "light", 1280, 800},
-		{"in the dark", "dark", 800, 1100},
+		{"by day", "light", 1280, 800, (*user).accessible},
+		{"in the dark", "dark", 800, 1100, (*user).readable},
 	} {
 		t.Run(one.name, func(t *testing.T) {
 			t.Parallel()
@@ -53,7 +54,7 @@ func TestEveryPageReadsWell(t *testing.T) {
 				seen[kind] = true
 				u.open(at)
 				queue = append(queue, u.leadsTo()...)
-				u.accessible(at + " " + one.name)
+				one.look(u, at+" "+one.name)
 				assert.False(t, eval[bool](u, `document.documentElement.scrollWidth > innerWidth + 1`), "%s is wider than the window %s", at, one.name)
 			}
 			assert.Greater(t, len(seen), 35)
