@@ -9,6 +9,7 @@ import (
 	"path/filepath"
 	"slices"
 	"strings"
+	"sync"
 	"time"
 
 	"ashshelf/soap/caution"
@@ -74,6 +75,21 @@ func WritePlan(dir string, p Plan) error {
 		return fmt.Errorf("plan of the copies: %w", err)
 	}
 	return nil
+}
+
+// planned lets one at a time make a copy or change the plan: each reads it, and writes it.
+var planned sync.Mutex
+
+// SetPlan keeps a plan as somebody set it. Which copies were made it does not change.
+func SetPlan(dir string, p Plan) error {
+	planned.Lock()
+	defer planned.Unlock()
+	have, err := ReadPlan(dir)
+	if err != nil {
+		return err
+	}
+	p.Made, p.Failed = have.Made, ""
+	return WritePlan(dir, p)
 }
 
 // Check finds what cannot be worked with. The folder has to be there and to take files, and
@@ -182,6 +198,8 @@ func (p Plan) Trouble(now time.Time, lots int) *caution.Caution {
 // Keep makes a copy in the plan's folder, notes it, and takes away those that the plan does
 // not keep any more. why begins its name: what it was made for.
 func Keep(ctx context.Context, dir, program string, now time.Time) (Kept, error) {
+	planned.Lock()
+	defer planned.Unlock()
 	p, err := ReadPlan(dir)
 	if err != nil {
 		return Kept{}, err

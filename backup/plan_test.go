@@ -197,3 +197,24 @@ func TestACopyIsMadeBeforeAnUpgrade(t *testing.T) {
 	require.NoError(t, err)
 	assert.Len(t, files, 1, "what is up to date needs none")
 }
+
+// A copy that is made while somebody changes the plan is noted all the same.
+func TestChangingThePlanForgetsNoCopy(t *testing.T) {
+	dir, stick := aShop(t), t.TempDir()
+	p := Usual()
+	p.Folder = stick
+	require.NoError(t, SetPlan(dir, p))
+	done := make(chan error)
+	go func() {
+		_, err := Keep(bg, dir, "test", noon)
+		done <- err
+	}()
+	for n := range 40 {
+		p.Remind = 1 + n
+		require.NoError(t, SetPlan(dir, p))
+	}
+	require.NoError(t, <-done)
+	p, err := ReadPlan(dir)
+	require.NoError(t, err)
+	assert.Len(t, p.Made, 1)
+}

@@ -126,7 +126,7 @@ func (s *Server) rooms(r page.Routes) {
 	settings.FoundingRoutes(r)
 
 	keeping := &copies.Room{Kit: s.Kit}
-	keeping.RestoreRoutes(r)
+	keeping.RestoreRoutes(r.Behind(s.AtHome))
 
 	founded := r.Behind(s.FromCache, s.Session)
 	settings.OpenRoutes(founded)
@@ -142,7 +142,7 @@ func (s *Server) rooms(r page.Routes) {
 	(&stock.Room{Kit: s.Kit}).StockRoutes(atWork)
 	(&making.Room{Kit: s.Kit, Lots: log}).MakingRoutes(atWork)
 	log.LotsRoutes(atWork)
-	keeping.CopiesRoutes(atWork)
+	keeping.CopiesRoutes(atWork.Behind(s.AtHome))
 }
 
 // compressed makes what is text smaller on its way to a tablet. Pictures are small already,

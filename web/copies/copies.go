@@ -129,9 +129,8 @@ func (s *Room) keepPlan(w http.ResponseWriter, r *http.Request) error {
 				return "", err
 			}
 		}
-		p.Failed = ""
 		defer s.Shop.Touch()
-		return "/copies", backup.WritePlan(dir, p)
+		return "/copies", backup.SetPlan(dir, p)
 	}, func(status int, notice *caution.Caution) error {
 		return s.showCopies(w, r, status, f, notice)
 	})

@@ -128,6 +128,9 @@ func (s *Kit) Fail(w http.ResponseWriter, r *http.Request, err error) {
 // errUnreadable is a form that is none.
 var errUnreadable = errors.New("this form could not be read")
 
+// errNotAtHome is something that is done at the computer with the records alone.
+var errNotAtHome = errors.New("asked for from elsewhere")
+
 // answer shows the page of an error; what it returns is a fault of that page.
 func (s *Kit) answer(w http.ResponseWriter, r *http.Request, err error) error {
 	var p caution.Problems
@@ -140,6 +143,11 @@ func (s *Kit) answer(w http.ResponseWriter, r *http.Request, err error) error {
 		return err
 	case errors.Is(err, store.ErrNotFound):
 		return s.Show(w, r, http.StatusNotFound, "notfound", "Not on the shelf", "", nil, nil)
+	case errors.Is(err, errNotAtHome):
+		return s.Show(w, r, http.StatusForbidden, "refused", "At the laptop", "", &caution.Caution{
+			Code: "web.home", Level: caution.Warn, Reason: "Copies are made, taken and brought back at the computer that holds the records.",
+			Remedy: "Open this page there.",
+		}, caution.Problems(nil))
 	case errors.Is(err, errUnreadable):
 		s.Log.Info("form", "path", r.URL.Path, "err", err)
 		http.Error(w, "This form could not be read.", http.StatusBadRequest)
