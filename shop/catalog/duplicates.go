@@ -57,7 +57,7 @@ func (cat *Catalog) ImportRecipes(ctx context.Context, act journal.Act, list []d
 			have[strings.ToLower(r.Name)] = r
 		}
 		for _, body := range list {
-			if err := takeIn(c, body, have[strings.ToLower(strings.TrimSpace(body.Formula.Name))], same); err != nil {
+			if err := importOne(c, body, have[strings.ToLower(strings.TrimSpace(body.Formula.Name))], same); err != nil {
 				return "", err
 			}
 		}
@@ -66,8 +66,8 @@ func (cat *Catalog) ImportRecipes(ctx context.Context, act journal.Act, list []d
 	return err
 }
 
-// takeIn puts one recipe into the book; old is the one of its name, if any.
-func takeIn(c *journal.Change, body document.RecipeBody, old store.Revision, same OnDuplicate) error {
+// importOne puts one recipe into the book; old is the one of its name, if any.
+func importOne(c *journal.Change, body document.RecipeBody, old store.Revision, same OnDuplicate) error {
 	text, err := document.Encode(body)
 	if err != nil {
 		return err

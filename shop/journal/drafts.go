@@ -30,8 +30,8 @@ const (
 	oldestDraft  = 180 * 24 * time.Hour
 )
 
-// elsewhere is how long a draft counts as being typed in by another window.
-const elsewhere = 2 * time.Minute
+// otherWindow is how long a draft counts as being typed in by another window.
+const otherWindow = 2 * time.Minute
 
 // ErrDraftTooLong says that more was typed than any form takes.
 var ErrDraftTooLong = fmt.Errorf("this form is longer than fits: %d kB at most", longestDraft>>10)
@@ -170,7 +170,7 @@ func (j *Journal) SaveDraft(
 				return "", err
 			}
 		}
-		other = have != nil && have.Tab != tab && c.Now.Sub(have.Updated) < elsewhere
+		other = have != nil && have.Tab != tab && c.Now.Sub(have.Updated) < otherWindow
 		return "", c.SaveDraft(d.Kind, d.Ref, store.Draft{Form: form, Base: base, Tab: tab, Updated: c.Now}, c.DeviceID)
 	})
 	return other, err

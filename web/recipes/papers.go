@@ -211,9 +211,9 @@ func (s *Room) showImport(
 	return s.Show(w, r, status, "import", "Take recipes in", "Recipes", notice, p)
 }
 
-// takeIn reads the file or the pasted text. The text stays on the page, so that
+// importBook reads the file or the pasted text. The text stays on the page, so that
 // nothing is sent twice from a disk that may be gone.
-func (s *Room) takeIn(w http.ResponseWriter, r *http.Request) error {
+func (s *Room) importBook(w http.ResponseWriter, r *http.Request) error {
 	f, err := s.Form(r)
 	if err != nil {
 		return err

@@ -651,7 +651,7 @@ func (s *Room) RecipesRoutes(r page.Routes) {
 	}
 	r.Get("/recipes/book.json", s.bookFile)
 	r.Get("/recipes/import", s.importRecipes)
-	r.Post("/recipes/import", s.takeIn)
+	r.Post("/recipes/import", s.importBook)
 	r.Get("/recipes/check", s.checkForeign)
 	r.Post("/recipes/check", s.takeForeign)
 	r.Post("/recipes/{oid}/life", s.recipeLife)

@@ -277,10 +277,10 @@ func (s *Room) heatAnswers(r *http.Request, f *page.Form) (a heatAnswers, err er
 	if err != nil {
 		return a, err
 	}
-	return s.workOutHeat(r, f, tools)
+	return s.computeHeat(r, f, tools)
 }
 
-func (s *Room) workOutHeat(r *http.Request, f *page.Form, tools []catalog.Tool) (a heatAnswers, err error) {
+func (s *Room) computeHeat(r *http.Request, f *page.Form, tools []catalog.Tool) (a heatAnswers, err error) {
 	had := f.Problems
 	f.Problems = nil
 	in := readHeat(f)
