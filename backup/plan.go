@@ -119,8 +119,8 @@ func (p Plan) Check(dir string) caution.Problems {
 	return out
 }
 
-// folderTakes says why a folder takes no copies of a shop, or "".
-func folderTakes(folder, dir string) string {
+// folderThere says why a folder is none, or "".
+func folderThere(folder string) string {
 	info, err := os.Stat(folder)
 	switch {
 	case errors.Is(err, os.ErrNotExist):
@@ -129,6 +129,14 @@ func folderTakes(folder, dir string) string {
 		return "it cannot be looked into: " + err.Error()
 	case !info.IsDir():
 		return "that is a file; choose a folder"
+	}
+	return ""
+}
+
+// folderTakes says why a folder takes no copies of a shop, or "". It tries.
+func folderTakes(folder, dir string) string {
+	if why := folderThere(folder); why != "" {
+		return why
 	}
 	own, err := filepath.Abs(dir)
 	if err != nil {
@@ -185,8 +193,8 @@ func (p Plan) Trouble(now time.Time, lots int) *caution.Caution {
 			"Choose a stick or another disk for copies.")
 	case ok && days < p.Remind && p.Failed == "":
 		return nil
-	case p.Folder != "" && folderTakes(p.Folder, "") != "":
-		return say(caution.Warn, fmt.Sprintf("Copies cannot be made in %s: %s", p.Folder, folderTakes(p.Folder, "")), "Plug it in, or choose another.")
+	case p.Folder != "" && folderThere(p.Folder) != "":
+		return say(caution.Warn, fmt.Sprintf("Copies cannot be made in %s: %s", p.Folder, folderThere(p.Folder)), "Plug it in, or choose another.")
 	case !ok:
 		return say(caution.Warn, "There is no copy of this shop.", "Make one now.")
 	case days >= p.Remind:

@@ -198,6 +198,16 @@ func TestACopyIsMadeBeforeAnUpgrade(t *testing.T) {
 	assert.Len(t, files, 1, "what is up to date needs none")
 }
 
+// The shelf looks and tries nothing, wherever the program was started.
+func TestLookingAtTheCopiesWritesNothing(t *testing.T) {
+	stick := t.TempDir()
+	t.Chdir(filepath.Dir(stick))
+	require.NoError(t, os.Chmod(stick, 0o500))
+	t.Cleanup(func() { assert.NoError(t, os.Chmod(stick, 0o700)) })
+	p := Plan{Remind: 1, Folder: stick}
+	assert.Contains(t, p.Trouble(noon, 1).Reason, "no copy of this shop")
+}
+
 // A copy that is made while somebody changes the plan is noted all the same.
 func TestChangingThePlanForgetsNoCopy(t *testing.T) {
 	dir, stick := aShop(t), t.TempDir()
