@@ -109,7 +109,8 @@ func TestWhatWasEverWrittenIsReadToTheLastField(t *testing.T) {
 // A sheet of the first version knew its places by titles.
 func TestASheetOfTheFirstVersionSaysWhereItsSectionsGo(t *testing.T) {
 	text := []byte(
-		`{"sheet":[{"title":"Lye jug","items":[]},{"title":"Fats to melt"},{"title":"Liquid fats"},{"title":"Stirred into the fats"},{"title":"Liquid kept off the lye"},{"title":"Portion “clay”"}]}`,
+		`{"sheet":[{"title":"Lye jug","items":[]},{"title":"Fats to melt"},{"title":"Liquid fats"},{"title":"Stirred into the ` +
+			`fats"},{"title":"Liquid kept off the lye"},{"title":"Portion “clay”"}]}`,
 	)
 	var got []string
 	r, err := archive.Read[archive.Rescale](text)

@@ -31,7 +31,9 @@ func TestADeviceThatTrustsTheHouseReachesTheShop(t *testing.T) {
 	now := time.Now()
 	a, err := Open(t.TempDir(), at(&now), nil)
 	require.NoError(t, err)
-	server := httptest.NewUnstartedServer(http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) { _, _ = io.WriteString(w, "the shelf") }))
+	server := httptest.NewUnstartedServer(http.HandlerFunc(func(w http.ResponseWriter, _ *http.Request) {
+		_, _ = io.WriteString(w, "the shelf")
+	}))
 	server.Config.ErrorLog = log.New(io.Discard, "", 0)
 	server.Listener = tls.NewListener(server.Listener, asking(a))
 	server.Start()

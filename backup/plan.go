@@ -194,7 +194,8 @@ func (p Plan) Trouble(now time.Time, lots int) *caution.Caution {
 	case ok && days < p.Remind && p.Failed == "":
 		return nil
 	case p.Folder != "" && folderThere(p.Folder) != "":
-		return say(caution.Warn, fmt.Sprintf("Copies cannot be made in %s: %s", p.Folder, folderThere(p.Folder)), "Plug it in, or choose another.")
+		return say(caution.Warn, fmt.Sprintf("Copies cannot be made in "+
+			"%s: %s", p.Folder, folderThere(p.Folder)), "Plug it in, or choose another.")
 	case !ok:
 		return say(caution.Warn, "There is no copy of this shop.", "Make one now.")
 	case days >= p.Remind:

@@ -76,7 +76,8 @@ func TestTheCountFindsWhatIsLostAndWhatIsDoubled(t *testing.T) {
 	bars, _, err := f.ledgers()
 	require.NoError(t, err)
 	_, err = f.Exec(
-		`UPDATE bar_balance SET bars = bars + 1 WHERE lot_id = (SELECT min(lot_id) FROM bar_balance) AND grade = (SELECT min(grade) FROM bar_balance)`,
+		`UPDATE bar_balance SET bars = bars + 1 WHERE lot_id = (SELECT min(lot_id) FROM bar_balance) AND grade = (SELECT ` +
+			`min(grade) FROM bar_balance)`,
 	)
 	require.NoError(t, err)
 	more, _, err := f.ledgers()

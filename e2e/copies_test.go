@@ -128,7 +128,8 @@ func TestAShopSurvivesItsLaptop(t *testing.T) {
 	u.press("Bastian Thrupp") // everybody says again who they are
 	u.reads("main", "Today")
 	late := eval[string](u, fmt.Sprintf(
-		`fetch("/settings/people", {method: "POST", body: new URLSearchParams({person: "Late", key: %q})}).then(r => r.text().then(t => r.status + t))`, old))
+		`fetch("/settings/people", {method: "POST", body: new URLSearchParams({person: "Late", key: %q})}).then(r => `+
+			`r.text().then(t => r.status + t))`, old))
 	assert.True(t, strings.HasPrefix(late, "409"), "what an old page sends is not recorded")
 	assert.Contains(t, late, "before the shop was restored")
 	u.open(eval[string](u, `fetch("/plan").then(r => r.text()).then(t => t.match(/\/plans\/[a-z0-9]{26}/)[0])`))

@@ -250,7 +250,8 @@ func (u *user) choose(id, value string) {
 	ok := eval[bool](
 		u,
 		fmt.Sprintf(
-			`(() => { const s = document.getElementById(%q); s.value = [...s.options].find(o => o.value === %q || o.text === %q)?.value; s.dispatchEvent(new Event("input", {bubbles: true})); return s.selectedIndex >= 0; })()`,
+			`(() => { const s = document.getElementById(%q); s.value = [...s.options].find(o => o.value === %q || o.text === `+
+				`%q)?.value; s.dispatchEvent(new Event("input", {bubbles: true})); return s.selectedIndex >= 0; })()`,
 			id,
 			value,
 			value,
@@ -325,7 +326,9 @@ func (u *user) axe(what, rules string) (checked int) {
 	eval[bool](u, axe+"; true")
 	text := eval[string](
 		u,
-		`axe.run(document, {runOnly: `+rules+`}).then(r => JSON.stringify({checked: r.passes.length, found: r.violations.map(v => v.id + ": " + v.nodes.slice(0, 3).map(n => n.target + " " + (n.any[0]?.message ?? "")).join("; "))}))`,
+		`axe.run(document, `+
+			`{runOnly: `+rules+`}).then(r => JSON.stringify({checked: r.passes.length, found: r.violations.map(v => v.id + ": " + `+
+			`v.nodes.slice(0, 3).map(n => n.target + " " + (n.any[0]?.message ?? "")).join("; "))}))`,
 	)
 	var answer struct {
 		Checked int

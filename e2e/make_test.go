@@ -26,7 +26,9 @@ func (u *user) bench() benchStep {
 	u.t.Helper()
 	text := eval[string](
 		u,
-		`(() => { const s = document.querySelector(".now"); return [s.querySelector("[name=step]")?.value ?? (s.querySelector("#pour") ? "pour" : ""), s.querySelector("[name=item]")?.value ?? "", s.querySelector("#target")?.textContent.replace(/[^0-9.]/g, "") ?? ""].join("|"); })()`,
+		`(() => { const s = document.querySelector(".now"); return [s.querySelector("[name=step]")?.value ?? `+
+			`(s.querySelector("#pour") ? "pour" : ""), s.querySelector("[name=item]")?.value ?? "", `+
+			`s.querySelector("#target")?.textContent.replace(/[^0-9.]/g, "") ?? ""].join("|"); })()`,
 	)
 	words := strings.Split(text, "|")
 	require.Len(u.t, words, 3)
@@ -65,7 +67,8 @@ func (u *user) fromPaper(more ...string) {
 	u.press("Fill in from paper")
 	pairs := append([]string{"day", "2026-03-13", "time", "16:20", "lye_c", "38", "fats_c", "41", "minutes", "35"}, more...)
 	for _, row := range strings.Split(eval[string](u,
-		`[...document.querySelectorAll("main [name^='weight.']")].map(i => i.name + "=" + i.closest(".field").querySelector(".hint").textContent.replace(/[^0-9.]/g, "")).join("|")`),
+		`[...document.querySelectorAll("main [name^='weight.']")].map(i => i.name + "=" + `+
+			`i.closest(".field").querySelector(".hint").textContent.replace(/[^0-9.]/g, "")).join("|")`),
 		"|") {
 		name, grams, _ := strings.Cut(row, "=")
 		pairs = append(pairs, name, grams)

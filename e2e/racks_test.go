@@ -67,7 +67,8 @@ func TestTheShelfFitsAPhone(t *testing.T) {
 		"%v",
 		eval[string](
 			u,
-			`[...document.querySelectorAll("main *")].filter(e => !e.closest(".rackbox") && e.getBoundingClientRect().right > innerWidth + 1).map(e => e.outerHTML.slice(0, 80)).join("\n")`,
+			`[...document.querySelectorAll("main *")].filter(e => !e.closest(".rackbox") && e.getBoundingClientRect().right > `+
+				`innerWidth + 1).map(e => e.outerHTML.slice(0, 80)).join("\n")`,
 		),
 	)
 	assert.GreaterOrEqual(

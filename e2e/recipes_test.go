@@ -39,7 +39,8 @@ func (u *user) fill(pairs ...string) {
 			const f = document.querySelector('main [name="' + CSS.escape(p[i]) + '"]:not([type=hidden])');
 			if (!f) { missing += p[i] + " "; continue; }
 			if (f.type === "checkbox") f.checked = p[i+1] === "x";
-			else if (f.tagName === "SELECT") { const o = [...f.options].find(o => o.value === p[i+1] || o.text === p[i+1]); if (!o) missing += p[i] + "=" + p[i+1] + " "; else f.value = o.value; }
+			else if (f.tagName === "SELECT") { const o = [...f.options].find(o => o.value === p[i+1] || o.text === p[i+1]); if (!o) `+
+		`missing += p[i] + "=" + p[i+1] + " "; else f.value = o.value; }
 			else { f.focus(); f.value = p[i+1]; }
 			f.dispatchEvent(new Event("input", {bubbles: true}));
 		} return missing; })()`, js))
@@ -53,7 +54,8 @@ func (u *user) rows(list string, n int) {
 		if eval[int](
 			u,
 			fmt.Sprintf(
-				`[...document.querySelectorAll("main button")].filter(b => b.value.startsWith("remove %s[") && !b.value.slice(%d).includes(".")).length`,
+				`[...document.querySelectorAll("main button")].filter(b => b.value.startsWith("remove %s[") && `+
+					`!b.value.slice(%d).includes(".")).length`,
 				list,
 				len("remove "+list),
 			),

@@ -67,7 +67,9 @@ func TestAStaleReadingCannotBeWrittenDown(t *testing.T) {
 	refused := eval[string](
 		u,
 		fmt.Sprintf(
-			`(async () => { const f = new FormData(document.querySelector('form[data-outbox][action$="/weigh"]')); f.set("reading", %q); f.set("grams", ""); const a = await fetch(%q, {method: "POST", body: new URLSearchParams(f)}); return a.status + " " + (await a.text()).includes("some time ago"); })()`,
+			`(async () => { const f = new FormData(document.querySelector('form[data-outbox][action$="/weigh"]')); f.set("reading", `+
+				`%q); f.set("grams", ""); const a = await fetch(%q, {method: "POST", body: new URLSearchParams(f)}); return a.status + " `+
+				`" + (await a.text()).includes("some time ago"); })()`,
 			reading,
 			lot+"/weigh",
 		),

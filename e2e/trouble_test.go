@@ -28,7 +28,8 @@ func TestASeizedBatchIsRescuedByCookingIntoPlainBars(t *testing.T) {
 	u.do(
 		"correct",
 		chromedp.Evaluate[chromedp.Void](
-			`(() => { const f = document.querySelector(".now [name=corrects]").form; f.querySelector("[name=grams]").value = "501 g"; f.querySelector("[name=reason]").value = "read the wrong line"; })()`,
+			`(() => { const f = document.querySelector(".now [name=corrects]").form; f.querySelector("[name=grams]").value = "501 g"; `+
+				`f.querySelector("[name=reason]").value = "read the wrong line"; })()`,
 		),
 	)
 	u.press("Correct it")
@@ -103,7 +104,8 @@ func (u *user) loaf() string {
 	u.t.Helper()
 	return eval[string](
 		u,
-		`[...document.querySelectorAll('[name^="count."]')].find(i => i.closest("li, tr, section, div")?.parentElement.textContent.includes("Long loaf")).name.slice(6)`,
+		`[...document.querySelectorAll('[name^="count."]')].find(i => i.closest("li, tr, section, `+
+			`div")?.parentElement.textContent.includes("Long loaf")).name.slice(6)`,
 	)
 }
 

@@ -71,7 +71,8 @@ func TestTwoPeopleAtOneRecipeAndADoubleClick(t *testing.T) {
 	u.open("/molds/new")
 	u.fill("name", "Twice", "mold.length_mm", "100", "mold.width_mm", "100", "mold.fill_mm", "30")
 	u.reads("#answer-volume", "300 ml")
-	u.do("double click", chromedp.DoubleClick(`//main//button[contains(normalize-space(.), "Keep the mold")]`), chromedp.Sleep(800*time.Millisecond))
+	u.do("double click", chromedp.DoubleClick(`//main//button[contains(normalize-space(.), "Keep the `+
+		`mold")]`), chromedp.Sleep(800*time.Millisecond))
 	u.open("/molds")
 	assert.Equal(t, 1, eval[int](u, `[...document.querySelectorAll("main h2")].filter(h => h.textContent === "Twice").length`))
 	u.open("/plan")

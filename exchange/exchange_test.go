@@ -104,8 +104,10 @@ func TestATypingErrorNeverPassesSilently(t *testing.T) {
 func TestWhatIsLeftOutHasItsStatedDefault(t *testing.T) {
 	r, err := exchange.ReadRequest(
 		strings.NewReader(
-			`{"format":"ashshelf.plan-request/1","recipe":{"fats":[{"fat":"lard","percent":100}],"superfat_percent":5,"water":{"basis":"liquid-to-lye","value":2},
-		"additives":[{"name":"Ash","stage":"top","rate":{"basis":"grams-per-batch","value":2}}]},"target":{"fats_g":500},"scraps":{"grams":10},"lye_stock":{"naoh_percent":40}}`,
+			`{"format":"ashshelf.plan-request/1","recipe":{"fats":[{"fat":"lard","percent":100}],"superfat_percent":5,` +
+				`"water":{"basis":"liquid-to-lye","value":2},
+		"additives":[{"name":"Ash","stage":"top","rate":{"basis":"grams-per-batch","value":2}}]},"target":{"fats_g":500},` +
+				`"scraps":{"grams":10},"lye_stock":{"naoh_percent":40}}`,
 		),
 	)
 	require.NoError(t, err)
@@ -312,7 +314,8 @@ func TestAFileOfRecipesSaysWhereItIsWrong(t *testing.T) {
 
 func FuzzAnyFileOfRecipesIsReadOrRefused(f *testing.F) {
 	f.Add(
-		`{"format":"ashshelf.recipe/1","name":"Bar","fats":[{"fat":"lard","percent":100}],"superfat_percent":5,"water":{"basis":"liquid-to-lye","value":2}}`,
+		`{"format":"ashshelf.recipe/1","name":"Bar","fats":[{"fat":"lard","percent":100}],"superfat_percent":5,` +
+			`"water":{"basis":"liquid-to-lye","value":2}}`,
 	)
 	f.Add(`{"format":"ashshelf.book/1","recipes":[]}`)
 	f.Add(`[`)

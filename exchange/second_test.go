@@ -119,7 +119,8 @@ func (o order) json() string {
 		)
 	}
 	return fmt.Sprintf(
-		`{"format":"ashshelf.plan-request/1","recipe":{"fats":%s,"alkali":{"naoh_percent":%v,"naoh_purity_percent":%v,"koh_purity_percent":%v},"superfat_percent":%v,"water":{"basis":%q,"value":%v},"liquids":%s,"additives":[%s]},"target":%s}`,
+		`{"format":"ashshelf.plan-request/1","recipe":{"fats":%s,"alkali":{"naoh_percent":%v,"naoh_purity_percent":%v,`+
+			`"koh_purity_percent":%v},"superfat_percent":%v,"water":{"basis":%q,"value":%v},"liquids":%s,"additives":[%s]},"target":%s}`,
 		list(
 			o.fats,
 			"fat",

@@ -565,7 +565,8 @@ func TestBarsOfAnotherSizeAreCountedByThemselves(t *testing.T) {
 	story := l.Story()
 	assert.Equal(
 		t,
-		"first grade 6, seconds 0, testers 0, scrap 0 of 118 g; guest bar of 40 g: first grade 8, seconds 0, testers 0, scrap 0; 2 of them halves; trimmings of 30 g; left to finish: bevel",
+		"first grade 6, seconds 0, testers 0, scrap 0 of 118 g; guest bar of 40 g: first grade 8, seconds 0, testers 0, scrap 0; 2 "+
+			"of them halves; trimmings of 30 g; left to finish: bevel",
 		story[len(story)-1].Text,
 	)
 	b.cured(oid)

@@ -78,7 +78,8 @@ func (t *Tx) SetOdd(id int64, odd bool) error {
 func (t *Tx) AddWeighing(entry, lotID int64, w lot.Weighing) error {
 	return t.exec(
 		"add weighing",
-		`INSERT INTO weighing (entry_id, lot_id, item, target, actual, how, reading, from_id) VALUES (?,?,?,?,?,?,?,(SELECT id FROM ingredient_lot WHERE oid = ?))`,
+		`INSERT INTO weighing (entry_id, lot_id, item, target, actual, how, reading, from_id) VALUES (?,?,?,?,?,?,?,(SELECT id `+
+			`FROM ingredient_lot WHERE oid = ?))`,
 		entry,
 		lotID,
 		w.Item,
@@ -279,7 +280,8 @@ func (w LotsWhere) where() (string, []any) {
 		like := "%" + likeEscape.Replace(w.Text) + "%"
 		and(
 			`(replace(l.code, '-', '') LIKE ? ESCAPE '!' OR l.recipe_id IN (SELECT recipe_id FROM recipe_revision WHERE name LIKE ? ESCAPE '!')
-			OR EXISTS (SELECT 1 FROM person WHERE name LIKE ? ESCAPE '!') AND (SELECT person_id FROM entry WHERE id = l.entry_id) IN (SELECT id FROM person WHERE name LIKE ? ESCAPE '!'))`,
+			OR EXISTS (SELECT 1 FROM person WHERE name LIKE ? ESCAPE '!') AND (SELECT person_id FROM entry WHERE id = l.entry_id) IN `+
+				`(SELECT id FROM person WHERE name LIKE ? ESCAPE '!'))`,
 			strings.ReplaceAll(like, "-", ""),
 			like,
 			like,
@@ -300,7 +302,8 @@ func (w LotsWhere) where() (string, []any) {
 	}
 	if w.Unproven {
 		and(`l.id IN (SELECT r.lot_id FROM release r JOIN pour p ON p.lot_id = r.lot_id JOIN happened ph ON ph.id = p.entry_id
-			WHERE NOT EXISTS (SELECT 1 FROM safety_check k JOIN happened kh ON kh.id = k.entry_id WHERE k.lot_id = r.lot_id AND k.pass = 1 AND kh.at >= ph.at + ?))`, (7 * 24 * time.Hour).Milliseconds())
+			WHERE NOT EXISTS (SELECT 1 FROM safety_check k JOIN happened kh ON kh.id = k.entry_id WHERE k.lot_id = r.lot_id AND `+
+			`k.pass = 1 AND kh.at >= ph.at + ?))`, (7 * 24 * time.Hour).Milliseconds())
 	}
 	if !w.From.IsZero() {
 		and(`(SELECT at FROM happened WHERE id = l.entry_id) >= ?`, w.From.UnixMilli())

@@ -45,15 +45,18 @@ func TestAShopOfTheFirstSchemaComesUpToDateWithAllItsRecords(t *testing.T) {
 		`INSERT INTO person (name) VALUES ('Ida')`,
 		`INSERT INTO device (token, label, first_seen) VALUES ('t', 'tablet', 1)`,
 		`INSERT INTO entry (kind, occurred_at, recorded_at, device_id) VALUES ('shop', 1, 1, 1)`,
-		`INSERT INTO shop (entry_id, name, zone, units, currency, emergency, scale_step, demo) VALUES (1, 'Old bench', 'UTC', 'metric', 'EUR', '112', 0.5, 0)`,
-		`INSERT INTO entry (kind, occurred_at, recorded_at, person_id, device_id) VALUES ('recipe', 2, 2, 1, 1), ('mold', 3, 3, 1, 1), ('plan', 4, 4, 1, 1)`,
+		`INSERT INTO shop (entry_id, name, zone, units, currency, emergency, scale_step, demo) VALUES (1, 'Old bench', 'UTC', `+
+			`'metric', 'EUR', '112', 0.5, 0)`,
+		`INSERT INTO entry (kind, occurred_at, recorded_at, person_id, device_id) VALUES ('recipe', 2, 2, 1, 1), ('mold', 3, 3, 1, `+
+			`1), ('plan', 4, 4, 1, 1)`,
 		`INSERT INTO recipe (oid, entry_id) VALUES ('r', 2)`,
 		`INSERT INTO recipe_revision (entry_id, recipe_id, number, name, note, body) VALUES (2, 1, 1, 'Old bar', 'first', '{}')`,
 		`INSERT INTO mold (oid, entry_id) VALUES ('m', 3)`,
 		`INSERT INTO mold_revision (entry_id, mold_id, number, name, body) VALUES (3, 1, 1, 'Old loaf', '{}')`,
 		`INSERT INTO plan (oid, entry_id, revision, body) VALUES ('p', 4, 2, '{}')`,
 		`INSERT INTO entry (kind, occurred_at, recorded_at, person_id, device_id) VALUES ('lot', 5, 5, 1, 1), ('weighing', 6, 6, 1, 1)`,
-		`INSERT INTO lot (oid, number, code, entry_id, plan_id, recipe_id, pot, frozen) VALUES ('l', 1, '1-H', 5, 1, 1, 1, '{"sheet":[{"items":[{"key":"fat:olive-oil","name":"Olive oil"}]}]}')`,
+		`INSERT INTO lot (oid, number, code, entry_id, plan_id, recipe_id, pot, frozen) VALUES ('l', 1, '1-H', 5, 1, 1, 1, `+
+			`'{"sheet":[{"items":[{"key":"fat:olive-oil","name":"Olive oil"}]}]}')`,
 		`INSERT INTO lot_state (lot_id, stage, last_entry) VALUES (1, 'making', 6)`,
 		`INSERT INTO weighing (entry_id, lot_id, item, target, actual) VALUES (6, 1, 'fat:olive-oil', 500000, 501000)`,
 		`INSERT INTO bar_balance (lot_id, grade, bars) VALUES (1, 'first', 7)`,

@@ -154,7 +154,8 @@ type MoldPour struct {
 func (t *Tx) AddMoldPour(entry int64, p MoldPour) error {
 	return t.exec(
 		"add mold pour",
-		`INSERT INTO mold_pour (entry_id, mold_id, lot_id, correction, off_mm, left_share, forgotten) VALUES (?, (SELECT id FROM mold WHERE oid = ?), ?, ?, ?, ?, ?)`,
+		`INSERT INTO mold_pour (entry_id, mold_id, lot_id, correction, off_mm, left_share, forgotten) VALUES (?, (SELECT id FROM `+
+			`mold WHERE oid = ?), ?, ?, ?, ?, ?)`,
 		entry,
 		p.Mold,
 		sql.NullInt64{Int64: p.LotID, Valid: p.LotID != 0},
@@ -170,7 +171,8 @@ func (t *Tx) MoldPours(mold string, most int) (out []MoldPour, err error) {
 	err = t.each(
 		"mold pours",
 		`SELECT m.oid, coalesce(l.code, ''), v.correction, v.off_mm, v.left_share, v.forgotten, w.name, e.occurred_at FROM mold_pour v
-		JOIN mold m ON m.id = v.mold_id LEFT JOIN lot l ON l.id = v.lot_id JOIN entry e ON e.id = v.entry_id JOIN person w ON w.id = e.person_id WHERE m.oid = ? ORDER BY v.entry_id DESC LIMIT ?`,
+		JOIN mold m ON m.id = v.mold_id LEFT JOIN lot l ON l.id = v.lot_id JOIN entry e ON e.id = v.entry_id JOIN person w ON w.id `+
+			`= e.person_id WHERE m.oid = ? ORDER BY v.entry_id DESC LIMIT ?`,
 		[]any{mold, most},
 		func(r *sql.Rows) error {
 			var p MoldPour

@@ -77,7 +77,8 @@ type Shop struct {
 func (t *Tx) Shop() (s Shop, err error) {
 	err = t.one(
 		"shop",
-		`SELECT name, zone, units, currency, emergency, scale_step, fine_step, fine_max, fill_rule, pot_loss, risky_load, room_c, scale_at, probe_at, days_off, demo FROM shop ORDER BY entry_id DESC LIMIT 1`,
+		`SELECT name, zone, units, currency, emergency, scale_step, fine_step, fine_max, fill_rule, pot_loss, risky_load, room_c, `+
+			`scale_at, probe_at, days_off, demo FROM shop ORDER BY entry_id DESC LIMIT 1`,
 		nil,
 		&s.Name,
 		&s.Zone,
@@ -103,7 +104,8 @@ func (t *Tx) Shop() (s Shop, err error) {
 func (t *Tx) AddShop(entry int64, s Shop) error {
 	return t.exec(
 		"add shop",
-		`INSERT INTO shop (entry_id, name, zone, units, currency, emergency, scale_step, fine_step, fine_max, fill_rule, pot_loss, risky_load, room_c, scale_at, probe_at, days_off, demo) VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?)`,
+		`INSERT INTO shop (entry_id, name, zone, units, currency, emergency, scale_step, fine_step, fine_max, fill_rule, pot_loss, `+
+			`risky_load, room_c, scale_at, probe_at, days_off, demo) VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?)`,
 		entry,
 		s.Name,
 		s.Zone,
@@ -150,7 +152,8 @@ func (t *Tx) AddClockWord(entry int64, now time.Time) error {
 		return err
 	}
 	return t.exec("add doubts", `INSERT INTO clock_doubt (entry_id, doubt, other) SELECT id, ?, ? FROM entry
-		WHERE recorded_at > ? AND id < ? AND id NOT IN (SELECT entry_id FROM clock_doubt)`, clock.Ahead, now.UnixMilli(), now.Add(clock.Slack).UnixMilli(), entry)
+		WHERE recorded_at > ? AND id < ? AND id NOT IN (SELECT entry_id FROM `+
+		`clock_doubt)`, clock.Ahead, now.UnixMilli(), now.Add(clock.Slack).UnixMilli(), entry)
 }
 
 // AddMovedClock writes that the shop is walked with a clock of its own.
@@ -256,7 +259,8 @@ func (t *Tx) SaveDraft(kind, ref string, c Draft, device int64) error {
 	return t.exec(
 		"save working copy",
 		`INSERT INTO working_copy (kind, ref, form, base, tab, device_id, updated_at) VALUES (?,?,?,?,?,?,?)
-		ON CONFLICT (kind, ref) DO UPDATE SET form = excluded.form, base = excluded.base, tab = excluded.tab, device_id = excluded.device_id, updated_at = excluded.updated_at`,
+		ON CONFLICT (kind, ref) DO UPDATE SET form = excluded.form, base = excluded.base, tab = excluded.tab, device_id = `+
+			`excluded.device_id, updated_at = excluded.updated_at`,
 		kind,
 		ref,
 		string(form),
@@ -277,7 +281,8 @@ func (t *Tx) DropDraft(kind, ref string) error {
 func (t *Tx) SweepDrafts(since time.Time, most int) error {
 	return t.exec(
 		"sweep working copies",
-		`DELETE FROM working_copy WHERE updated_at < ? OR (kind, ref) NOT IN (SELECT kind, ref FROM working_copy ORDER BY updated_at DESC LIMIT ?)`,
+		`DELETE FROM working_copy WHERE updated_at < ? OR (kind, ref) NOT IN (SELECT kind, ref FROM working_copy ORDER BY `+
+			`updated_at DESC LIMIT ?)`,
 		since.UnixMilli(),
 		most,
 	)
@@ -321,7 +326,8 @@ func (b Collection) columns() (note, parent string) {
 func (t *Tx) revisions(b Collection, where string, args ...any) (out []Revision, err error) {
 	note, parent := b.columns()
 	q := fmt.Sprintf(`SELECT r.entry_id, e.recorded_at, coalesce(p.name, ''), b.oid, r.number, r.name, %[2]s, r.body, %[3]s
-		FROM %[1]s_revision r JOIN %[1]s b ON b.id = r.%[1]s_id JOIN entry e ON e.id = r.entry_id LEFT JOIN person p ON p.id = e.person_id %[4]s`, b, note, parent, where)
+		FROM %[1]s_revision r JOIN %[1]s b ON b.id = r.%[1]s_id JOIN entry e ON e.id = r.entry_id LEFT JOIN person p ON p.id = `+
+		`e.person_id %[4]s`, b, note, parent, where)
 	err = t.each(string(b)+" revisions", q, args, func(rows *sql.Rows) error {
 		var r Revision
 		var at int64
@@ -375,7 +381,8 @@ func (t *Tx) AddRevision(b Collection, entry int64, oid string, number int, name
 	if b == Recipes {
 		return t.exec(
 			"add recipe revision",
-			`INSERT INTO recipe_revision (entry_id, recipe_id, number, name, note, body) VALUES (?, (SELECT id FROM recipe WHERE oid = ?), ?, ?, ?, ?)`,
+			`INSERT INTO recipe_revision (entry_id, recipe_id, number, name, note, body) VALUES (?, (SELECT id FROM recipe WHERE oid `+
+				`= ?), ?, ?, ?, ?)`,
 			entry,
 			oid,
 			number,

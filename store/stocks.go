@@ -122,7 +122,8 @@ func (t *Tx) stocks(where string, args ...any) (out []Stock, err error) {
 func (t *Tx) stockStory(s *Stock) error {
 	err := t.each(
 		"stock moves",
-		`SELECT v.entry_id, v.what, v.change, coalesce(l.code, ''), coalesce(l.oid, ''), v.note, w.name, e.occurred_at FROM stock_move v LEFT JOIN lot l ON l.id = v.lot_id
+		`SELECT v.entry_id, v.what, v.change, coalesce(l.code, ''), coalesce(l.oid, ''), v.note, w.name, e.occurred_at FROM `+
+			`stock_move v LEFT JOIN lot l ON l.id = v.lot_id
 		JOIN entry e ON e.id = v.entry_id JOIN person w ON w.id = e.person_id WHERE v.stock_id = ? ORDER BY v.entry_id`,
 		[]any{s.ID},
 		func(r *sql.Rows) error {

@@ -350,7 +350,9 @@ func inherited(c chosen[*lot.Lot]) error {
 		SELECT x.lot_id, x.parent_id ` + c.from("lot_parent", "lot_id") + `
 		UNION SELECT up.lot_id, p.parent_id FROM up JOIN lot_parent p ON p.lot_id = up.from_id)
 		SELECT up.lot_id, l.code, r.kind, r.why FROM up JOIN lot l ON l.id = up.from_id JOIN (
-			SELECT lot_id, entry_id, ` + "'" + lot.HoldKind + "'" + ` AS kind, why FROM hold h WHERE held = 1 AND NOT EXISTS (SELECT 1 FROM hold x WHERE x.lot_id = h.lot_id AND x.held = 0 AND x.entry_id > h.entry_id)
+			SELECT lot_id, ` +
+		`entry_id, ` + "'" + lot.HoldKind + "'" + ` AS kind, why FROM hold h WHERE held = 1 AND NOT EXISTS (SELECT 1 FROM hold x ` +
+		`WHERE x.lot_id = h.lot_id AND x.held = 0 AND x.entry_id > h.entry_id)
 			UNION ALL SELECT lot_id, entry_id, mark, why FROM lot_mark m WHERE is_on = 1
 				AND NOT EXISTS (SELECT 1 FROM lot_mark x WHERE x.lot_id = m.lot_id AND x.mark = m.mark AND x.entry_id > m.entry_id)
 		) r ON r.lot_id = up.from_id ORDER BY r.entry_id`
@@ -379,10 +381,12 @@ type Story struct {
 func (t *Tx) Stories(subject string, most int) (out []Story, err error) {
 	err = t.each("stories", `SELECT l.oid, l.code, e.occurred_at, i.kind, i.text,
 			coalesce((SELECT w.way FROM incident_word w WHERE w.incident_id = i.entry_id AND w.way <> '' ORDER BY w.entry_id DESC LIMIT 1), ''),
-			coalesce((SELECT w.outcome FROM incident_word w WHERE w.incident_id = i.entry_id AND w.outcome <> '' ORDER BY w.entry_id DESC LIMIT 1), ''),
+			coalesce((SELECT w.outcome FROM incident_word w WHERE w.incident_id = i.entry_id AND w.outcome <> '' ORDER BY w.entry_id `+
+		`DESC LIMIT 1), ''),
 			b.subject, b.name
 		FROM incident_blame b JOIN incident i ON i.entry_id = b.incident_id JOIN lot l ON l.id = i.lot_id JOIN entry e ON e.id = i.entry_id
-		WHERE b.subject = ? AND b.blamed = 1 AND NOT EXISTS (SELECT 1 FROM incident_blame x WHERE x.incident_id = b.incident_id AND x.subject = b.subject AND x.entry_id > b.entry_id)
+		WHERE b.subject = ? AND b.blamed = 1 AND NOT EXISTS (SELECT 1 FROM incident_blame x WHERE x.incident_id = b.incident_id `+
+		`AND x.subject = b.subject AND x.entry_id > b.entry_id)
 		ORDER BY b.incident_id DESC LIMIT ?`, []any{subject, most}, func(r *sql.Rows) error {
 		var s Story
 		var at int64
@@ -437,7 +441,8 @@ var digestedSecond = append(slices.Clone(digestedFirst),
 
 var digestedFirst = []string{
 	`lot: SELECT entry_id, number, code, pot, frozen FROM lot x WHERE id = ?1 AND entry_id <= ?2`,
-	`weighing: SELECT entry_id, item, target, actual, how, reading, (SELECT oid FROM ingredient_lot i WHERE i.id = x.from_id) FROM weighing x WHERE lot_id = ?1 AND entry_id <= ?2`,
+	`weighing: SELECT entry_id, item, target, actual, how, reading, (SELECT oid FROM ingredient_lot i WHERE i.id = x.from_id) ` +
+		`FROM weighing x WHERE lot_id = ?1 AND entry_id <= ?2`,
 	`step: SELECT entry_id, step, done, note, trace, minutes FROM run_tick x WHERE lot_id = ?1 AND entry_id <= ?2`,
 	`temperature: SELECT entry_id, pot, celsius, how FROM run_temperature x WHERE lot_id = ?1 AND entry_id <= ?2`,
 	`rescale: SELECT entry_id, factor, because, body FROM run_rescale x WHERE lot_id = ?1 AND entry_id <= ?2`,

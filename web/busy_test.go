@@ -48,10 +48,12 @@ func repeat(t testing.TB, db *sql.DB, stage lot.Stage, from, copies int, earlier
 	lots := fmt.Sprintf(`SELECT lot_id FROM lot_state WHERE stage = '%s' AND lot_id < %d`, stage, apart)
 	// The tables of a lot, and those of its incidents.
 	chosen := map[string]string{"lot": `id IN (` + lots + `)`}
-	for _, table := range strs(`SELECT m.name FROM sqlite_master m WHERE m.type = 'table' AND EXISTS (SELECT 1 FROM pragma_table_info(m.name) WHERE name = 'lot_id')`) {
+	for _, table := range strs(`SELECT m.name FROM sqlite_master m WHERE m.type = 'table' AND EXISTS (SELECT 1 FROM ` +
+		`pragma_table_info(m.name) WHERE name = 'lot_id')`) {
 		chosen[table] = `lot_id IN (` + lots + `)`
 	}
-	for _, table := range strs(`SELECT m.name FROM sqlite_master m WHERE m.type = 'table' AND EXISTS (SELECT 1 FROM pragma_table_info(m.name) WHERE name = 'incident_id')`) {
+	for _, table := range strs(`SELECT m.name FROM sqlite_master m WHERE m.type = 'table' AND EXISTS (SELECT 1 FROM ` +
+		`pragma_table_info(m.name) WHERE name = 'incident_id')`) {
 		if chosen[table] == "" {
 			chosen[table] = `incident_id IN (SELECT id FROM incident WHERE lot_id IN (` + lots + `))`
 		}
@@ -123,7 +125,8 @@ func spread(t testing.TB, db *sql.DB) {
 	_, err := db.Exec(`DROP TRIGGER IF EXISTS lot_place_keep_u`)
 	require.NoError(t, err)
 	_, err = db.Exec(`UPDATE lot_place SET
-		rack = (SELECT oid FROM rack WHERE id = (SELECT CASE WHEN count(*) > 2 THEN 3 + lot_place.lot_id / $apart % (count(*) - 2) ELSE 1 END FROM rack)),
+		rack = (SELECT oid FROM rack WHERE id = (SELECT CASE WHEN count(*) > 2 THEN 3 + lot_place.lot_id / $apart % (count(*) - 2) `+
+		`ELSE 1 END FROM rack)),
 		level = lot_place.lot_id % 5 WHERE lot_id > $apart`, sql.Named("apart", apart))
 	require.NoError(t, err)
 }
@@ -136,13 +139,17 @@ func more(t testing.TB, db *sql.DB, moves, weighings int) {
 	tx, err := db.Begin()
 	require.NoError(t, err)
 	const first = 1 << 40 // beyond all entries
-	const gone = ` FROM lot l JOIN lot_state s ON s.lot_id = l.id AND s.stage = 'gone' AND l.id > $apart JOIN entry e ON e.id = s.last_entry CROSS JOIN n `
+	const gone = ` FROM lot l JOIN lot_state s ON s.lot_id = l.id AND s.stage = 'gone' AND l.id > $apart JOIN entry e ON e.id = ` +
+		`s.last_entry CROSS JOIN n `
 	for _, statement := range []string{
-		`INSERT INTO entry (id, kind, occurred_at, recorded_at, person_id, device_id) SELECT $first + l.id * 64 + i, CASE WHEN i < $moves THEN 'move' ELSE 'sample' END, e.occurred_at + i * 604800000, e.occurred_at + i * 604800000, e.person_id, e.device_id` +
+		`INSERT INTO entry (id, kind, occurred_at, recorded_at, person_id, device_id) SELECT $first + l.id * 64 + i, CASE WHEN i < ` +
+			`$moves THEN 'move' ELSE 'sample' END, e.occurred_at + i * 604800000, e.occurred_at + i * 604800000, e.person_id, e.device_id` +
 			gone,
-		`INSERT INTO bar_move (entry_id, lot_id, grade, reason, change, note) SELECT $first + l.id * 64 + i, l.id, 'first', CASE i % 2 WHEN 0 THEN 'returned' ELSE 'sold' END, CASE i % 2 WHEN 0 THEN 1 ELSE -1 END, ''` +
+		`INSERT INTO bar_move (entry_id, lot_id, grade, reason, change, note) SELECT $first + l.id * 64 + i, l.id, 'first', CASE i ` +
+			`% 2 WHEN 0 THEN 'returned' ELSE 'sold' END, CASE i % 2 WHEN 0 THEN 1 ELSE -1 END, ''` +
 			gone + `WHERE i < $moves`,
-		`INSERT INTO sample_weight (entry_id, lot_id, weight) SELECT $first + l.id * 64 + i, l.id, (SELECT min(weight) FROM sample_weight w WHERE w.lot_id = l.id)` +
+		`INSERT INTO sample_weight (entry_id, lot_id, weight) SELECT $first + l.id * 64 + i, l.id, (SELECT min(weight) FROM ` +
+			`sample_weight w WHERE w.lot_id = l.id)` +
 			gone + `WHERE i >= $moves`,
 	} {
 		_, err := tx.Exec(
@@ -175,15 +182,26 @@ func around(t testing.TB, db *sql.DB, plans, open, stocks, people int) {
 	for _, statement := range []string{
 		`INSERT INTO person (name, active) SELECT 'Helper ' || i, i % 10 = 0 FROM n WHERE i < $people`,
 		// One plan for each of some lots, and the newest are open.
-		`INSERT INTO entry (id, kind, occurred_at, recorded_at, person_id, device_id) SELECT $first + i, 'plan', e.occurred_at, e.recorded_at, e.person_id, e.device_id FROM n JOIN plan p ON p.id = 1 JOIN entry e ON e.id = p.entry_id WHERE i < $plans + $open`,
-		`INSERT INTO plan (id, oid, entry_id, revision, body) SELECT $first + i, p.oid || 'k' || i, $first + i, p.revision, p.body FROM n JOIN plan p ON p.id = 1 WHERE i < $plans + $open`,
-		`INSERT INTO plan_state (plan_id, open, day, turn) SELECT $first + i, i >= $plans, CASE WHEN i % 3 = 0 THEN '' ELSE date('2026-03-14', ((i - $plans) / 4) || ' days') END, 0 FROM n WHERE i < $plans + $open`,
-		`UPDATE lot SET plan_id = $first + numbered.i FROM (SELECT id, row_number() OVER (ORDER BY id) - 1 AS i FROM lot WHERE id > $apart) numbered WHERE numbered.id = lot.id AND numbered.i < $plans`,
+		`INSERT INTO entry (id, kind, occurred_at, recorded_at, person_id, device_id) SELECT $first + i, 'plan', e.occurred_at, ` +
+			`e.recorded_at, e.person_id, e.device_id FROM n JOIN plan p ON p.id = 1 JOIN entry e ON e.id = p.entry_id WHERE i < $plans + $open`,
+		`INSERT INTO plan (id, oid, entry_id, revision, body) SELECT $first + i, p.oid || 'k' || i, $first + i, p.revision, p.body ` +
+			`FROM n JOIN plan p ON p.id = 1 WHERE i < $plans + $open`,
+		`INSERT INTO plan_state (plan_id, open, day, turn) SELECT $first + i, i >= $plans, CASE WHEN i % 3 = 0 THEN '' ELSE ` +
+			`date('2026-03-14', ((i - $plans) / 4) || ' days') END, 0 FROM n WHERE i < $plans + $open`,
+		`UPDATE lot SET plan_id = $first + numbered.i FROM (SELECT id, row_number() OVER (ORDER BY id) - 1 AS i FROM lot WHERE id ` +
+			`> $apart) numbered WHERE numbered.id = lot.id AND numbered.i < $plans`,
 		// Containers, each made, drawn from nine times, and gone.
-		`INSERT INTO entry (id, kind, occurred_at, recorded_at, person_id, device_id) SELECT 2 * $first + i * 16 + j.value, 'stock', e.occurred_at, e.recorded_at, e.person_id, e.device_id FROM n JOIN stock s ON s.id = 1 JOIN entry e ON e.id = s.entry_id JOIN json_each('[0,1,2,3,4,5,6,7,8,9,10,11]') j WHERE i < $stocks`,
-		`INSERT INTO stock (id, oid, entry_id, number, code, kind, body) SELECT 1000 + i, s.oid || 'k' || i, 2 * $first + i * 16, 1000 + i, 'OLD' || i, s.kind, s.body FROM n JOIN stock s ON s.id = 1 WHERE i < $stocks`,
-		`INSERT INTO stock_move (entry_id, stock_id, what, change, note) SELECT 2 * $first + i * 16 + j.value, 1000 + i, CASE j.value WHEN 1 THEN 'made' ELSE 'draw' END, CASE j.value WHEN 1 THEN 900000 ELSE -100000 END, '' FROM n JOIN json_each('[1,2,3,4,5,6,7,8,9,10]') j WHERE i < $stocks`,
-		`INSERT INTO stock_word (entry_id, stock_id, status, how, why) SELECT 2 * $first + i * 16 + 11, 1000 + i, 'gone', '', 'empty' FROM n WHERE i < $stocks`,
+		`INSERT INTO entry (id, kind, occurred_at, recorded_at, person_id, device_id) SELECT 2 * $first + i * 16 + j.value, ` +
+			`'stock', e.occurred_at, e.recorded_at, e.person_id,` +
+			` e.device_id FROM n JOIN stock s ON s.id = 1 JOIN entry e ON e.id = s.entry_id JOIN json_each('[0,1,2,3,4,5,6,7,8,9,10,` +
+			`11]') j WHERE i < $stocks`,
+		`INSERT INTO stock (id, oid, entry_id, number, code, kind, body) SELECT 1000 + i, s.oid || 'k' || i, 2 * $first + i * 16,` +
+			` 1000 + i, 'OLD' || i, s.kind, s.body FROM n JOIN stock s ON s.id = 1 WHERE i < $stocks`,
+		`INSERT INTO stock_move (entry_id, stock_id, what, change, note) SELECT 2 * $first + i * 16 + j.value, 1000 + i,` +
+			` CASE j.value WHEN 1 THEN 'made' ELSE 'draw' END, CASE j.value WHEN 1 THEN 900000 ELSE -100000 END,` +
+			` '' FROM n JOIN json_each('[1,2,3,4,5,6,7,8,9,10]') j WHERE i < $stocks`,
+		`INSERT INTO stock_word (entry_id, stock_id, status, how, why) SELECT 2 * $first + i * 16 + 11, 1000 + i, 'gone', '',` +
+			` 'empty' FROM n WHERE i < $stocks`,
 		`INSERT INTO stock_balance (stock_id, mg) SELECT 1000 + i, 0 FROM n WHERE i < $stocks`,
 	} {
 		most := max(plans+open, stocks, people)

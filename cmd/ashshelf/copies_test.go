@@ -45,7 +45,8 @@ func said(t *testing.T, run func([]string, told) int, args ...string) (code int,
 // The way that the README tells, by commands alone.
 func TestAShopComesBackByCommands(t *testing.T) {
 	dir, home, second := aShop(t), filepath.Join(t.TempDir(), "home"), filepath.Join(t.TempDir(), "second")
-	file, shop, again := filepath.Join(t.TempDir(), "shop.zip"), filepath.Join(t.TempDir(), "shop.json"), filepath.Join(t.TempDir(), "again.json")
+	to := t.TempDir()
+	file, shop, again := filepath.Join(to, "shop.zip"), filepath.Join(to, "shop.json"), filepath.Join(to, "again.json")
 	code, out := said(t, runBackup, "-data", dir, "-out", file)
 	require.Zero(t, code)
 	assert.Contains(t, out, "13 lots, not sealed, looked through")

@@ -12,7 +12,8 @@ import (
 	"github.com/stretchr/testify/require"
 )
 
-const request = `{"format":"ashshelf.plan-request/1","recipe":{"fats":[{"fat":"olive-oil","percent":50},{"fat":"coconut-oil","percent":30},{"fat":"beef-tallow","percent":20}],
+const request = `{"format":"ashshelf.plan-request/1","recipe":{"fats":[{"fat":"olive-oil","percent":50},{"fat":"coconut-oil",` +
+	`"percent":30},{"fat":"beef-tallow","percent":20}],
  "superfat_percent":5,"water":{"basis":"lye-strength","value":33}},"target":{"fats_g":1000}}`
 
 func run3(stdin string, args ...string) (code int, out, errs string) {

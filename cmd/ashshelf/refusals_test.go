@@ -157,7 +157,9 @@ func TestAnAcidIsCountedUnlessTheFileSaysHowMuch(t *testing.T) {
 func TestTheCommandTakesAllThatARecipeSays(t *testing.T) {
 	everything := changed(t, `"name":"Hedgerow bar",`, `"name":"Hedgerow bar","temperature":"room","full_liquid_percent_of_fats":38,
 	 "scent":{"rate_percent_of_fats":2,"parts":[{"name":"Fig leaf","percent":100,"max_percent":5}]},
-	 "portions":[{"name":"blue","percent":60,"colorants":[{"name":"Mica","density_g_per_ml":2.8,"rate":{"basis":"tsp-per-lb-fats","value":1,"grams_per_tsp":1.7},"disperse":{"in":"olive-oil","spoons":2}}]},{"name":"plain","percent":40}],
+	 "portions":[{"name":"blue","percent":60,"colorants":[{"name":"Mica","density_g_per_ml":2.8,`+
+		`"rate":{"basis":"tsp-per-lb-fats","value":1,"grams_per_tsp":1.7},"disperse":{"in":"olive-oil","spoons":2}}]},`+
+		`{"name":"plain","percent":40}],
 	 "design":[{"do":"pour","portion":"blue"},{"do":"pour","portion":"plain"},{"do":"swirl"}],
 	 "infusions":[{"fat":"olive-oil","herb":"Nettle"}],"process":{"kind":"cold","trace":"light"},"tags":["winter"],`)
 	code, out, errs := run3(everything)

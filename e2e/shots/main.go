@@ -45,7 +45,10 @@ func first(selector string) step {
 }
 
 func link(text string) step {
-	return chromedp.Steps(chromedp.Click(fmt.Sprintf(`//main//a[contains(normalize-space(.), %q)]`, text)), chromedp.Sleep(400*time.Millisecond))
+	return chromedp.Steps(
+		chromedp.Click(fmt.Sprintf(`//main//a[contains(normalize-space(.), %q)]`, text)),
+		chromedp.Sleep(400*time.Millisecond),
+	)
 }
 
 var views = []view{
@@ -58,7 +61,8 @@ var views = []view{
 		do: []step{
 			link("Swifts at dusk"),
 			chromedp.Evaluate[chromedp.Void](
-				`document.querySelector("#portions").scrollIntoView(); document.querySelector(".panel").scrollTop = document.querySelector("#answers h3").offsetTop - 60`,
+				`document.querySelector("#portions").scrollIntoView(); document.querySelector(".panel").scrollTop = ` +
+					`document.querySelector("#answers h3").offsetTop - 60`,
 			),
 		},
 	},
@@ -67,9 +71,12 @@ var views = []view{
 	{name: "mold-bench", path: "/molds", do: []step{link("Long loaf")}},
 	{name: "plan", path: "/plan", do: []step{
 		chromedp.Evaluate[chromedp.Void](
-			`(() => { const pick = (id, text) => { const s = document.querySelector(id); s.value = [...s.options].find(o => o.text.startsWith(text)).value; };
-			pick("#f-recipe", "Quern base"); pick("#f-pot", "Small steel pot"); pick("#f-jug", "Blue"); document.querySelector("#f-label-grams").value = "115";
-			for (const row of document.querySelectorAll(".by-molds tr")) { const n = {"Long loaf": "3", "Birch slab": "1"}[row.querySelector("strong").textContent]; if (n) row.querySelector("input[name^='count.']").value = n; }
+			`(() => { const pick = (id, text) => { const s = document.querySelector(id); s.value = [...s.options].find(o => ` +
+				`o.text.startsWith(text)).value; };
+			pick("#f-recipe", "Quern base"); pick("#f-pot", "Small steel pot"); pick("#f-jug", "Blue"); ` +
+				`document.querySelector("#f-label-grams").value = "115";
+			for (const row of document.querySelectorAll(".by-molds tr")) { const n = {"Long loaf": "3", "Birch slab": ` +
+				`"1"}[row.querySelector("strong").textContent]; if (n) row.querySelector("input[name^='count.']").value = n; }
 			document.querySelector("#f-recipe").dispatchEvent(new Event("input", {bubbles: true})); })()`,
 		),
 		chromedp.Sleep(900 * time.Millisecond)}},
@@ -81,7 +88,8 @@ var views = []view{
 		path: "/lye/heat",
 		do: []step{
 			chromedp.Evaluate[chromedp.Void](
-				`document.querySelector("#f-limit_c").value = "40"; document.querySelector("#f-readings").value = "0 92\n10 80\n20 70"; document.querySelector("#f-limit_c").dispatchEvent(new Event("input", {bubbles: true}))`,
+				`document.querySelector("#f-limit_c").value = "40"; document.querySelector("#f-readings").value = "0 92\n10 80\n20 70"; ` +
+					`document.querySelector("#f-limit_c").dispatchEvent(new Event("input", {bubbles: true}))`,
 			),
 			chromedp.Sleep(800 * time.Millisecond),
 		},

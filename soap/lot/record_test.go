@@ -180,7 +180,8 @@ func TestTheStoryLeavesNothingOut(t *testing.T) {
 		"Rescaled: to 104 % of the plan, after Olive oil",
 		"Added: Rice bran oil: 12 g, unplanned", "Photo: the swirl", "Poured: light trace; left out: no scent. shiny",
 		"Unmolded: gel: ring. clean",
-		"Cut: first grade 9, seconds 1, testers 0, scrap 0 of 118 g; guest bar of 40 g: first grade 3, seconds 0, testers 0, scrap 0; 2 of them halves; end pieces 2 of 80 g; trimmings of 46 g; left to finish: Jon. crisp",
+		"Cut: first grade 9, seconds 1, testers 0, scrap 0 of 118 g; guest bar of 40 g: first grade 3, seconds 0, testers 0, scrap " +
+			"0; 2 of them halves; end pieces 2 of 80 g; trimmings of 46 g; left to finish: Jon. crisp",
 		"Sample bar: 117.5 g", "Safety check: pH 9.5: passed, too early to count", "Safety check: tongue test: failed. it zaps",
 		"Deviation: cut late: a wedding",
 		"Held: white spots", "Hold lifted: it was flour", "Trouble: Seized. a lump", "Came out: Seized: nine plain bars",

@@ -111,7 +111,8 @@ func (s Solution) AdviseCold(celsius float64) []caution.Caution {
 	}
 	return []caution.Caution{{Code: "lye.crystals.cold", Level: caution.Warn,
 		Reason: fmt.Sprintf(
-			"At %s °C crystals form in this lye: it is %s %% strong and clear only above about %s °C. What is poured off them is too weak, and they are not in the soap.",
+			"At %s °C crystals form in this lye: it is %s %% strong and clear only above about %s °C. What is poured off them is "+
+				"too weak, and they are not in the soap.",
 			unit.Trim(celsius, 0),
 			unit.Trim(w, 1),
 			unit.Trim(point, 0),

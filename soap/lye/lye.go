@@ -203,5 +203,6 @@ func (s Solution) warm(heat, startC float64, frozen Frozen) float64 {
 func Handling() caution.Caution {
 	return caution.Caution{Code: "lye.handling", Level: caution.Advice,
 		Reason: "Lye burns skin and eyes. Goggles, gloves, long sleeves, closed shoes; fresh air; no aluminium; no children or animals near.",
-		Remedy: "Always lye into liquid, never liquid into lye. On skin or in eyes: rinse with running water for at least 15 minutes and get medical help."}
+		Remedy: "Always lye into liquid, never liquid into lye. On skin or in eyes: rinse with running water for at least 15 " +
+			"minutes and get medical help."}
 }

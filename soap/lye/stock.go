@@ -65,7 +65,8 @@ func (k Stock) Check(p *caution.Problems, path string) {
 	if c := k.Crystal(); k.C < c {
 		p.Add(
 			path+".temperature_c",
-			"the stock is at %s °C, %s °C below the %s °C at which crystals form in a %s %% solution: what pours off would be weaker than the label; warm it to %s °C or more and stir it clear before use, or weigh dry lye",
+			"the stock is at %s °C, %s °C below the %s °C at which crystals form in a %s %% solution: what pours off would be "+
+				"weaker than the label; warm it to %s °C or more and stir it clear before use, or weigh dry lye",
 			unit.Trim(
 				k.C,
 				1,

@@ -124,7 +124,8 @@ func (pr Process) advise() []caution.Caution {
 	d := pr.LyeC - pr.FatsC
 	if pr.LyeC != 0 && pr.FatsC != 0 && math.Abs(d) > lye.MostApart {
 		return []caution.Caution{
-			{Code: "process.apart", Level: caution.Advice, Reason: fmt.Sprintf("The lye and the fats are meant to meet more than %.0f °C apart.", lye.MostApart),
+			{Code: "process.apart", Level: caution.Advice, Reason: fmt.Sprintf("The lye and the fats are meant to meet more than %.0f "+
+				"°C apart.", lye.MostApart),
 				Remedy: fmt.Sprintf("Within about %.0f °C of each other they trace as expected, and solid fats do not set again.", lye.MostApart)},
 		}
 	}

@@ -478,7 +478,8 @@ func (f Formula) UndissolvedProblem(a Amounts) caution.Problem {
 	var p caution.Problems
 	p.Add(
 		"liquids",
-		"the liquids that carry the lye hold %s g of water for %s g of lye (%s %% lye); lye stops dissolving past %s %%, which needs at least %s g of water: %s g are missing. Let more of the liquid carry the lye, use more water, or a weaker lye",
+		"the liquids that carry the lye hold %s g of water for %s g of lye (%s %% lye); lye stops dissolving past %s %%, which "+
+			"needs at least %s g of water: %s g are missing. Let more of the liquid carry the lye, use more water, or a weaker lye",
 		unit.Trim(
 			have,
 			1,

@@ -49,7 +49,8 @@ func (f Formula) Split() ([]float64, error) {
 	if share >= 100 {
 		p.Add(
 			"liquids",
-			"the lye wants %s g of water for each kg of fats and all the liquid is only %s g: use more liquid before a part of it is kept off the lye",
+			"the lye wants %s g of water for each kg of fats and all the liquid is only %s g: use more liquid before a part of it is "+
+				"kept off the lye",
 			unit.Trim(need, 0),
 			unit.Trim(a.Liquid, 0),
 		)

@@ -223,7 +223,8 @@ func Steps(o Order) []Step {
 				Kind:  LyeIn,
 				Title: lyeInTitle(s),
 				Must:  true,
-				Text:  "Lye into liquid, never liquid into lye. Slowly, stirring, with your face away from the steam; then cover and label the jug, out of reach.",
+				Text: "Lye into liquid, never liquid into lye. Slowly, stirring, with your face away from the steam; then cover and " +
+					"label the jug, out of reach.",
 			},
 		)
 	}
@@ -294,7 +295,8 @@ func Steps(o Order) []Step {
 	after(
 		"after:clean",
 		"Clean up",
-		"Gloves stay on: batter is caustic. Pots and blender wiped out with paper, then washed; jug and strainer rinsed with much water; bench, scale and floor wiped; lye capped and put away; tools never go back to food.",
+		"Gloves stay on: batter is caustic. Pots and blender wiped out with paper, then washed; jug and strainer rinsed with much "+
+			"water; bench, scale and floor wiped; lye capped and put away; tools never go back to food.",
 		Do,
 	)
 	return out

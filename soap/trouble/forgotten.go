@@ -216,7 +216,8 @@ func (b Batch) bring(m Missing) Way {
 			return b.inTheMold(
 				w,
 				m,
-				"Scent poured over or pricked in burns skin and runs out. Unscented it is soap all the same: say so on its label; or cook it, and stir the scent in at the end.",
+				"Scent poured over or pricked in burns skin and runs out. Unscented it is soap all the same: say so on its label; or "+
+					"cook it, and stir the scent in at the end.",
 			)
 		}
 		how(g+" of the scent are missing.", "Stir "+g+" of it in at trace, by hand, last of all, and watch it.")

@@ -228,7 +228,8 @@ func spillWays(Batch) []Way {
 			Key:   "first-aid",
 			Name:  "First aid, now",
 			Mends: true,
-			Text:  "Skin or eyes: clothes off, lenses out, running water for at least 15 minutes, then medical help. Swallowed: rinse the mouth, no vomiting, call at once.",
+			Text: "Skin or eyes: clothes off, lenses out, running water for at least 15 minutes, then medical help. Swallowed: rinse " +
+				"the mouth, no vomiting, call at once.",
 			Steps: []Step{
 				timed("Rinse with running water, 15 minutes by the clock.", "Rinse", 15),
 				do("Call emergency or poison services and follow their words."),
@@ -425,7 +426,8 @@ func complaintWays(Batch) []Way {
 		{
 			Key:  "look-into",
 			Name: "Look into it",
-			Text: "Hold the lot, take the details down, and test the bar that was kept back. A reaction that does not pass belongs before a doctor; your local rules say what must be reported.",
+			Text: "Hold the lot, take the details down, and test the bar that was kept back. A reaction that does not pass belongs " +
+				"before a doctor; your local rules say what must be reported.",
 			Ends: Ends{Hold: "a complaint is being looked into"},
 			Steps: steps(
 				"Note who, which bar (its code), when, what they saw, and what they used before and after.",

@@ -32,11 +32,14 @@ func (d Trouble) Words() (what, remedy string) {
 	case Full:
 		return "The disk with the records is full", "Free some space on it; what is on record is safe."
 	case ReadOnly:
-		return "The records cannot be written to", "Their folder or disk is write-protected, or belongs to somebody else. Allow writing there; what is on record is safe."
+		return "The records cannot be " +
+			"written to", "Their folder or disk is write-protected, or belongs to somebody else. Allow writing there; what is on record is safe."
 	case Busy:
-		return "Another program holds the records", "Close what else has the file open, such as a copy program or a database browser, and send it again."
+		return "Another program holds the " +
+			"records", "Close what else has the file open, such as a copy program or a database browser, and send it again."
 	case Broken:
-		return "The disk with the records does not answer as it should", "Check that it is plugged in and sound, and keep the newest copy of the records apart."
+		return "The disk with the records does not answer as it " +
+			"should", "Check that it is plugged in and sound, and keep the newest copy of the records apart."
 	}
 	return "", ""
 }

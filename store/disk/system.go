@@ -75,7 +75,8 @@ func Risky(dir string) string {
 	}
 	if kind := Network(path); kind != "" {
 		return fmt.Sprintf(
-			"The records lie on a Network drive (%s); its locks and its power cuts are not those of this computer, and that damages them sooner or later. %s",
+			"The records lie on a Network drive (%s); its locks and its power cuts are not those of this computer, and that damages "+
+				"them sooner or later. %s",
 			kind,
 			remedy,
 		)

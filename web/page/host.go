@@ -69,7 +69,8 @@ func (n names) Guard(next http.Handler) http.Handler {
 		host := html.EscapeString(r.Host)
 		fmt.Fprintf(
 			w,
-			"<!doctype html><title>Ash Shelf</title><p>Ash Shelf does not answer to the name <b>%s</b>. On this machine it is at localhost; to open it by another name, start it with -name followed by that name.</p>",
+			"<!doctype html><title>Ash Shelf</title><p>Ash Shelf does not answer to the name <b>%s</b>. On this machine it is at "+
+				"localhost; to open it by another name, start it with -name followed by that name.</p>",
 			host,
 		)
 	})

@@ -15,9 +15,12 @@ import (
 
 // seeds are forms of all rooms, and some that are none.
 var seeds = []string{
-	"name=Slow+olive&fats[0].fat=olive-oil&fats[0].percent=70&fats[1].fat=coconut&fats[1].percent=500+g&superfat_percent=5&water.lye_strength=33&water.basis=lye-strength",
-	"liquids[0].liquid=goat-milk&liquids[0].percent=1e999&additives[0].name=Clay&additives[0].rate.basis=tsp-per-lb-fats&additives[0].rate.value=½&scent.rate=3",
-	"portions[0].name=x&portions[0].percent=NaN&design[0].kind=swirl&process.mold=lined&colorants[99999999].name=x&fats[-1].fat=x&fats[0x1].fat=y",
+	"name=Slow+olive&fats[0].fat=olive-oil&fats[0].percent=70&fats[1].fat=coconut&fats[1].percent=500+g&superfat_percent=5&" +
+		"water.lye_strength=33&water.basis=lye-strength",
+	"liquids[0].liquid=goat-milk&liquids[0].percent=1e999&additives[0].name=Clay&additives[0].rate.basis=tsp-per-lb-fats&" +
+		"additives[0].rate.value=½&scent.rate=3",
+	"portions[0].name=x&portions[0].percent=NaN&design[0].kind=swirl&process.mold=lined&colorants[99999999].name=x&" +
+		"fats[-1].fat=x&fats[0x1].fat=y",
 	"code=A&strength=50&grams=1+kg&material=hdpe&filled=2026-03-14&temperature=20",
 	"first=9&second=1&bar=118&trimmings=46&size[0].name=guest&size[0].bar=2+oz&size[0].first=99999999999999999999&halves=-1",
 	"kind=first/guest/bar&place=abc:3&place=:&count.x=3&target=molds&use_up.name=x&order=1&readings=0+80\n10+70\nx",
