@@ -23,6 +23,7 @@ import (
 	"ashshelf/demo"
 	"ashshelf/shop"
 	"ashshelf/shop/journal"
+	"ashshelf/soap/ledger"
 	"ashshelf/soap/lot"
 	"ashshelf/store"
 )
@@ -141,7 +142,8 @@ func TestAnExportMakesAnEqualShop(t *testing.T) {
 	dir := aShop(t)
 	file := exported(t, dir)
 	home := filepath.Join(t.TempDir(), "new")
-	require.NoError(t, Import(bg, home, strings.NewReader(file)))
+	_, err := Import(bg, home, strings.NewReader(file), Restoring{Now: noon})
+	require.NoError(t, err)
 	assert.Equal(t, file, exported(t, home))
 	_, missing, err := CheckFolder(bg, home)
 	require.NoError(t, err)
@@ -164,7 +166,8 @@ func TestAnExportMakesAnEqualShop(t *testing.T) {
 		assert.NotContains(t, file, mine)
 		assert.NotEqual(t, mine, secret)
 	}
-	assert.ErrorIs(t, Import(bg, home, strings.NewReader(file)), store.ErrNotEmpty, "only an empty folder is filled")
+	_, err = Import(bg, home, strings.NewReader(file), Restoring{Now: noon})
+	assert.ErrorIs(t, err, store.ErrNotEmpty, "only an empty folder is filled")
 }
 
 // Every table is in the export, follows from it, or is said to stay here.
@@ -325,14 +328,17 @@ func TestASealedCopyOpensWithItsPassphraseAlone(t *testing.T) {
 }
 
 func FuzzAFileIsAShopOrRefused(f *testing.F) {
-	f.Add([]byte(`{"format":"ashshelf.shop/1","schema":12,"records":{"person":[{"id":1,"name":"Ida","active":1}]},"photos":{}}`))
-	f.Add([]byte(`{"format":"ashshelf.shop/1","schema":3,"records":{"entry":[{"id":1e400,"kind":{},"x":[true]}]},"photos":{"../x":"AA=="}}`))
-	f.Add([]byte(`{"format":"ashshelf.shop/1","schema":99,"records":{}}`))
+	f.Add([]byte(`{"format":"ashshelf.shop/1","exported_at":"2026-03-14T12:00:00Z","schema":12,"records":{"person":[{"id":1,"name":"Ida","active":1}]},"photos":{}}`))
+	f.Add([]byte(`{"format":"ashshelf.shop/1","exported_at":"2026-03-14T12:00:00Z",` +
+		`"schema":3,"records":{"entry":[{"id":1e400,"kind":{},"x":[true]}]},"photos":{"../x":"AA=="}}`))
+	f.Add([]byte(`{"format":"ashshelf.shop/1","exported_at":"2026-03-14T12:00:00Z","schema":99,"records":{}}`))
 	f.Add([]byte(`{"records":[]}`))
 	f.Fuzz(func(t *testing.T, text []byte) {
 		home := filepath.Join(t.TempDir(), "home")
-		if err := Import(bg, home, bytes.NewReader(text)); err != nil {
-			assert.NoDirExists(t, home, "a file that is refused leaves nothing")
+		if _, err := Import(bg, home, bytes.NewReader(text), Restoring{Now: noon}); err != nil {
+			left, err := os.ReadDir(filepath.Dir(home))
+			assert.NoError(t, err)
+			assert.Empty(t, left, "a file that is refused leaves nothing")
 			return
 		}
 		_, _, err := CheckFolder(bg, home)
@@ -340,7 +346,10 @@ func FuzzAFileIsAShopOrRefused(f *testing.F) {
 	})
 }
 
-func importText(home, text string) error { return Import(bg, home, strings.NewReader(text)) }
+func importText(home, text string) error {
+	_, err := Import(bg, home, strings.NewReader(text), Restoring{Now: noon})
+	return err
+}
 
 // A picture that is gone is told, and keeps nobody from a copy of the rest.
 func TestAMissingPictureIsToldAndTheRestIsCopied(t *testing.T) {
@@ -458,4 +467,66 @@ func TestAnExportKeepsToItsPublishedSchema(t *testing.T) {
 		change(file.(map[string]any)["records"].(map[string]any))
 		require.Error(t, schema.Validate(file), name)
 	}
+}
+
+// What was held, or called back, after the copy is not in it: until somebody has looked,
+// nothing is released and no bars leave, after a restart as well.
+func TestNothingLeavesAShopThatCameBackBeforeSomebodyLooked(t *testing.T) {
+	dir := aShop(t)
+	text := exported(t, dir)
+	file := filepath.Join(t.TempDir(), "copy.zip")
+	_, err := Make(bg, dir, "test", noon, file, nil)
+	require.NoError(t, err)
+	restored, imported := filepath.Join(t.TempDir(), "restored"), filepath.Join(t.TempDir(), "imported")
+	_, err = Restore(bg, file, restored, Restoring{Passphrase: never, Now: noon})
+	require.NoError(t, err)
+	require.NoError(t, importText(imported, text))
+	for _, home := range []string{restored, imported} {
+		s, err := shop.Open(bg, home, func() time.Time { return noon })
+		require.NoError(t, err)
+		act := func(l *lot.Lot) journal.Act { return journal.Act{Person: 1, Device: "bench", Seen: l.LastEntry} }
+		list, err := s.Lots(bg, store.LotsWhere{Stages: []lot.Stage{lot.Curing, lot.Ready}})
+		require.NoError(t, err)
+		var gate, ready *lot.Lot
+		for _, l := range list {
+			if g := l.Gate(noon); g.MayRelease && l.Release == nil {
+				gate = l
+			} else if l.Release != nil && l.InStock() > 0 && l.KeptFromSale() == "" && len(l.Held()) == 0 {
+				ready = l
+			}
+		}
+		require.NotNil(t, gate)
+		require.NotNil(t, ready)
+		sell := func() error {
+			return s.MoveBars(bg, act(ready), ready.OID, ledger.Kind{Grade: ledger.First}, ledger.Sold, 1, "")
+		}
+		var not *lot.NotNow
+		require.ErrorAs(t, s.ReleaseLot(bg, act(gate), gate.OID, ""), &not)
+		require.ErrorAs(t, sell(), &not)
+		assert.Contains(t, not.Why, "Look through your papers")
+		require.ErrorIs(t, s.CloseGap(bg, journal.Act{Person: 99, Device: "bench"}), journal.ErrNobody)
+		require.NoError(t, s.Close())
+		s = open(t, home)
+		require.ErrorAs(t, sell(), &not, "a restart closes no gap")
+		require.NoError(t, s.CloseGap(bg, journal.Act{Person: 1, Device: "bench"}))
+		require.NoError(t, s.ReleaseLot(bg, act(gate), gate.OID, ""))
+		require.NoError(t, sell())
+		life, err := store.ReadLife(home)
+		require.NoError(t, err)
+		assert.False(t, life.Gap())
+	}
+}
+
+// The shop that is put aside knows lots that the copy does not: their codes are not given out
+// again, whatever is said or not.
+func TestLotsOfTheShopThatIsPutAsideCountAsGivenOut(t *testing.T) {
+	dir := aShop(t)
+	file := filepath.Join(t.TempDir(), "copy.zip")
+	made, err := Make(bg, dir, "test", noon, file, nil)
+	require.NoError(t, err)
+	r, err := Restore(bg, file, dir, Restoring{Passphrase: never, LastLot: lot.Code(made.Manifest.LastLot + 5), Now: noon})
+	require.NoError(t, err)
+	r, err = Restore(bg, file, dir, Restoring{Passphrase: never, Now: noon})
+	require.NoError(t, err)
+	assert.Equal(t, made.Manifest.LastLot+5, r.LastLot)
 }

@@ -120,7 +120,7 @@ func writeRow(w *bufio.Writer, row store.Row) error {
 		}
 		fmt.Fprintf(w, "%s%q: %s", sep, name, text)
 	}
-	return errors.Join(w.WriteByte('}'))
+	return w.WriteByte('}')
 }
 
 // nested is a text that is an object or a list of JSON, written as tightly as can be; nil

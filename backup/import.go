@@ -15,6 +15,7 @@ import (
 	"os"
 	"path/filepath"
 	"strings"
+	"time"
 
 	"ashshelf/store"
 )
@@ -27,35 +28,40 @@ const mostRow = 16 << 20
 
 // Import makes an equal shop of an export in an empty folder, with the numbers that its
 // records have, so that each seal still holds. Browsers are strangers to it, and its
-// calendar gets a new address. A file that is not sound leaves the folder empty.
-func Import(ctx context.Context, dir string, from io.Reader) (err error) {
+// calendar gets a new address. Like one that is restored it begins a new life. A file that is
+// not sound leaves the folder empty.
+func Import(ctx context.Context, dir string, from io.Reader, how Restoring) (r Restored, err error) {
 	if err := emptyFolder(dir); err != nil {
-		return err
+		return r, err
 	}
-	work := strings.TrimSuffix(filepath.Clean(dir), string(filepath.Separator)) + ".import"
-	if err := os.RemoveAll(work); err != nil {
-		return fmt.Errorf("folder: %w", err)
+	parent := filepath.Dir(filepath.Clean(dir))
+	if err := os.MkdirAll(parent, 0o700); err != nil {
+		return r, fmt.Errorf("folder: %w", err)
 	}
-	if err := os.MkdirAll(work, 0o700); err != nil {
-		return fmt.Errorf("folder: %w", err)
+	work, err := os.MkdirTemp(parent, filepath.Base(dir)+".import-")
+	if err != nil {
+		return r, fmt.Errorf("folder: %w", err)
 	}
 	defer func() { err = errors.Join(err, os.RemoveAll(work)) }()
-	if err := readShop(ctx, work, from); err != nil {
-		return err
+	exported, err := readShop(ctx, work, from)
+	if err != nil {
+		return r, err
 	}
-	if _, _, err := checkFolder(ctx, work); err != nil {
-		return fmt.Errorf("%w: %w", ErrNoShop, err)
+	in, _, err := checkFolder(ctx, work)
+	if err != nil {
+		return r, fmt.Errorf("%w: %w", ErrNoShop, err)
 	}
-	if err := store.WriteLife(work, store.NewLife()); err != nil {
-		return err
+	r.Manifest = Manifest{Format: ShopFormat, Schema: in.Schema, Shop: in.Shop, Made: exported, Lots: in.Lots, LastLot: in.Last}
+	if err := r.begin(work, how, 0); err != nil {
+		return r, err
 	}
 	if err := os.Remove(dir); err != nil && !errors.Is(err, os.ErrNotExist) {
-		return fmt.Errorf("folder: %w", err)
+		return r, fmt.Errorf("folder: %w", err)
 	}
 	if err := os.Rename(work, dir); err != nil {
-		return fmt.Errorf("folder: %w", err)
+		return r, fmt.Errorf("folder: %w", err)
 	}
-	return nil
+	return r, nil
 }
 
 // emptyFolder reports a folder that holds something.
@@ -107,48 +113,52 @@ func (r reader) value(into any) error {
 	return nil
 }
 
-// readShop reads a file into a folder.
-func readShop(ctx context.Context, dir string, from io.Reader) error {
+// readShop reads a file into a folder, and when it was written.
+func readShop(ctx context.Context, dir string, from io.Reader) (exported time.Time, err error) {
 	r := reader{json.NewDecoder(bufio.NewReaderSize(from, 1<<16))}
 	r.UseNumber()
 	if err := r.expect('{'); err != nil {
-		return err
+		return exported, err
 	}
 	head := map[string]any{}
 	for {
 		name, err := r.name()
 		if err != nil {
-			return err
+			return exported, err
 		}
 		if name == "records" {
 			break
 		}
 		var v any
 		if err := r.value(&v); err != nil {
-			return err
+			return exported, err
 		}
 		head[name] = v
 	}
 	if head["format"] != ShopFormat {
-		return fmt.Errorf("%w: it says %v", ErrNoShop, head["format"])
+		return exported, fmt.Errorf("%w: it says %v", ErrNoShop, head["format"])
+	}
+	moment, _ := head["exported_at"].(string)
+	if exported, err = time.Parse(time.RFC3339, moment); err != nil {
+		return exported, fmt.Errorf("%w: it does not say when it was written", ErrNoShop)
 	}
 	number, _ := head["schema"].(json.Number)
 	schema, err := number.Int64()
 	newest, fault := store.Schema()
 	switch {
 	case fault != nil:
-		return fault
+		return exported, fault
 	case err != nil || schema < 1:
-		return fmt.Errorf("%w: it says no schema", ErrNoShop)
+		return exported, fmt.Errorf("%w: it says no schema", ErrNoShop)
 	case schema > newest:
-		return fmt.Errorf("%w (schema %d, this program knows %d)", store.ErrNewer, schema, newest)
+		return exported, fmt.Errorf("%w (schema %d, this program knows %d)", store.ErrNewer, schema, newest)
 	}
 	if err := store.Build(ctx, dir, schema, secret, func(insert func(store.Table, store.Row) error) error {
 		return r.records(insert)
 	}); err != nil {
-		return fmt.Errorf("%w: %w", ErrNoShop, err)
+		return exported, fmt.Errorf("%w: %w", ErrNoShop, err)
 	}
-	return r.photos(filepath.Join(dir, PhotoFolder))
+	return exported, r.photos(filepath.Join(dir, PhotoFolder))
 }
 
 // secret is what nobody can guess.

@@ -221,7 +221,10 @@ func Keep(ctx context.Context, dir, program string, now time.Time) (Kept, error)
 	}
 	var made Made
 	if err == nil {
-		made, err = Make(ctx, dir, program, now, filepath.Join(p.Folder, NameOf(now, p.Seal != nil)), p.Seal)
+		var name string
+		if name, err = unused(filepath.Join(p.Folder, NameOf(now, p.Seal != nil))); err == nil {
+			made, err = Make(ctx, dir, program, now, name, p.Seal)
+		}
 	}
 	if err != nil {
 		p.Failed = err.Error()

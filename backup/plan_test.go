@@ -198,6 +198,26 @@ func TestACopyIsMadeBeforeAnUpgrade(t *testing.T) {
 	assert.Len(t, files, 1, "what is up to date needs none")
 }
 
+// A button that is pressed twice within a second makes two copies, of which the newest stays.
+func TestTwoCopiesWithinASecondAreTwo(t *testing.T) {
+	dir, stick := aShop(t), t.TempDir()
+	p := Usual()
+	p.Folder = stick
+	require.NoError(t, SetPlan(dir, p))
+	one, err := Keep(bg, dir, "test", noon)
+	require.NoError(t, err)
+	two, err := Keep(bg, dir, "test", noon)
+	require.NoError(t, err)
+	assert.NotEqual(t, one.File, two.File)
+	p, err = ReadPlan(dir)
+	require.NoError(t, err)
+	newest, ok := p.newest()
+	require.True(t, ok, "it lies there")
+	assert.Equal(t, two.File, newest.File)
+	_, err = CheckFile(bg, two.File, never)
+	require.NoError(t, err)
+}
+
 // The shelf looks and tries nothing, wherever the program was started.
 func TestLookingAtTheCopiesWritesNothing(t *testing.T) {
 	stick := t.TempDir()

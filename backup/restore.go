@@ -7,6 +7,7 @@ import (
 	"fmt"
 	"os"
 	"path/filepath"
+	"strings"
 	"time"
 
 	"ashshelf/soap/lot"
@@ -60,12 +61,7 @@ func Stage(ctx context.Context, file, dir string, how Restoring) (r Restored, er
 	if r.Manifest, err = unpack(ctx, plain, ready); err != nil {
 		return r, err
 	}
-	if r.LastLot, r.Assumed, err = lastLot(how.LastLot, r.Manifest.LastLot); err != nil {
-		return r, err
-	}
-	life := store.NewLife()
-	life.Restored, life.Copied, life.LastLot = how.Now.UTC().Truncate(time.Second), r.Manifest.Made, r.LastLot
-	if err := store.WriteLife(ready, life); err != nil {
+	if err := r.begin(ready, how, givenOut(ctx, dir)); err != nil {
 		return r, err
 	}
 	if stands(dir) {
@@ -89,9 +85,40 @@ func Stage(ctx context.Context, file, dir string, how Restoring) (r Restored, er
 	return r, nil
 }
 
-// unused is a name that nothing has yet.
+// begin begins the life of a shop that came back. known is the newest lot that is known to
+// have been given out beside those of the copy.
+func (r *Restored) begin(dir string, how Restoring, known int) (err error) {
+	if r.LastLot, r.Assumed, err = lastLot(how.LastLot, r.Manifest.LastLot); err != nil {
+		return err
+	}
+	r.LastLot = max(r.LastLot, known)
+	life := store.NewLife()
+	life.Restored, life.Copied, life.LastLot = how.Now.UTC().Truncate(time.Second), r.Manifest.Made, r.LastLot
+	return store.WriteLife(dir, life)
+}
+
+// givenOut is the newest lot that the shop of a folder gave out, as far as it can be read: it
+// may be damaged, which is why it is put aside.
+func givenOut(ctx context.Context, dir string) int {
+	if !stands(dir) {
+		return 0
+	}
+	last := 0
+	if in, err := store.Inspect(ctx, filepath.Join(dir, store.File)); err == nil {
+		last = in.Last
+	}
+	if _, err := os.Stat(filepath.Join(dir, store.LifeFile)); err != nil {
+		return last
+	}
+	if life, err := store.ReadLife(dir); err == nil {
+		last = max(last, life.LastLot)
+	}
+	return last
+}
+
+// unused is a name that nothing has yet: this one, or with a number.
 func unused(name string) (string, error) {
-	out := name
+	out, ending := name, filepath.Ext(name)
 	for n := 2; ; n++ {
 		_, err := os.Lstat(out)
 		if errors.Is(err, os.ErrNotExist) {
@@ -100,7 +127,7 @@ func unused(name string) (string, error) {
 		if err != nil {
 			return "", fmt.Errorf("folder: %w", err)
 		}
-		out = fmt.Sprintf("%s-%d", name, n)
+		out = fmt.Sprintf("%s-%d%s", strings.TrimSuffix(name, ending), n, ending)
 	}
 }
 
@@ -125,7 +152,7 @@ func lastLot(said string, copied int) (number int, assumed bool, err error) {
 
 // ofAShop are what of a shop lies in its folder: what belongs to the file of records first,
 // that file last, since it is what makes a folder a shop's.
-var ofAShop = []string{store.File + "-wal", store.File + "-shm", PhotoFolder, "life.json", store.File}
+var ofAShop = []string{store.File + "-wal", store.File + "-shm", PhotoFolder, store.LifeFile, store.File}
 
 // stands reports whether a folder holds a shop.
 func stands(dir string) bool {

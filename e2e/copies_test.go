@@ -34,7 +34,8 @@ func (u *user) realShop() {
 	u.demoShop()
 	file := strings.Replace(exported(u.t, u.dir), `"demo": 1`, `"demo": 0`, 1)
 	require.NoError(u.t, os.RemoveAll(u.dir))
-	require.NoError(u.t, backup.Import(context.Background(), u.dir, strings.NewReader(file)))
+	_, err := backup.Import(context.Background(), u.dir, strings.NewReader(file), backup.Restoring{Now: morning})
+	require.NoError(u.t, err)
 }
 
 func TestAShopSurvivesItsLaptop(t *testing.T) {

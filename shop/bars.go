@@ -21,6 +21,9 @@ func (s *Shop) MoveBars(
 	note string,
 ) error {
 	return s.onLot(ctx, act, oid, lot.ToMove, func(c *journal.Change, l *lot.Lot) error {
+		if s.Life().Gap() {
+			return &lot.NotNow{Why: journal.ErrGap.Error()}
+		}
 		have := l.Balance[k]
 		if l.Cut.Of(k) == 0 && have == 0 {
 			return caution.Problems{{Path: "count", Text: "this lot has no " + k.Words()}}

@@ -63,6 +63,9 @@ func (s *Shop) SetHold(ctx context.Context, act journal.Act, oid string, held bo
 // cannot be given.
 func (s *Shop) ReleaseLot(ctx context.Context, act journal.Act, oid, early string) error {
 	return s.onLot(ctx, act, oid, lot.ToRelease, func(c *journal.Change, l *lot.Lot) error {
+		if s.Life().Gap() {
+			return &lot.NotNow{Why: journal.ErrGap.Error()}
+		}
 		if c.Doubt != "" {
 			return &lot.NotNow{Why: "the clock is in doubt: no lot is released before it is put right, or somebody says that it is"}
 		}

@@ -25,10 +25,17 @@ type Life struct {
 	Restored time.Time `json:"restored,omitzero"` // zero for a first life
 	Copied   time.Time `json:"copied,omitzero"`   // when the copy was made
 	LastLot  int       `json:"last_lot,omitempty"`
+
+	// When somebody had looked for what was recorded after the copy and is on paper alone.
+	Looked time.Time `json:"looked,omitzero"`
 }
 
-// lifeFile is where it is written.
-const lifeFile = "life.json"
+// Gap reports whether something may be missing that was recorded after the copy, and nobody
+// has looked for it yet: a hold, a failed check, a lot that was called back.
+func (l Life) Gap() bool { return !l.Restored.IsZero() && l.Looked.IsZero() }
+
+// LifeFile is where the life of a shop is written, in its data folder.
+const LifeFile = "life.json"
 
 // lifeLetters is how long its identity is: too long to be met again by chance in a shop.
 const lifeLetters = 10
@@ -38,7 +45,7 @@ func NewLife() Life { return Life{ID: strings.ToLower(rand.Text()[:lifeLetters])
 
 // ReadLife reads the life of a folder; one of a program that knew none begins a life.
 func ReadLife(dir string) (l Life, err error) {
-	text, err := os.ReadFile(filepath.Join(dir, lifeFile))
+	text, err := os.ReadFile(filepath.Join(dir, LifeFile))
 	if errors.Is(err, fs.ErrNotExist) {
 		l = NewLife()
 		return l, WriteLife(dir, l)
@@ -47,7 +54,7 @@ func ReadLife(dir string) (l Life, err error) {
 		return l, fmt.Errorf("life of the shop: %w", err)
 	}
 	if err := json.Unmarshal(text, &l); err != nil || l.ID == "" {
-		return l, fmt.Errorf("%s is damaged: take it away, and all windows that are open have to be loaded again (%w)", lifeFile, err)
+		return l, fmt.Errorf("%s is damaged: bring the newest copy back once more, which makes a new one (%w)", LifeFile, err)
 	}
 	return l, nil
 }
@@ -58,7 +65,7 @@ func WriteLife(dir string, l Life) error {
 	if err != nil {
 		return fmt.Errorf("life of the shop: %w", err)
 	}
-	if err := WriteWhole(filepath.Join(dir, lifeFile), append(text, '\n')); err != nil {
+	if err := WriteWhole(filepath.Join(dir, LifeFile), append(text, '\n')); err != nil {
 		return fmt.Errorf("life of the shop: %w", err)
 	}
 	return nil

@@ -8,7 +8,6 @@ import (
 	"fmt"
 	"io"
 	"os"
-	"path/filepath"
 	"strings"
 	"time"
 
@@ -17,7 +16,6 @@ import (
 	"ashshelf/backup"
 	"ashshelf/shop/journal"
 	"ashshelf/soap/lot"
-	"ashshelf/store"
 )
 
 // told is where a command says what it did and asks.
@@ -120,15 +118,21 @@ func runRestore(args []string, t told) int {
 		if r.Aside != "" {
 			fmt.Fprintf(t.out, "What stood there is in %s.\n", r.Aside)
 		}
-		if r.Assumed {
-			fmt.Fprintf(t.out, "It is assumed that no lot was begun after the copy. The next lot is %s; if that code is on your papers or bars, "+
-				"restore again with -last-lot and the newest code that is.\n", lot.Code(r.LastLot+1))
-		} else {
-			fmt.Fprintf(t.out, "The next lot is %s.\n", lot.Code(r.LastLot+1))
-		}
-		fmt.Fprintln(t.out, "Open it with: ashshelf serve -data "+*data)
+		t.begun(r, *data)
 		return nil
 	})
+}
+
+// begun says how a shop that came back goes on.
+func (t told) begun(r backup.Restored, data string) {
+	if r.Assumed {
+		fmt.Fprintf(t.out, "It is assumed that no lot was begun later. The next lot is %s; if that code is on your papers or bars, "+
+			"do it again with -last-lot and the newest code that is.\n", lot.Code(r.LastLot+1))
+	} else {
+		fmt.Fprintf(t.out, "The next lot is %s.\n", lot.Code(r.LastLot+1))
+	}
+	fmt.Fprintln(t.out, "Holds, checks and calls back that came later are not in it: nothing is released and no bars leave before somebody "+
+		"says on its pages that she looked for them.\nOpen it with: ashshelf serve -data "+data)
 }
 
 func runCheck(args []string, t told) int {
@@ -205,6 +209,7 @@ func runImport(args []string, t told) int {
 	flags := flag.NewFlagSet("import", flag.ContinueOnError)
 	data := flags.String("data", "", "empty `folder` to make the shop in")
 	in := flags.String("in", "", "`file` that ashshelf export wrote")
+	last := flags.String("last-lot", "", "`code` of the newest lot on your papers and bars; lots go on after it")
 	return command("import", args, flags, func(ctx context.Context) error {
 		if *in == "" || *data == "" {
 			return errors.New("say what becomes a shop, and where: -in FILE -data FOLDER")
@@ -214,14 +219,13 @@ func runImport(args []string, t told) int {
 			return err
 		}
 		defer f.Close()
-		if err := backup.Import(ctx, *data, f); err != nil {
+		r, err := backup.Import(ctx, *data, f, backup.Restoring{LastLot: *last, Now: time.Now()})
+		if err != nil {
 			return fmt.Errorf("%w; nothing was made", err)
 		}
-		found, err := store.Inspect(ctx, filepath.Join(*data, store.File))
-		if err != nil {
-			return err
-		}
-		fmt.Fprintf(t.out, "%s is in %s: %d lots. Open it with: ashshelf serve -data %s\n", found.Shop, *data, found.Lots, *data)
+		m := r.Manifest
+		fmt.Fprintf(t.out, "%s as of %s is in %s: %d lots.\n", m.Shop, m.Made.Local().Format("2006-01-02 15:04"), *data, m.Lots)
+		t.begun(r, *data)
 		return nil
 	})
 }

@@ -4,6 +4,8 @@
 package document
 
 import (
+	"time"
+
 	archive "ashshelf/archive"
 	additive "ashshelf/soap/additive"
 	caution "ashshelf/soap/caution"
@@ -17,7 +19,6 @@ import (
 	plan "ashshelf/soap/plan"
 	rack "ashshelf/soap/rack"
 	recipe "ashshelf/soap/recipe"
-	"time"
 )
 
 func init() {

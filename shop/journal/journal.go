@@ -53,7 +53,7 @@ type Journal struct {
 	dir string
 	now func() time.Time
 
-	life   store.Life
+	life   atomic.Pointer[store.Life]
 	moved  bool        // it was walked with a clock of its own, now or earlier
 	madeUp atomic.Bool // it is being made up
 }
@@ -65,9 +65,11 @@ func Open(ctx context.Context, dir string, now func() time.Time) (*Journal, erro
 		return nil, err
 	}
 	j := &Journal{db: db, dir: dir, now: now}
-	if j.life, err = store.ReadLife(dir); err != nil {
+	life, err := store.ReadLife(dir)
+	if err != nil {
 		return nil, errors.Join(err, db.Close())
 	}
+	j.life.Store(&life)
 	if err := j.Read(ctx, func(tx *store.Tx) (err error) {
 		j.moved, err = tx.MovedClock()
 		return err
@@ -81,18 +83,43 @@ func Open(ctx context.Context, dir string, now func() time.Time) (*Journal, erro
 func (j *Journal) Dir() string { return j.dir }
 
 // Life is the life of the shop that is lived now.
-func (j *Journal) Life() store.Life { return j.life }
+func (j *Journal) Life() store.Life { return *j.life.Load() }
+
+// ErrGap says that nothing leaves the shop before somebody has looked for what is missing.
+var ErrGap = errors.New("the shop was brought back from a copy: holds, checks and calls back that came after it may be missing. " +
+	"Look through your papers, and say so on top of any page; then lots are released and bars leave")
+
+// CloseGap is a person's word that she looked for what was recorded after the copy.
+func (j *Journal) CloseGap(ctx context.Context, act Act) error {
+	if !j.Life().Gap() {
+		return nil
+	}
+	if _, err := j.ByPerson(ctx, act, func(c *Change) (string, error) {
+		_, err := c.Entry("restored")
+		return "", err
+	}); err != nil {
+		return err
+	}
+	life := j.Life()
+	life.Looked = j.Clock().UTC().Truncate(time.Second)
+	if err := store.WriteLife(j.dir, life); err != nil {
+		return err
+	}
+	j.life.Store(&life)
+	j.Touch()
+	return nil
+}
 
 // NewKey is a key for what a page sends. It names the life of the shop, so that what a
 // browser still has of an earlier one is known by it.
-func (j *Journal) NewKey() string { return j.life.ID + lifeEnds + rand.Text() }
+func (j *Journal) NewKey() string { return j.Life().ID + lifeEnds + rand.Text() }
 
 // lifeEnds is between the life and the rest of a key.
 const lifeEnds = "-"
 
 // ofThisLife refuses what was sent with a key of another life of the shop.
 func (j *Journal) ofThisLife(key string) error {
-	if life, _, named := strings.Cut(key, lifeEnds); named && life != j.life.ID {
+	if life, _, named := strings.Cut(key, lifeEnds); named && life != j.Life().ID {
 		return ErrOtherLife
 	}
 	return nil

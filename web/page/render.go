@@ -13,6 +13,7 @@ import (
 	"time"
 
 	"ashshelf/soap/caution"
+	"ashshelf/store"
 )
 
 // Page is what every page has.
@@ -29,6 +30,7 @@ type Page struct {
 	Due     reminder
 	Moved   bool             // the clock of the shop is moved, or was
 	Disk    *caution.Caution // it took nothing the last time
+	Copied  time.Time        // when the copy was made that the shop was brought back from, until somebody looked for what is missing
 	Data    any
 }
 
@@ -55,6 +57,7 @@ func (s *Kit) Show(w http.ResponseWriter, r *http.Request, status int, name, tit
 		Version: s.Version,
 		Moved:   s.Shop.Moved(),
 		Disk:    diskNotice(s.Shop.DiskTrouble()),
+		Copied:  gapSince(s.Shop.Life()),
 		Data:    data,
 	}
 	if p.Session != nil {
@@ -86,6 +89,14 @@ func (s *Kit) Show(w http.ResponseWriter, r *http.Request, status int, name, tit
 		s.Log.Debug("write page", "path", r.URL.Path, "err", err)
 	}
 	return nil
+}
+
+// gapSince is since when records may be missing, zero when none are.
+func gapSince(l store.Life) time.Time {
+	if l.Gap() {
+		return l.Copied
+	}
+	return time.Time{}
 }
 
 // Render answers with a part of a page.

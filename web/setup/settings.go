@@ -160,6 +160,18 @@ func (s *Room) confirmClock(w http.ResponseWriter, r *http.Request) error {
 	return page.SeeOther(w, r, page.LocalPath(f.Get("next")))
 }
 
+// closeGap takes a person's word that she looked for what was recorded after the copy.
+func (s *Room) closeGap(w http.ResponseWriter, r *http.Request) error {
+	f, err := s.Form(r)
+	if err != nil {
+		return err
+	}
+	if err := s.Shop.CloseGap(r.Context(), page.Act(r)); err != nil {
+		return err
+	}
+	return page.SeeOther(w, r, page.LocalPath(f.Get("next")))
+}
+
 func (s *Room) settings(w http.ResponseWriter, r *http.Request) error {
 	return s.showSettings(w, r, http.StatusOK, s.withShop(r, &page.Form{System: page.SessionOf(r).System, Values: url.Values{}}), nil)
 }
@@ -319,6 +331,7 @@ func (s *Room) OpenRoutes(r page.Routes) {
 // SetupRoutes are the addresses of the settings.
 func (s *Room) SetupRoutes(r page.Routes) {
 	r.Post("/clock", s.confirmClock)
+	r.Post("/restored", s.closeGap)
 	r.Get("/settings", s.settings)
 	r.Post("/settings", s.saveSettings)
 	r.Post("/settings/people", s.addPerson)
