@@ -72,8 +72,11 @@ type Made struct {
 }
 
 // Make writes a copy of the shop in a folder to a file, sealed when a seal is given. The
-// file is whole or not there; one of the name is replaced.
+// file is whole or not there; an older copy of the name is replaced, another file is not.
 func Make(ctx context.Context, dir, program string, now time.Time, to string, seal *Seal) (made Made, err error) {
+	if err := replaceable(to); err != nil {
+		return made, err
+	}
 	if err := sweep(dir, now); err != nil {
 		return made, err
 	}
@@ -142,6 +145,21 @@ func Make(ctx context.Context, dir, program string, now time.Time, to string, se
 	}
 	made.Path = to
 	return made, nil
+}
+
+// ErrNotOurs says that a file would be overwritten that this program did not write.
+var ErrNotOurs = errors.New("there is another file of that name; choose another name, or take it away")
+
+// replaceable refuses a file that is no copy.
+func replaceable(path string) error {
+	if _, err := os.Lstat(path); errors.Is(err, os.ErrNotExist) || Sealed(path) {
+		return nil
+	}
+	a, err := openZip(path)
+	if err != nil {
+		return fmt.Errorf("%s: %w", path, ErrNotOurs)
+	}
+	return a.close()
 }
 
 // sweep takes away what a copy left that was cut off days ago; a younger one may be in the

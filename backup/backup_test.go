@@ -328,7 +328,8 @@ func TestASealedCopyOpensWithItsPassphraseAlone(t *testing.T) {
 }
 
 func FuzzAFileIsAShopOrRefused(f *testing.F) {
-	f.Add([]byte(`{"format":"ashshelf.shop/1","exported_at":"2026-03-14T12:00:00Z","schema":12,"records":{"person":[{"id":1,"name":"Ida","active":1}]},"photos":{}}`))
+	f.Add([]byte(`{"format":"ashshelf.shop/1","exported_at":"2026-03-14T12:00:00Z","schema":12,` +
+		`"records":{"person":[{"id":1,"name":"Ida","active":1}]},"photos":{}}`))
 	f.Add([]byte(`{"format":"ashshelf.shop/1","exported_at":"2026-03-14T12:00:00Z",` +
 		`"schema":3,"records":{"entry":[{"id":1e400,"kind":{},"x":[true]}]},"photos":{"../x":"AA=="}}`))
 	f.Add([]byte(`{"format":"ashshelf.shop/1","exported_at":"2026-03-14T12:00:00Z","schema":99,"records":{}}`))

@@ -128,6 +128,10 @@ func TestAShopSurvivesItsLaptop(t *testing.T) {
 	u.open("/")
 	u.press("Bastian Thrupp") // everybody says again who they are
 	u.reads("main", "Today")
+	u.reads("main", "Look through your papers") // holds and checks may be missing
+	u.accessible("a shop that came back")
+	u.press("I have looked, and written it down")
+	assert.NotContains(t, eval[string](u, `document.querySelector("main").textContent`), "Look through your papers")
 	late := eval[string](u, fmt.Sprintf(
 		`fetch("/settings/people", {method: "POST", body: new URLSearchParams({person: "Late", key: %q})}).then(r => `+
 			`r.text().then(t => r.status + t))`, old))

@@ -188,6 +188,9 @@ func runExport(args []string, t told) int {
 		if *out == "" {
 			return errors.New("say where the shop goes: -out FILE")
 		}
+		if err := exportOf(*out); err != nil {
+			return err
+		}
 		half := *out + ".half"
 		f, err := os.OpenFile(half, os.O_CREATE|os.O_TRUNC|os.O_WRONLY, 0o600)
 		if err != nil {
@@ -203,6 +206,24 @@ func runExport(args []string, t told) int {
 		fmt.Fprintf(t.out, "The whole shop is in %s (%s).\n", *out, backup.ShopFormat)
 		return nil
 	})
+}
+
+// exportOf refuses to overwrite a file that is no export.
+func exportOf(path string) error {
+	f, err := os.Open(path)
+	if errors.Is(err, os.ErrNotExist) {
+		return nil
+	}
+	if err != nil {
+		return err
+	}
+	defer f.Close()
+	head := make([]byte, 100)
+	n, err := f.Read(head)
+	if err != nil || !strings.Contains(string(head[:n]), backup.ShopFormat) {
+		return fmt.Errorf("%s: %w", path, backup.ErrNotOurs)
+	}
+	return nil
 }
 
 func runImport(args []string, t told) int {

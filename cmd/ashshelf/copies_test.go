@@ -69,7 +69,8 @@ func TestAShopComesBackByCommands(t *testing.T) {
 	require.Zero(t, code, out)
 	code, out = said(t, runImport, "-data", second, "-in", shop)
 	require.Zero(t, code, out)
-	assert.Contains(t, out, "Quernhollow Soap is in")
+	assert.Contains(t, out, "Quernhollow Soap as of")
+	assert.Contains(t, out, "no bars leave before somebody")
 	code, _ = said(t, runExport, "-data", second, "-out", again)
 	require.Zero(t, code)
 	one, err := os.ReadFile(shop)
@@ -106,6 +107,24 @@ func TestWhatCannotBeRestoredIsSaidAndNothingChanged(t *testing.T) {
 	require.NoError(t, err)
 	for _, f := range left {
 		assert.Equal(t, "lock", f.Name(), "nothing is left behind")
+	}
+}
+
+func TestNoFileOfSomebodyElseIsOverwritten(t *testing.T) {
+	dir, thesis := aShop(t), filepath.Join(t.TempDir(), "thesis")
+	require.NoError(t, os.WriteFile(thesis, []byte("Chapter one"), 0o600))
+	for _, run := range []func([]string, told) int{runBackup, runExport} {
+		code, _ := said(t, run, "-data", dir, "-out", thesis)
+		assert.Equal(t, 1, code)
+	}
+	text, err := os.ReadFile(thesis)
+	require.NoError(t, err)
+	assert.Equal(t, "Chapter one", string(text))
+	for name, run := range map[string]func([]string, told) int{"copy.zip": runBackup, "shop.json": runExport} {
+		for range 2 { // one's own is made anew
+			code, out := said(t, run, "-data", dir, "-out", filepath.Join(dir, name))
+			assert.Zero(t, code, out)
+		}
 	}
 }
 

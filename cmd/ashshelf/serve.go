@@ -98,6 +98,7 @@ func keepCopies(ctx context.Context, dir string) (ended <-chan struct{}) {
 	done := make(chan struct{})
 	go func() {
 		defer close(done)
+		said := ""
 		for tick := time.NewTimer(time.Second); ; tick.Reset(copyLook) {
 			select {
 			case <-ctx.Done():
@@ -109,7 +110,10 @@ func keepCopies(ctx context.Context, dir string) (ended <-chan struct{}) {
 			if err == nil && p.Due(time.Now()) {
 				_, err = backup.Keep(ctx, dir, journal.Version, time.Now())
 			}
-			if err != nil && ctx.Err() == nil {
+			if err == nil {
+				said = ""
+			} else if ctx.Err() == nil && err.Error() != said { // once, not every few minutes
+				said = err.Error()
 				quiet().Warn("copy", "err", err)
 			}
 		}

@@ -39,6 +39,13 @@ func (s *Room) showRestore(w http.ResponseWriter, r *http.Request, status int, f
 // then the program opens the shop anew.
 func (s *Room) takeCopy(w http.ResponseWriter, r *http.Request) error {
 	longer(w)
+	s.bringing.Lock()
+	defer s.bringing.Unlock()
+	select {
+	case <-s.Reopened: // another window brought one back, which is put in its place now
+		return page.SeeOther(w, r, "/")
+	default:
+	}
 	if _, err := s.Shop.Settings(r.Context()); !errors.Is(err, journal.ErrNotFounded) {
 		return s.showRestore(w, r, http.StatusConflict, nil)
 	}

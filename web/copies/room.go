@@ -4,6 +4,7 @@ package copies
 
 import (
 	"embed"
+	"sync"
 
 	"ashshelf/web/page"
 )
@@ -14,7 +15,11 @@ import (
 var Pages embed.FS
 
 // Room shows it.
-type Room struct{ *page.Kit }
+type Room struct {
+	*page.Kit
+
+	bringing sync.Mutex // one copy at a time is brought back
+}
 
 // RestoreRoutes are the addresses by which an empty shop is restored.
 func (s *Room) RestoreRoutes(r page.Routes) {

@@ -8,10 +8,10 @@ import (
 	"testing/fstest"
 	"time"
 
-	"ashshelf/shop"
-
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+
+	"ashshelf/shop"
 )
 
 // A name that a stranger made lead here gets nothing; this machine's own do.
