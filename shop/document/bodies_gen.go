@@ -4,8 +4,6 @@
 package document
 
 import (
-	"time"
-
 	archive "ashshelf/archive"
 	additive "ashshelf/soap/additive"
 	caution "ashshelf/soap/caution"
@@ -19,6 +17,7 @@ import (
 	plan "ashshelf/soap/plan"
 	rack "ashshelf/soap/rack"
 	recipe "ashshelf/soap/recipe"
+	"time"
 )
 
 func init() {
