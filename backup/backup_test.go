@@ -25,6 +25,7 @@ import (
 	"ashshelf/shop/journal"
 	"ashshelf/soap/ledger"
 	"ashshelf/soap/lot"
+	"ashshelf/soap/role"
 	"ashshelf/store"
 )
 
@@ -389,7 +390,7 @@ func TestACopyIsOfOneMomentWhileTheShopIsWrittenTo(t *testing.T) {
 				return
 			default:
 			}
-			if err := s.AddPerson(bg, journal.Act{Person: 1, Device: "bench"}, fmt.Sprintf("Helper %04d", n)); err != nil {
+			if err := s.AddPerson(bg, journal.Act{Person: 1, Device: "bench"}, fmt.Sprintf("Helper %04d", n), role.Helper); err != nil {
 				t.Error(err)
 			}
 		}
@@ -424,7 +425,7 @@ func TestRestoringAgainOverwritesNothingThatWasPutAside(t *testing.T) {
 	require.NoError(t, err)
 	s, err := shop.Open(bg, dir, func() time.Time { return noon })
 	require.NoError(t, err)
-	require.NoError(t, s.AddPerson(bg, journal.Act{Person: 1, Device: "bench"}, "Only here"))
+	require.NoError(t, s.AddPerson(bg, journal.Act{Person: 1, Device: "bench"}, "Only here", role.Maker))
 	require.NoError(t, s.Close())
 	stood := exported(t, dir)
 

@@ -156,7 +156,7 @@ func (c *Campaign) routes(ctx context.Context) (out []route, err error) {
 		return nil, err
 	}
 	defer s.Close()
-	pages, err := web.New(s, nil, nil)
+	pages, err := web.New(s, nil, nil, nil)
 	if err != nil {
 		return nil, err
 	}

@@ -98,7 +98,7 @@ var kinds = []kind{
 		field("grams", "1 g", "sure", "on", "from", "new", "supplier", "Quay Oils", "code", "MARK"),
 		`SELECT count(*) FROM weighing w JOIN ingredient_lot i ON i.id = w.from_id WHERE i.code = ?`,
 	},
-	{"person", at("/settings"), "/settings/people", field("person", "MARK"), `SELECT count(*) FROM person WHERE name = ?`},
+	{"person", at("/people"), "/people", field("person", "MARK"), `SELECT count(*) FROM person WHERE name = ?`},
 	{"settings", at("/settings"), "/settings", field("emergency", "MARK"), `SELECT count(*) FROM shop WHERE emergency = ?`},
 	{
 		"spoon",

@@ -28,6 +28,7 @@ import (
 	"ashshelf/soap/mold"
 	"ashshelf/soap/plan"
 	"ashshelf/soap/recipe"
+	"ashshelf/soap/role"
 	"ashshelf/soap/run"
 	"ashshelf/soap/schedule"
 	"ashshelf/store"
@@ -628,9 +629,9 @@ func TestAShopIsFoundedOnceAndSoundly(t *testing.T) {
 	ida, err := s.Found(ctx, journal.Act{Device: "d"}, good, []string{"Ida"})
 	require.NoError(t, err)
 	by := func(key string) journal.Act { return journal.Act{Person: ida, Key: key, Device: "d"} }
-	problem(t, s.AddPerson(ctx, by("twice"), " ida "), "person")
-	problem(t, s.AddPerson(ctx, by("long"), strings.Repeat("å", 81)), "person")
-	require.NoError(t, s.AddPerson(ctx, by("fits"), strings.Repeat("å", 80)))
+	problem(t, s.AddPerson(ctx, by("twice"), " ida ", role.Maker), "person")
+	problem(t, s.AddPerson(ctx, by("long"), strings.Repeat("å", 81), role.Maker), "person")
+	require.NoError(t, s.AddPerson(ctx, by("fits"), strings.Repeat("å", 80), role.Maker))
 	var conflict *journal.Conflict
 	_, err = s.Found(ctx, journal.Act{Device: "d"}, good, []string{"Eve"})
 	assert.ErrorAs(t, err, &conflict)

@@ -21,21 +21,22 @@ var allowed = map[string][]string{
 	"device":    {"device", "soap"},
 	"photo":     {"photo"},
 	"authority": {"authority", "store"},
+	"access":    {"access", "store", "soap"},
 	"backup":    {"backup", "store", "soap"}, // its tests make shops of the past
 	"shop":      {"shop", "store", "soap", "archive", "photo"},
 	"exchange":  {"exchange", "soap"},
 	"demo":      {"demo", "shop", "store", "soap"},
-	"web":       {"web", "shop", "store", "soap", "exchange", "device", "backup"},
-	"cmd":       {"cmd", "authority", "web", "shop", "store", "soap", "exchange", "demo", "device", "backup"},
-	"campaign":  {"campaign", "web", "shop", "store", "demo", "archive", "e2e", "backup"},
-	"e2e":       {"e2e", "cmd", "web", "shop", "store", "soap", "demo", "exchange", "device", "backup"},
+	"web":       {"web", "shop", "store", "soap", "exchange", "device", "backup", "access"},
+	"cmd":       {"cmd", "access", "authority", "web", "shop", "store", "soap", "exchange", "demo", "device", "backup"},
+	"campaign":  {"campaign", "access", "web", "shop", "store", "demo", "archive", "e2e", "backup"},
+	"e2e":       {"e2e", "access", "cmd", "web", "shop", "store", "soap", "demo", "exchange", "device", "backup"},
 }
 
 // roomOfPages reports whether a package is a room of the interface. What rooms share is
-// none: page and its tests, and draw.
+// none: page and its tests, door, and draw.
 func roomOfPages(path string) bool {
 	rest, ok := strings.CutPrefix(path, "ashshelf/web/")
-	return ok && rest != "draw" && rest != "page" && !strings.HasPrefix(rest, "page/")
+	return ok && rest != "draw" && rest != "door" && rest != "page" && !strings.HasPrefix(rest, "page/")
 }
 
 // shopRooms are the rooms of the use cases: each may use those before it, and the door

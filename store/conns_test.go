@@ -9,6 +9,8 @@ import (
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+
+	"ashshelf/soap/role"
 )
 
 // A page that is closed while it loads takes nothing with it: neither the next
@@ -33,7 +35,7 @@ func TestARequestThatIsCutOffLeavesTheDatabaseUsable(t *testing.T) {
 		})
 		open.Go(func() {
 			_ = db.Write(ctx, func(tx *Tx) error {
-				if _, err := tx.AddPerson(fmt.Sprint("cut off ", i)); err != nil {
+				if _, err := tx.AddPerson(fmt.Sprint("cut off ", i), role.Maker); err != nil {
 					return err
 				}
 				<-ctx.Done()
@@ -46,7 +48,7 @@ func TestARequestThatIsCutOffLeavesTheDatabaseUsable(t *testing.T) {
 	defer cancel()
 	for i := range 20 {
 		require.NoError(t, db.Write(ctx, func(tx *Tx) error {
-			_, err := tx.AddPerson(fmt.Sprint("Ida ", i))
+			_, err := tx.AddPerson(fmt.Sprint("Ida ", i), role.Maker)
 			return err
 		}))
 		require.NoError(t, db.Read(ctx, func(tx *Tx) error {
@@ -68,7 +70,7 @@ func TestAPanicTakesItsChangeBackAndLeavesTheNextOneFree(t *testing.T) {
 	for range 10 { // more often than there are connections
 		assert.PanicsWithValue(t, "a fault", func() {
 			_ = db.Write(ctx, func(tx *Tx) error {
-				_, err := tx.AddPerson("Nobody")
+				_, err := tx.AddPerson("Nobody", role.Maker)
 				require.NoError(t, err)
 				panic("a fault")
 			})
@@ -76,7 +78,7 @@ func TestAPanicTakesItsChangeBackAndLeavesTheNextOneFree(t *testing.T) {
 		assert.Panics(t, func() { _ = db.Read(ctx, func(*Tx) error { panic("a fault") }) })
 	}
 	require.NoError(t, db.Write(ctx, func(tx *Tx) error {
-		_, err := tx.AddPerson("Ida")
+		_, err := tx.AddPerson("Ida", role.Maker)
 		return err
 	}))
 	require.NoError(t, db.Read(ctx, func(tx *Tx) error {

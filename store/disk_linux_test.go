@@ -8,6 +8,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"ashshelf/soap/role"
 	"ashshelf/store/disk"
 	"ashshelf/store/disktest"
 )
@@ -33,7 +34,7 @@ func TestAFullDiskLosesNothingAndIsTold(t *testing.T) {
 	var want []string
 	add := func() error {
 		name := fmt.Sprint("Person ", len(want))
-		err := db.Write(bg, func(tx *Tx) error { _, err := tx.AddPerson(name); return err })
+		err := db.Write(bg, func(tx *Tx) error { _, err := tx.AddPerson(name, role.Maker); return err })
 		if err == nil {
 			want = append(want, name)
 		}

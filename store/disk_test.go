@@ -13,6 +13,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"ashshelf/soap/role"
 	"ashshelf/store/disk"
 )
 
@@ -60,7 +61,7 @@ func TestAWriterDoesNotWaitForEver(t *testing.T) {
 	db, err := Open(bg, dir)
 	require.NoError(t, err)
 	add := func(name string) error {
-		return db.Write(bg, func(tx *Tx) error { _, err := tx.AddPerson(name); return err })
+		return db.Write(bg, func(tx *Tx) error { _, err := tx.AddPerson(name, role.Maker); return err })
 	}
 	raw, err := sql.Open("sqlite", "file:"+filepath.Join(dir, File))
 	require.NoError(t, err)
@@ -83,7 +84,7 @@ func TestAWriterDoesNotWaitForEver(t *testing.T) {
 	held, ready := make(chan struct{}), make(chan struct{})
 	done := make(chan error)
 	go func() {
-		done <- db.Write(bg, func(tx *Tx) error { close(ready); <-held; _, err := tx.AddPerson("Jon"); return err })
+		done <- db.Write(bg, func(tx *Tx) error { close(ready); <-held; _, err := tx.AddPerson("Jon", role.Maker); return err })
 	}()
 	<-ready
 	assert.ErrorIs(t, add("Kit"), disk.ErrBusy)

@@ -447,6 +447,7 @@ func records(c chosen[*Lot], withMaking bool) error {
 	}
 	byID := c.byID
 	var mg, mg2 int64
+	var how lot.Signature
 	return errors.Join(
 		read(c, "pour", "x.lye_c, x.fats_c, x.room_c, x.trace, x.left_mg, x.skipped, x.note",
 			func(p *lot.Pour) []any { return []any{&p.LyeC, &p.FatsC, &p.RoomC, &p.Trace, &mg, &p.Skipped, &p.Note} },
@@ -479,12 +480,12 @@ func records(c chosen[*Lot], withMaking bool) error {
 				r.Entry, r.At = e, time.UnixMilli(mg)
 				l.Retimes = append(l.Retimes, r)
 			}),
-		read(c, "hold", "x.held, x.why",
-			func(h *lot.Hold) []any { return []any{&h.Held, &h.Why} },
-			func(l *Lot, e lot.Entry, h lot.Hold) { h.Entry = e; l.Holds = append(l.Holds, h) }),
-		read(c, "release", "x.early",
-			func(r *lot.Release) []any { return []any{&r.Early} },
-			func(l *Lot, e lot.Entry, r lot.Release) { r.Entry, l.Release = e, &r }),
+		read(c, "hold", "x.held, x.why, "+signed,
+			func(h *lot.Hold) []any { return []any{&h.Held, &h.Why, &how} },
+			func(l *Lot, e lot.Entry, h lot.Hold) { h.Entry, h.Signed = e, how; l.Holds = append(l.Holds, h) }),
+		read(c, "release", "x.early, "+signed,
+			func(r *lot.Release) []any { return []any{&r.Early, &how} },
+			func(l *Lot, e lot.Entry, r lot.Release) { r.Entry, r.Signed, l.Release = e, how, &r }),
 		read(c, "bar_move", "x.size, x.grade, x.reason, x.change, x.note",
 			func(m *lot.Move) []any { return []any{&m.Kind.Size, &m.Kind.Grade, &m.Reason, &m.Change, &m.Note} },
 			func(l *Lot, e lot.Entry, m lot.Move) { m.Entry = e; l.Moves = append(l.Moves, m) }),
@@ -516,6 +517,9 @@ func records(c chosen[*Lot], withMaking bool) error {
 		),
 	)
 }
+
+// signed is how somebody showed that it is she who made an entry, empty when she was not asked.
+const signed = `coalesce((SELECT s.how FROM entry_signed s WHERE s.entry_id = x.entry_id), '')`
 
 // chosen is the lots whose records are read.
 type chosen[L any] struct {

@@ -16,6 +16,8 @@ import (
 	"github.com/stretchr/testify/require"
 	"modernc.org/libc"
 	sqlite3 "modernc.org/sqlite/lib"
+
+	"ashshelf/soap/role"
 )
 
 // plates stands between the database engine and its files and knows what of them has
@@ -143,7 +145,7 @@ func TestWhatWasAcknowledgedOutlivesAPowerLoss(t *testing.T) {
 	add := func(name string) {
 		t.Helper()
 		require.NoError(t, db.Write(context.Background(), func(tx *Tx) error {
-			_, err := tx.AddPerson(name)
+			_, err := tx.AddPerson(name, role.Maker)
 			return err
 		}))
 	}

@@ -13,6 +13,7 @@ import (
 	"ashshelf/soap/additive"
 	"ashshelf/soap/ledger"
 	"ashshelf/soap/lot"
+	"ashshelf/soap/role"
 )
 
 // books is an open database with a person, a device, and the records a test adds.
@@ -34,7 +35,7 @@ func openBooks(t *testing.T) *books {
 	b := &books{DB: db, t: t, at: time.UnixMilli(1_772_000_000_000)}
 	b.write(func(tx *Tx) error {
 		var err error
-		if b.person, err = tx.AddPerson("Ida"); err == nil {
+		if b.person, err = tx.AddPerson("Ida", role.Maker); err == nil {
 			b.device, err = tx.Device("token", "tablet", b.at)
 		}
 		return err
@@ -714,6 +715,9 @@ func TestADigestSaysEveryRecordUpToItsEntry(t *testing.T) {
 		id = b.lot(tx, 1, "p", "r", 1)
 		require.NoError(t, tx.AddTick(b.entry(tx, "step"), id, lot.Tick{Step: "trace", Title: "Trace", Done: true}))
 		require.NoError(t, tx.AddRetime(b.entry(tx, "retime"), id, lot.Retime{Of: 1, At: b.at, Said: "a flat battery"}))
+		held := b.entry(tx, "hold")
+		require.NoError(t, tx.AddHold(held, id, true, "smells odd"))
+		require.NoError(t, tx.AddSigned(held, "pin"))
 		upTo = b.entry(tx, "pour")
 		require.NoError(t, tx.AddPour(upTo, id, lot.Pour{Judged: &lot.Judged{Superfat: 5}}))
 		require.NoError(t, tx.AddDigest(id, DigestVersion, "digest"))
@@ -731,9 +735,9 @@ func TestADigestSaysEveryRecordUpToItsEntry(t *testing.T) {
 		}
 		assert.Equal(
 			t,
-			map[int]int{1: 3, 2: 3, 3: 3, 4: 5, 5: 6},
+			map[int]int{1: 4, 2: 4, 3: 4, 4: 6, 5: 7, 6: 8},
 			lines,
-			"lot, step, pour; then the step's title and the judgement too; then the time that was put right",
+			"lot, step, hold, pour; then the step's title and the judgement too; then the time that was put right; then the PIN",
 		)
 		assert.Error(t, tx.Digested(id, upTo, DigestVersion+1, func(string) {}))
 		_, _, err = tx.Digest(id + 1)

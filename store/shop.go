@@ -8,6 +8,7 @@ import (
 	"time"
 
 	"ashshelf/soap/clock"
+	"ashshelf/soap/role"
 )
 
 // Entry is the head of something that happened.
@@ -172,13 +173,18 @@ type Person struct {
 	ID     int64
 	Name   string
 	Active bool
+	Role   role.Role
 }
+
+const selectPeople = `SELECT id, name, active, role FROM person ORDER BY active DESC, name`
+
+func (p *Person) into() []any { return []any{&p.ID, &p.Name, &p.Active, &p.Role} }
 
 // People returns everybody, in order of name.
 func (t *Tx) People() (out []Person, err error) {
-	err = t.each("people", `SELECT id, name, active FROM person ORDER BY active DESC, name`, nil, func(r *sql.Rows) error {
+	err = t.each("people", selectPeople, nil, func(r *sql.Rows) error {
 		var p Person
-		if err := r.Scan(&p.ID, &p.Name, &p.Active); err != nil {
+		if err := r.Scan(p.into()...); err != nil {
 			return err
 		}
 		out = append(out, p)
@@ -188,15 +194,25 @@ func (t *Tx) People() (out []Person, err error) {
 }
 
 // AddPerson adds somebody, or takes somebody of that name on again.
-func (t *Tx) AddPerson(name string) (int64, error) {
+func (t *Tx) AddPerson(name string, r role.Role) (int64, error) {
 	var id int64
 	err := t.one(
 		"add person",
-		`INSERT INTO person (name) VALUES (?) ON CONFLICT (name) DO UPDATE SET active = 1 RETURNING id`,
-		[]any{name},
+		`INSERT INTO person (name, role) VALUES (?, ?) ON CONFLICT (name) DO UPDATE SET active = 1, role = excluded.role RETURNING id`,
+		[]any{name, r},
 		&id,
 	)
 	return id, err
+}
+
+// SetRole says what somebody may do.
+func (t *Tx) SetRole(id int64, r role.Role) error {
+	return t.exec("set role", `UPDATE person SET role = ? WHERE id = ?`, r, id)
+}
+
+// AddSigned writes how somebody showed that it is she who made an entry.
+func (t *Tx) AddSigned(entry int64, how string) error {
+	return t.exec("add signature", `INSERT INTO entry_signed (entry_id, how) VALUES (?,?)`, entry, how)
 }
 
 // SetActive says whether a person still works here.

@@ -7,6 +7,8 @@ import (
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+
+	"ashshelf/soap/role"
 )
 
 // A folder with a shop's other files and no records starts no new shop in silence.
@@ -47,7 +49,7 @@ func TestTheRecordsAreForTheirOwnerAlone(t *testing.T) {
 		db, err := Open(bg, dir)
 		require.NoError(t, err)
 		require.NoError(t, db.Write(bg, func(tx *Tx) error {
-			_, err := tx.AddPerson("Ida")
+			_, err := tx.AddPerson("Ida", role.Maker)
 			return err
 		}))
 		for _, name := range []string{File, File + "-wal"} {

@@ -213,6 +213,28 @@ func Peek(ctx context.Context, dir string) (p Peeked, err error) {
 	return p, nil
 }
 
+// PeopleIn reads who is in the shop of a folder, whether or not a program has it open.
+func PeopleIn(ctx context.Context, dir string) (out []Person, err error) {
+	db, err := readOnly(filepath.Join(dir, File))
+	if err != nil {
+		return nil, err
+	}
+	defer db.Close()
+	rows, err := db.QueryContext(ctx, selectPeople)
+	if err != nil {
+		return nil, fmt.Errorf("people: %w; open the shop once with this program first", err)
+	}
+	defer rows.Close()
+	for rows.Next() {
+		var p Person
+		if err := rows.Scan(p.into()...); err != nil {
+			return nil, fmt.Errorf("people: %w", err)
+		}
+		out = append(out, p)
+	}
+	return out, rows.Err()
+}
+
 // Tx reads and, within [DB.Write], writes.
 type Tx struct {
 	conn    *conn

@@ -215,6 +215,7 @@ func (t *Tx) AddMaterial(lotOID, item, name string) error {
 // troubles reads what went wrong and what came of it.
 func troubles(c chosen[*Lot]) error {
 	var mg int64
+	var how lot.Signature
 	incident := func(l *Lot, id int64) *lot.Incident {
 		for i := range l.Incidents {
 			if l.Incidents[i].ID == id {
@@ -263,9 +264,9 @@ func troubles(c chosen[*Lot]) error {
 				l.Parents = append(l.Parents, p)
 			},
 		),
-		read(c, "lot_mark", "x.mark, x.is_on, x.why",
-			func(m *lot.Mark) []any { return []any{&m.Mark, &m.On, &m.Why} },
-			func(l *Lot, e lot.Entry, m lot.Mark) { m.Entry = e; l.Marks = append(l.Marks, m) }),
+		read(c, "lot_mark", "x.mark, x.is_on, x.why, "+signed,
+			func(m *lot.Mark) []any { return []any{&m.Mark, &m.On, &m.Why, &how} },
+			func(l *Lot, e lot.Entry, m lot.Mark) { m.Entry, m.Signed = e, how; l.Marks = append(l.Marks, m) }),
 		read(c, "lot_deviation", "x.act, x.what, x.why",
 			func(d *lot.Deviation) []any { return []any{&d.Act, &d.What, &d.Why} },
 			func(l *Lot, e lot.Entry, d lot.Deviation) { d.Entry = e; l.Deviations = append(l.Deviations, d) }),
@@ -419,10 +420,16 @@ var digested = map[int][]string{
 	2: digestedSecond,
 	3: digestedThird,
 	4: digestedFourth,
-	5: append(slices.Clone(digestedFourth),
-		`time: SELECT entry_id, of_id, occurred_at AS at, said FROM entry_time x WHERE lot_id = ?1 AND entry_id <= ?2`,
+	5: digestedFifth,
+	6: append(slices.Clone(digestedFifth),
+		`signed: SELECT entry_id, how FROM entry_signed x WHERE entry_id <= ?2 AND entry_id IN (SELECT entry_id FROM release WHERE `+
+			`lot_id = ?1 UNION SELECT entry_id FROM hold WHERE lot_id = ?1 UNION SELECT entry_id FROM lot_mark WHERE lot_id = ?1)`,
 	),
 }
+
+var digestedFifth = append(slices.Clone(digestedFourth),
+	`time: SELECT entry_id, of_id, occurred_at AS at, said FROM entry_time x WHERE lot_id = ?1 AND entry_id <= ?2`,
+)
 
 var digestedFourth = append(slices.Clone(digestedThird),
 	`title: SELECT entry_id, title FROM run_tick x WHERE lot_id = ?1 AND entry_id <= ?2`,
@@ -470,7 +477,7 @@ var digestedFirst = []string{
 }
 
 // DigestVersion is the newest way to digest a lot.
-const DigestVersion = 5
+const DigestVersion = 6
 
 // Digested hands every record of a lot up to an entry to say, one line each, in a
 // fixed order: its table, its columns, and the head that says when, who and why.

@@ -42,7 +42,7 @@ func Tables() []Table {
 		"run_rescale", "run_extra", "run_scent", "run_writer", "photo", "pour", "pour_judgement", "mold_pour", "unmolding", "cut",
 		"cut_more", "cut_size", "sample_weight", "safety_check", "hold", "release", "release_digest", "bar_move", "lot_note",
 		"lot_place", "lot_care", "lot_wash", "lot_kept", "lot_next", "lot_mark", "lot_parent", "lot_turn", "lot_deviation", "incident",
-		"incident_word", "incident_blame", "moved_clock", "clock_doubt", "clock_word", "entry_time"} {
+		"incident_word", "incident_blame", "moved_clock", "clock_doubt", "clock_word", "entry_time", "entry_signed"} {
 		out = append(out, Table{name, Record, ""})
 	}
 	out = append(out, Table{"calendar_feed", Record, "secret"})

@@ -24,7 +24,6 @@ import (
 
 	"ashshelf/device"
 	"ashshelf/device/sim"
-	"ashshelf/web"
 )
 
 // newLot starts a lot of a recipe in one long loaf and returns its address.
@@ -160,8 +159,7 @@ func TestTheStreamEndsWhenTheProgramIsToldToStop(t *testing.T) {
 	t.Parallel()
 	s := demoShop(t)
 	bench := benchWithScale(t, 5)
-	pages, err := web.New(s, bench, slog.New(slog.DiscardHandler))
-	require.NoError(t, err)
+	pages := pagesOf(t, s, bench)
 	l, err := net.Listen("tcp", "127.0.0.1:0")
 	require.NoError(t, err)
 	server := pages.HTTP(l.Addr().String(), nil)

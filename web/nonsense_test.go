@@ -74,7 +74,10 @@ func TestNonsenseIsAnsweredAndNeverBreaksAPage(t *testing.T) {
 		{stock, []string{stock + "/draw", stock + "/count", stock + "/verify", stock + "/read", stock + "/dilute",
 			stock + "/status"}, []string{""}},
 		{"/stores", []string{"/stores/spoons"}, []string{""}},
-		{"/settings", []string{"/settings", "/settings/people"}, []string{""}},
+		{"/settings", []string{"/settings"}, []string{""}},
+		{"/people", []string{"/people", "/devices/7/remove"}, []string{""}},
+		{"/people/2", []string{"/people/2/role", "/people/2/invite", "/people/2/out"}, []string{""}},
+		{"/you", []string{"/you/pin", "/you/passphrase"}, []string{""}},
 		{"/recipes/import", []string{"/recipes/import"}, []string{"look", "take"}},
 		{"/recipes/check", []string{"/recipes/check"}, []string{""}},
 		{"/lots/" + lot, []string{"/lots/" + lot + "/note", "/lots/" + lot + "/move", "/lots/" + lot + "/sample",
@@ -235,7 +238,7 @@ func TestWhatCannotBeSeenIsRefusedBesideItsField(t *testing.T) {
 	v.refuses(lot, lot+"/note", "text", "U+0007", "text", "smells of \a figs")
 	v.refuses(lot, lot+"/note", "text", "shorten it to 5000", "text", strings.Repeat("x", 6000))
 	v.refuses(lot, lot+"/hold", "why", "U+202E", "why", "w\u202ehy")
-	v.refuses("/settings", "/settings/people", "person", "one line", "person", "Ida\nMarrow")
+	v.refuses("/people", "/people", "person", "one line", "person", "Ida\nMarrow")
 	v.refuses("/settings", "/settings", "name", "U+0000", "name", "Quay\x00Soap")
 	_, page = v.get("/molds")
 	mold := first(t, page, `href="(/molds/[a-z0-9]{26})"`)

@@ -271,25 +271,41 @@ func TestLiquidsAreSharedOutSoThatTheLyeDissolves(t *testing.T) {
 	assert.Less(t, water, 60.0)
 }
 
-func TestPeopleComeAndGoAndOneIsAlwaysLeft(t *testing.T) {
+func TestPeopleComeAndGoAndAnOwnerIsAlwaysLeft(t *testing.T) {
 	t.Parallel()
 	v := visit(t)
-	page := v.does("/settings", "/settings/people", "person", "Wren Tallis")
-	id := first(t, page, `(?s)action="(/settings/people/[0-9]+)">[^/]*aria-label="Wren Tallis left"`)
-	v.refuses("/settings", "/settings/people", "person", "on the list already", "person", "wren tallis")
-	v.refuses("/settings", "/settings/people", "person", "type the person's name", "person", "  ")
-	page = v.does("/settings", id)
-	has(t, page, `aria-label="Wren Tallis is back"`)
+	page := v.does("/people", "/people", "person", "Wren Tallis", "role", "helper")
+	wren := first(t, page, `href="(/people/[0-9]+)"> ?<span[^>]*>Wren Tallis`)
+	v.refuses("/people", "/people", "person", "on the list already", "person", "wren tallis")
+	v.refuses("/people", "/people", "person", "type the person's name", "person", "  ")
+	status, page := v.send(wren, wren+"/role", "role", "boss")
+	assert.Equal(t, http.StatusUnprocessableEntity, status)
+	has(t, page, "choose owner, maker or helper")
+	page = v.does(wren, wren+"/role", "role", "maker")
+	has(t, page, "; maker;")
+	f := filled(t, page, wren+"/role")
+	status, page = v.post(wren+"/left", f)
+	require.Equal(t, http.StatusOK, status)
+	has(t, page, "Wren Tallis is back")
 	_, who := v.get("/who")
 	assert.NotContains(t, who, "Wren Tallis")
-	page = v.does("/settings", id)
-	has(t, page, `aria-label="Wren Tallis left"`)
-	for _, m := range regexp.MustCompile(`action="(/settings/people/[0-9]+)">`).FindAllStringSubmatch(page, -1) {
-		v.send("/settings", m[1])
-	}
+	status, _ = v.post(wren+"/back", filled(t, page, wren+"/role"))
+	require.Equal(t, http.StatusOK, status)
 	_, who = v.get("/who")
-	assert.Contains(t, who, `name="person"`, "somebody can still work here")
-	status, _ := v.post("/settings/people/boss", url.Values{"key": {"x"}})
+	assert.Contains(t, who, "Wren Tallis")
+
+	// The last owner neither leaves nor becomes less.
+	_, page = v.get("/people/1")
+	for act, set := range map[string]string{"left": "owner", "role": "helper"} {
+		f := filled(t, page, "/people/1/role")
+		f.Set("role", set)
+		status, refused := v.post("/people/1/"+act, f)
+		assert.Equal(t, http.StatusUnprocessableEntity, status, act)
+		has(t, refused, "an owner must be working here", act)
+	}
+	status, _ = v.post("/people/boss/role", url.Values{"key": {"x"}})
+	assert.Equal(t, http.StatusNotFound, status)
+	status, _ = v.post("/people/1/knight", url.Values{"key": {"x"}})
 	assert.Equal(t, http.StatusNotFound, status)
 }
 

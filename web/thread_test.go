@@ -236,7 +236,7 @@ func TestTheAddressOfAFormLeadsToItsPage(t *testing.T) {
 	v := visit(t)
 	lot, jug := v.link("/lots", "lots", ""), v.link("/lye", "lye", "")
 	for address, to := range map[string]string{lot + "/pour": lot, lot + "/typed/pour": lot, jug + "/draw": jug,
-		"/settings/people": "/settings", "/stores/spoons": "/stores", "/plan/live": "/plan"} {
+		"/people/2/role": "/people/2", "/stores/spoons": "/stores", "/plan/live": "/plan"} {
 		r, err := v.http.Get(v.base + address)
 		status, _ := v.read(r, err)
 		assert.Equal(t, http.StatusOK, status, address)

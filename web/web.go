@@ -18,13 +18,16 @@ import (
 	"github.com/go-chi/chi/v5"
 	"github.com/go-chi/chi/v5/middleware"
 
+	"ashshelf/access"
 	"ashshelf/device"
 	"ashshelf/shop"
 	"ashshelf/web/copies"
+	"ashshelf/web/door"
 	"ashshelf/web/lots"
 	"ashshelf/web/making"
 	"ashshelf/web/molds"
 	"ashshelf/web/page"
+	"ashshelf/web/people"
 	"ashshelf/web/plans"
 	"ashshelf/web/recipes"
 	"ashshelf/web/setup"
@@ -39,10 +42,12 @@ var static embed.FS
 // Server is the web interface of one shop.
 type Server struct{ *page.Kit }
 
-// New makes the interface of a shop with the devices on its bench, nil for none.
-func New(s *shop.Shop, devices *device.Set, log *slog.Logger) (*Server, error) {
+// New makes the interface of a shop with its accounts and the devices on its bench, nil for
+// none. Its door stands open; [door.Door.Shuts] shuts it.
+func New(s *shop.Shop, accounts *access.Accounts, devices *device.Set, log *slog.Logger) (*Server, error) {
 	kit, err := page.New(
 		s,
+		door.New(accounts, log),
 		devices,
 		log,
 		static,
@@ -50,6 +55,7 @@ func New(s *shop.Shop, devices *device.Set, log *slog.Logger) (*Server, error) {
 		lots.Pages,
 		making.Pages,
 		molds.Pages,
+		people.Pages,
 		plans.Pages,
 		recipes.Pages,
 		setup.Pages,
@@ -60,16 +66,18 @@ func New(s *shop.Shop, devices *device.Set, log *slog.Logger) (*Server, error) {
 	if err != nil {
 		return nil, err
 	}
+	kit.Rules = rules
 	return &Server{kit}, nil
 }
 
-// ErrRestore says that the shop is to be opened anew, from a copy that lies ready.
-var ErrRestore = errors.New("the shop was restored and is opened anew")
+// ErrReopen says that the shop is to be opened anew: from a copy that lies ready, or to the
+// network.
+var ErrReopen = errors.New("the shop is opened anew")
 
 // HTTP returns a server with the limits of [page], for the address and the names that it
 // may be asked by beside those of this machine.
 func (s *Server) HTTP(addr string, given []string) *http.Server {
-	s.Names = page.NamesFor(addr, given)
+	s.Names = door.NamesFor(addr, given)
 	server := &http.Server{
 		Addr: addr, Handler: s.Handler(), ReadHeaderTimeout: page.ReadTimeout, ReadTimeout: page.ReadTimeout,
 		WriteTimeout: page.WriteTimeout, IdleTimeout: page.IdleTimeout, MaxHeaderBytes: 32 << 10,
@@ -120,21 +128,26 @@ func (s *Server) Handler() http.Handler {
 
 // rooms are the addresses of all rooms: of those that need no shop, no person, or both.
 func (s *Server) rooms(r page.Routes) {
+	r = r.Behind(s.Door.Identify, s.Door.Quota(s.tooMany))
 	log := &lots.Room{Kit: s.Kit}
 	settings, shelves := &setup.Room{Kit: s.Kit}, &shelf.Room{Kit: s.Kit}
 	shelves.FeedRoute(r)
 	settings.FoundingRoutes(r)
 
-	keeping := &copies.Room{Kit: s.Kit}
-	keeping.RestoreRoutes(r.Behind(s.AtHome))
+	keeping, staff := &copies.Room{Kit: s.Kit}, &people.Room{Kit: s.Kit}
+	if !s.Door.Shut { // an empty shop is restored at the computer that holds it
+		keeping.RestoreRoutes(r)
+	}
 
 	founded := r.Behind(s.FromCache, s.Session)
 	settings.OpenRoutes(founded)
+	staff.DoorRoutes(founded)
 	shelves.DueRoute(founded)
 
 	atWork := founded.Behind(s.RequirePerson)
 	shelves.ShelfRoutes(atWork)
 	settings.SetupRoutes(atWork)
+	staff.PeopleRoutes(atWork)
 	(&recipes.Room{Kit: s.Kit}).RecipesRoutes(atWork)
 	(&stores.Room{Kit: s.Kit}).StoresRoutes(atWork)
 	(&molds.Room{Kit: s.Kit}).MoldsRoutes(atWork)
@@ -142,7 +155,13 @@ func (s *Server) rooms(r page.Routes) {
 	(&stock.Room{Kit: s.Kit}).StockRoutes(atWork)
 	(&making.Room{Kit: s.Kit, Lots: log}).MakingRoutes(atWork)
 	log.LotsRoutes(atWork)
-	keeping.CopiesRoutes(atWork.Behind(s.AtHome))
+	keeping.CopiesRoutes(atWork)
+}
+
+// tooMany says that a device sends more than it may.
+func (s *Server) tooMany(w http.ResponseWriter, r *http.Request) {
+	http.Error(w, "This device asks for more than it may in a minute. Nothing was recorded; wait a minute, then send it again.",
+		http.StatusTooManyRequests)
 }
 
 // compressed makes what is text smaller on its way to a tablet. Pictures are small already,

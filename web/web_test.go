@@ -22,6 +22,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"ashshelf/access"
 	"ashshelf/demo"
 	"ashshelf/device"
 	"ashshelf/shop"
@@ -69,12 +70,22 @@ func demoShop(t testing.TB) *shop.Shop {
 
 func serve(t testing.TB, s *shop.Shop, bench *device.Set) *visitor {
 	t.Helper()
-	pages, err := web.New(s, bench, slog.New(slog.DiscardHandler))
-	require.NoError(t, err)
+	pages := pagesOf(t, s, bench)
 	handler := pages.Handler()
 	server := httptest.NewServer(handler)
 	t.Cleanup(server.Close)
 	return &visitor{t, server.URL, &http.Client{Jar: jar(t)}, handler, pages}
+}
+
+// pagesOf are the pages of a shop, with accounts of their own.
+func pagesOf(t testing.TB, s *shop.Shop, bench *device.Set) *web.Server {
+	t.Helper()
+	accounts, err := access.Open(context.Background(), s.Dir(), s.Life().ID, time.Now)
+	require.NoError(t, err)
+	t.Cleanup(func() { assert.NoError(t, accounts.Close()) })
+	pages, err := web.New(s, accounts, bench, slog.New(slog.DiscardHandler))
+	require.NoError(t, err)
+	return pages
 }
 
 // jar keeps the cookies of one browser.
@@ -413,7 +424,7 @@ func TestAnEmptyShopOpensWithTheFirstRunPage(t *testing.T) {
 func TestStrangersAreKeptOut(t *testing.T) {
 	t.Parallel()
 	v := visit(t)
-	r, err := http.NewRequest(http.MethodPost, v.base+"/settings/people", strings.NewReader("person=Mallory"))
+	r, err := http.NewRequest(http.MethodPost, v.base+"/people", strings.NewReader("person=Mallory"))
 	require.NoError(t, err)
 	r.Header.Set("Content-Type", "application/x-www-form-urlencoded")
 	r.Header.Set("Sec-Fetch-Site", "cross-site")

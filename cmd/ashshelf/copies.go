@@ -41,13 +41,18 @@ func command(name string, args []string, flags *flag.FlagSet, run func(context.C
 
 // asked is the passphrase of a sealed copy: the first line of a file, or what is typed.
 func (t told) asked(file string) func() (string, error) {
+	return t.secret("Passphrase of the copy: ", file)
+}
+
+// secret is the first line of a file, or what is typed and not shown.
+func (t told) secret(prompt, file string) func() (string, error) {
 	return func() (string, error) {
 		if file != "" {
 			text, err := os.ReadFile(file)
 			line, _, _ := strings.Cut(string(text), "\n")
 			return strings.TrimSuffix(line, "\r"), err
 		}
-		fmt.Fprint(t.err, "Passphrase of the copy: ")
+		fmt.Fprint(t.err, prompt)
 		if term.IsTerminal(int(t.in.Fd())) {
 			text, err := term.ReadPassword(int(t.in.Fd()))
 			fmt.Fprintln(t.err)

@@ -9,6 +9,7 @@
 //	ashshelf check   whether a shop or a copy is whole
 //	ashshelf export  the whole shop as one open file
 //	ashshelf import  an equal shop from such a file
+//	ashshelf passphrase  a way in for the owner of a shop on a network
 //	ashshelf sim     a scale and a thermometer that are not there
 //
 // Each command answers -h with its flags.
@@ -33,6 +34,7 @@ const usage = `ashshelf COMMAND [flags]
   check   look whether a shop or a copy is whole
   export  write the whole shop as one open file
   import  make an equal shop of such a file
+  passphrase  give the owner, or somebody else, a passphrase to sign in with
   sim     run a simulated scale and thermometer to try them out with
 
 ashshelf COMMAND -h lists the flags of a command.
@@ -60,6 +62,8 @@ func run(args []string) int {
 		return runExport(args[1:], terminal)
 	case "import":
 		return runImport(args[1:], terminal)
+	case "passphrase":
+		return runPassphrase(args[1:], terminal)
 	case "sim":
 		return runSim(args[1:], os.Stdin, os.Stdout, os.Stderr)
 	case "help", "-h", "--help":

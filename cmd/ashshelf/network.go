@@ -64,8 +64,10 @@ func (n line) serveOn(pages *web.Server, l net.Listener, dir string) (*secured, 
 		s.server, s.says = pages.HTTP(n.addr, given), "http://"+l.Addr().String()+"/"
 		return s, nil
 	case n.plain:
+		pages.Door.Shuts(false)
 		s.server, s.says = pages.HTTP(n.addr, given), "http://"+l.Addr().String()+"/"
-		fmt.Fprintln(os.Stderr, "ashshelf: over plain http anybody in the network reads along and can change what is shown and sent; "+
+		fmt.Fprintln(os.Stderr, "ashshelf: over plain http anybody in the network reads along, passphrases too, and can change "+
+			"what is shown and sent; "+
 			"tablets keep no pages and may go to sleep at the bench. Leave -plain-http out to close the line.")
 		return s, nil
 	case (n.cert == "") != (n.key == ""):
@@ -74,6 +76,9 @@ func (n line) serveOn(pages *web.Server, l net.Listener, dir string) (*secured, 
 	_, port, err := net.SplitHostPort(l.Addr().String())
 	if err != nil {
 		return nil, fmt.Errorf("address: %w", err)
+	}
+	if !alone(l.Addr()) {
+		pages.Door.Shuts(true)
 	}
 	hosts := authority.Hosts(given)
 	certificate := func(*tls.ClientHelloInfo) (*tls.Certificate, error) {

@@ -18,6 +18,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"ashshelf/access"
 	"ashshelf/authority"
 	"ashshelf/device"
 	"ashshelf/shop"
@@ -30,7 +31,11 @@ func inTheHouse(t *testing.T, dir string, n line) (port string, s *secured, err 
 	books, err := shop.Open(context.Background(), dir, time.Now)
 	require.NoError(t, err)
 	t.Cleanup(func() { assert.NoError(t, books.Close()) })
-	pages, err := web.New(books, device.NewSet(t.Context(), quiet()), quiet())
+	accounts, err := access.Open(context.Background(), dir, books.Life().ID, time.Now)
+	require.NoError(t, err)
+	t.Cleanup(func() { assert.NoError(t, accounts.Close()) })
+	require.NoError(t, accounts.SetPassphrase(context.Background(), 1, ownersPhrase))
+	pages, err := web.New(books, accounts, device.NewSet(t.Context(), quiet()), quiet())
 	require.NoError(t, err)
 	n.addr = "0.0.0.0:0"
 	l, err := net.Listen("tcp", n.addr)
@@ -51,6 +56,9 @@ func inTheHouse(t *testing.T, dir string, n line) (port string, s *secured, err 
 	_, port, err = net.SplitHostPort(l.Addr().String())
 	return port, s, err
 }
+
+// ownersPhrase is what the owner of the shop shows.
+const ownersPhrase = "quarry lamp, two herons"
 
 func visitor(t *testing.T, roots *x509.CertPool) *http.Client {
 	t.Helper()
@@ -102,11 +110,13 @@ func TestATabletLearnsWhomToTrustAndIsThenInTheShop(t *testing.T) {
 	trusted.AddCert(house)
 	tablet, secure := visitor(t, trusted), "https://127.0.0.1:"+port
 	r, page = get(t, tablet, secure+"/")
-	assert.Contains(t, page, "Who is at the bench?")
+	assert.Contains(t, page, "Who comes in?")
+	assert.NotContains(t, page, "Odile", "who works here is not told to strangers")
 	assert.Empty(t, r.Header.Get("Strict-Transport-Security"), "the house's certificate may be taken off again")
-	r, err = tablet.PostForm(secure+"/who", url.Values{"person": {"1"}})
+	r, err = tablet.PostForm(secure+"/who", url.Values{"name": {"Odile Marrow"}, "secret": {ownersPhrase}})
 	require.NoError(t, err)
 	require.NoError(t, r.Body.Close())
+	assert.Equal(t, "/", r.Request.URL.Path, "she is in")
 	first, err := http.NewRequest(http.MethodGet, secure+"/", nil)
 	require.NoError(t, err)
 	r, err = tablet.Transport.RoundTrip(first)
@@ -136,7 +146,7 @@ func TestOwnCertificatesAndPlainLinesAreSaidAloud(t *testing.T) {
 	port, s, err := inTheHouse(t, aShop(t), line{plain: true})
 	require.NoError(t, err)
 	_, page := get(t, visitor(t, nil), "http://127.0.0.1:"+port+"/")
-	assert.Contains(t, page, "Who is at the bench?")
+	assert.Contains(t, page, "Who comes in?")
 	assert.Contains(t, s.says, "http://")
 }
 

@@ -14,6 +14,7 @@ import (
 	"syscall"
 	"time"
 
+	"ashshelf/access"
 	"ashshelf/backup"
 	"ashshelf/demo"
 	"ashshelf/device"
@@ -55,7 +56,7 @@ func runServe(args []string) int {
 				return fmt.Errorf("%s: %w; choose another -data folder, or say -insist", *data, err)
 			}
 		}
-		for {
+		return again(func() error {
 			s, err := openShop(ctx, *data, clock)
 			if err != nil {
 				return opening(*data, err)
@@ -71,11 +72,18 @@ func runServe(args []string) int {
 			err = listen(ctx, s, devices, on, "records in "+*data)
 			stop()
 			<-kept
-			if err = errors.Join(err, s.Close()); !errors.Is(err, web.ErrRestore) {
-				return err
-			}
-		}
+			return errors.Join(err, s.Close())
+		})
 	})
+}
+
+// again runs a shop for as long as it ends to be opened anew.
+func again(run func() error) error {
+	for {
+		if err := run(); !errors.Is(err, web.ErrReopen) {
+			return err
+		}
+	}
 }
 
 // openShop opens a shop after what was begun in its folder is finished, and after a copy of
@@ -154,14 +162,16 @@ func runDemo(args []string) int {
 			defer os.RemoveAll(tmp)
 			dir = tmp
 		}
-		s, err := openDemo(ctx, dir, clock)
-		if err != nil {
-			return err
-		}
-		devices := device.NewSet(ctx, quiet())
-		devices.Place(device.Scale, sim.NewScale(uint64(time.Now().UnixNano())))
-		devices.Place(device.Probe, sim.NewProbe(uint64(time.Now().UnixNano())))
-		return errors.Join(listen(ctx, s, devices, on, "a made-up shop in "+dir), s.Close())
+		return again(func() error {
+			s, err := openDemo(ctx, dir, clock)
+			if err != nil {
+				return err
+			}
+			devices := device.NewSet(ctx, quiet())
+			devices.Place(device.Scale, sim.NewScale(uint64(time.Now().UnixNano())))
+			devices.Place(device.Probe, sim.NewProbe(uint64(time.Now().UnixNano())))
+			return errors.Join(listen(ctx, s, devices, on, "a made-up shop in "+dir), s.Close())
+		})
 	})
 }
 
@@ -226,23 +236,30 @@ func report(run func(context.Context) error) int {
 func quiet() *slog.Logger { return slog.New(slog.NewTextHandler(os.Stderr, nil)) }
 
 // listen serves the shop until ctx ends, then lets open requests finish.
-func listen(ctx context.Context, s *shop.Shop, devices *device.Set, at line, what string) error {
-	pages, err := web.New(s, devices, quiet())
+func listen(ctx context.Context, s *shop.Shop, devices *device.Set, at line, what string) (err error) {
+	accounts, err := access.Open(ctx, s.Dir(), s.Life().ID, time.Now)
+	if err != nil {
+		return err
+	}
+	defer func() { err = errors.Join(err, accounts.Close()) }()
+	pages, err := web.New(s, accounts, devices, quiet())
 	if err != nil {
 		return err
 	}
 	if err := pages.FindDevices(ctx); err != nil {
 		return err
 	}
-	l, err := net.Listen("tcp", at.addr)
-	if errors.Is(err, syscall.EADDRINUSE) {
-		return fmt.Errorf(
-			"something is open at %s already, perhaps another ashshelf; close it, or choose another address with -addr",
-			at.addr,
-		)
-	}
+	ready, err := ownerShows(ctx, s, accounts)
 	if err != nil {
-		return fmt.Errorf("%s cannot be opened: %w; an address is a host and a port, such as %s", at.addr, err, defaultAddr)
+		return err
+	}
+	l, awaits, err := at.open(ready)
+	if err != nil {
+		return err
+	}
+	if pages.Awaits = awaits; awaits {
+		fmt.Fprintln(os.Stderr, waiting)
+		go reopenOnceReady(ctx, s, accounts, pages)
 	}
 	if risky := s.Risky(); risky != "" {
 		fmt.Fprintln(os.Stderr, "ashshelf:", risky)
@@ -260,7 +277,7 @@ func listen(ctx context.Context, s *shop.Shop, devices *device.Set, at line, wha
 		return fmt.Errorf("serve: %w", err)
 	case <-ctx.Done():
 	case <-pages.Reopened:
-		ended = web.ErrRestore
+		ended = web.ErrReopen
 	}
 	wait, cancel := context.WithTimeout(context.Background(), shutdownWait)
 	defer cancel()

@@ -19,6 +19,7 @@ import (
 	"github.com/chromedp/cdproto/emulation"
 	"github.com/chromedp/chromedp"
 
+	"ashshelf/access"
 	"ashshelf/demo"
 	"ashshelf/device"
 	"ashshelf/device/sim"
@@ -138,7 +139,12 @@ func run(out, only string, width, height int64) (err error) {
 	bench := device.NewSet(ctx, slog.New(slog.DiscardHandler))
 	bench.Place(device.Scale, sim.NewScale(1))
 	bench.Place(device.Probe, sim.NewProbe(1))
-	pages, err := web.New(s, bench, slog.New(slog.DiscardHandler))
+	accounts, err := access.Open(ctx, dir, s.Life().ID, time.Now)
+	if err != nil {
+		return err
+	}
+	defer func() { err = errors.Join(err, accounts.Close()) }()
+	pages, err := web.New(s, accounts, bench, slog.New(slog.DiscardHandler))
 	if err != nil {
 		return err
 	}

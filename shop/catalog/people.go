@@ -2,18 +2,29 @@ package catalog
 
 import (
 	"context"
+	"errors"
+	"fmt"
 	"slices"
 	"strings"
 	"unicode/utf8"
 
 	"ashshelf/shop/journal"
 	"ashshelf/soap/caution"
+	"ashshelf/soap/role"
+	"ashshelf/store"
 )
 
 // AddPerson takes somebody on.
-func (cat *Catalog) AddPerson(ctx context.Context, act journal.Act, name string) error {
+func (cat *Catalog) AddPerson(ctx context.Context, act journal.Act, name string, r role.Role) error {
+	var p caution.Problems
 	if name = strings.TrimSpace(name); name == "" {
-		return caution.Problems{{Path: "person", Text: "type the person's name"}}
+		p.Add("person", "type the person's name")
+	}
+	if !r.Valid() {
+		p.Add("role", "choose owner, maker or helper")
+	}
+	if err := p.Err(); err != nil {
+		return err
 	}
 	_, err := cat.ByPerson(ctx, act, func(c *journal.Change) (string, error) {
 		people, err := c.People()
@@ -32,7 +43,7 @@ func (cat *Catalog) AddPerson(ctx context.Context, act journal.Act, name string)
 		if _, err := c.Entry("person"); err != nil {
 			return "", err
 		}
-		_, err = c.AddPerson(name)
+		_, err = c.AddPerson(name, r)
 		return "", err
 	})
 	return err
@@ -53,26 +64,43 @@ func checkPerson(p *caution.Problems, path, name string, others []string) {
 	}
 }
 
-// SetActive says whether a person still works here. The last one stays.
-func (cat *Catalog) SetActive(ctx context.Context, act journal.Act, id int64, active bool) error {
+// changePerson alters one person. An owner who works here must be left, since nobody else
+// takes people on or keeps the copies.
+func (cat *Catalog) changePerson(ctx context.Context, act journal.Act, id int64, path string, alter func(*store.Person)) error {
 	_, err := cat.ByPerson(ctx, act, func(c *journal.Change) (string, error) {
 		people, err := c.People()
 		if err != nil {
 			return "", err
 		}
-		left := 0
-		for _, p := range people {
-			if p.Active && p.ID != id {
-				left++
-			}
+		i := slices.IndexFunc(people, func(p store.Person) bool { return p.ID == id })
+		if i < 0 {
+			return "", fmt.Errorf("person %d: %w", id, store.ErrNotFound)
 		}
-		if !active && left == 0 {
-			return "", caution.Problems{{Path: "person", Text: "somebody must be working; add another person first"}}
+		before := people[i]
+		alter(&people[i])
+		if !slices.ContainsFunc(people, func(p store.Person) bool { return p.Active && p.Role == role.Owner }) {
+			return "", caution.Problems{{Path: path, Text: "an owner must be working here; make somebody else an owner first"}}
+		}
+		if people[i] == before {
+			return "", nil
 		}
 		if _, err := c.Entry("person"); err != nil {
 			return "", err
 		}
-		return "", c.SetActive(id, active)
+		return "", errors.Join(c.SetActive(id, people[i].Active), c.SetRole(id, people[i].Role))
 	})
 	return err
+}
+
+// SetActive says whether a person still works here. The last owner stays.
+func (cat *Catalog) SetActive(ctx context.Context, act journal.Act, id int64, active bool) error {
+	return cat.changePerson(ctx, act, id, "person", func(p *store.Person) { p.Active = active })
+}
+
+// SetRole says what a person may do. The last owner stays one.
+func (cat *Catalog) SetRole(ctx context.Context, act journal.Act, id int64, r role.Role) error {
+	if !r.Valid() {
+		return caution.Problems{{Path: "role", Text: "choose owner, maker or helper"}}
+	}
+	return cat.changePerson(ctx, act, id, "role", func(p *store.Person) { p.Role = r })
 }

@@ -15,6 +15,7 @@ import (
 	"ashshelf/soap/clock"
 	"ashshelf/soap/lye"
 	"ashshelf/soap/plan"
+	"ashshelf/soap/role"
 	"ashshelf/soap/unit"
 	"ashshelf/store"
 )
@@ -123,7 +124,7 @@ func usual(v store.Shop) store.Shop {
 	return v
 }
 
-// Found sets up a new shop with its people and returns the first of them.
+// Found sets up a new shop with its people and returns the first of them, who is its owner.
 func (cat *Catalog) Found(ctx context.Context, act journal.Act, v store.Shop, people []string) (first int64, err error) {
 	v = usual(v)
 	p := checkShop(v)
@@ -150,7 +151,11 @@ func (cat *Catalog) Found(ctx context.Context, act journal.Act, v store.Shop, pe
 			return "", err
 		}
 		for i, n := range names {
-			id, err := c.AddPerson(n)
+			does := role.Maker
+			if i == 0 {
+				does = role.Owner
+			}
+			id, err := c.AddPerson(n, does)
 			if err != nil {
 				return "", err
 			}

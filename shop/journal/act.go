@@ -17,6 +17,7 @@ type Act struct {
 	Fingerprint string // of what was sent, so that a key is not used for two things
 	Seen        int64  // the newest entry the page knew of, where that matters
 	Draft       Draft  // that ends with it; none when empty
+	Signed      string // how she showed that it is she, "pin" or "passphrase"; empty when she was not asked
 
 	Unread caution.Problems // of what was typed; as long as there are any nothing is recorded
 }

@@ -48,6 +48,9 @@ func (c *Change) Correction(kind string, corrects int64, why string) (id int64, 
 		},
 	)
 	c.Last = id
+	if err == nil && c.act.Signed != "" {
+		err = c.AddSigned(id, c.act.Signed)
+	}
 	if err != nil || c.Doubt == "" {
 		return id, err
 	}

@@ -8,6 +8,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"ashshelf/soap/role"
 	"ashshelf/store"
 )
 
@@ -23,7 +24,7 @@ func open(t *testing.T) *Journal {
 // hire adds a person under a key and counts how often that was done.
 func hire(j *Journal, key, name string) (ref string, err error) {
 	return j.Change(bg, Act{Device: "bench", Key: key, Fingerprint: name}, func(c *Change) (string, error) {
-		_, err := c.AddPerson(name)
+		_, err := c.AddPerson(name, role.Maker)
 		return name, err
 	})
 }

@@ -130,7 +130,8 @@ type SafetyCheck struct {
 // Release is a named person's word that the bars may be sold.
 type Release struct {
 	Entry
-	Early string // why before its time, empty when in time
+	Early  string // why before its time, empty when in time
+	Signed Signature
 }
 
 // Deviation is something that was done otherwise than it should be, with the

@@ -64,6 +64,29 @@ type Entry struct {
 	Doubt    clock.Doubt // of the clock that it was recorded by, as long as nobody put it right
 }
 
+// Signature is how somebody showed that it is she who makes an entry: with her PIN or her
+// passphrase, or not at all when she was not asked.
+type Signature string
+
+// Words goes on after a name.
+func (s Signature) Words() string {
+	switch s {
+	case "pin":
+		return ", who gave her PIN"
+	case "passphrase":
+		return ", who gave her passphrase"
+	}
+	return ""
+}
+
+// by says in brackets whose word something is, when she showed that it is hers.
+func (s Signature) by(who string) string {
+	if s == "" {
+		return ""
+	}
+	return " (" + who + s.Words() + ")"
+}
+
 // Note is a remark or an incident.
 type Note struct {
 	Entry

@@ -8,8 +8,9 @@ import (
 // Hold stops a lot from being sold, or lifts an earlier hold.
 type Hold struct {
 	Entry
-	Held bool
-	Why  string
+	Held   bool
+	Why    string
+	Signed Signature
 }
 
 // Held returns the reasons that hold the lot now: its own, which lifting takes
@@ -62,9 +63,10 @@ const HoldKind = "hold"
 // Mark says that a lot is not for sale, or called back.
 type Mark struct {
 	Entry
-	Mark string // "not-for-sale" or "recalled"
-	On   bool
-	Why  string
+	Mark   string // "not-for-sale" or "recalled"
+	On     bool
+	Why    string
+	Signed Signature
 }
 
 // The marks.

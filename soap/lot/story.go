@@ -66,11 +66,11 @@ func (l *Lot) Story() []Event {
 		if h.Held {
 			add(h.Entry, "Held", "%s", h.Why)
 		} else {
-			add(h.Entry, "Hold lifted", "%s", h.Why)
+			add(h.Entry, "Hold lifted", "%s%s", h.Why, h.Signed.by(h.Who))
 		}
 	}
 	if r := l.Release; r != nil {
-		add(r.Entry, "Released", "%s", withNote("by "+r.Who, r.Early))
+		add(r.Entry, "Released", "%s", withNote("by "+r.Who+r.Signed.Words(), r.Early))
 	}
 	for _, m := range l.Moves {
 		add(m.Entry, "Bars moved", "%s", withNote(fmt.Sprintf("%+d %s, %s", m.Change, m.Kind.Words(), m.Reason), m.Note))
@@ -209,9 +209,9 @@ func (l *Lot) troubles(add func(e Entry, title, format string, args ...any)) {
 	}
 	for _, m := range l.Marks {
 		if m.On {
-			add(m.Entry, "Marked", "%s: %s", MarkWords(m.Mark), m.Why)
+			add(m.Entry, "Marked", "%s: %s%s", MarkWords(m.Mark), m.Why, m.Signed.by(m.Who))
 		} else {
-			add(m.Entry, "Mark lifted", "%s: %s", MarkWords(m.Mark), m.Why)
+			add(m.Entry, "Mark lifted", "%s: %s%s", MarkWords(m.Mark), m.Why, m.Signed.by(m.Who))
 		}
 	}
 	for _, n := range l.Next {

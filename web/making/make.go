@@ -584,6 +584,9 @@ func (s *Room) actOf(r *http.Request, oid, name string, f *page.Form) (do func()
 	return do, false, false, ok
 }
 
+// actPath is the address of the forms of a lot.
+const actPath = "/lots/{oid}/{act}"
+
 // actOnLot reads one form of a lot, calls its use case, and leads to where the
 // work goes on.
 func (s *Room) actOnLot(w http.ResponseWriter, r *http.Request) error {
@@ -599,12 +602,15 @@ func (s *Room) actOnLot(w http.ResponseWriter, r *http.Request) error {
 		}
 		return s.Lots.ShowLot(w, r, status, name, f, nil)
 	}
-	r = page.Ending(r, journal.OfLot(name, oid))
+	r, unsigned := s.Sign(page.Ending(r, journal.OfLot(name, oid)), actPath)
 	do, making, troubled, ok := s.actOf(r, oid, name, f)
 	if !ok {
 		return store.ErrNotFound
 	}
 	if err = f.Problems.Err(); err == nil {
+		err = unsigned
+	}
+	if err == nil {
 		err = do()
 	}
 	if err == nil {
@@ -693,7 +699,7 @@ func (s *Room) MakingRoutes(r page.Routes) {
 	r.Get("/lots/{oid}/record.json", s.recordFile)
 	r.Get("/lots/{oid}/record.csv", s.recordSheet)
 	r.Post("/lots/{oid}/typed/{act}", s.typedLot)
-	r.Post("/lots/{oid}/{act}", s.actOnLot)
+	r.Post(actPath, s.actOnLot)
 }
 
 // TypedLabel is what the field for a weight is called: with a scale on the bench the

@@ -5,12 +5,14 @@ import (
 	"context"
 	"crypto/rand"
 	"net/http"
+	"strconv"
 	"strings"
 	"sync"
 	"sync/atomic"
 	"time"
 
 	"ashshelf/shop/journal"
+	"ashshelf/web/door"
 )
 
 // pageCache are pages as they were last made, all of one version of the records and of
@@ -129,11 +131,15 @@ type keep struct {
 func (s *Kit) FromCache(next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		device, err := r.Cookie(deviceCookie)
-		if err != nil || r.Method != http.MethodGet || r.Header.Get("HX-Request") != "" || strings.HasPrefix(r.URL.Path, "/make") {
+		who, at := s.whoOf(r), door.VisitorOf(r)
+		stranger := err != nil || s.Door.Shut && who == ""
+		if stranger || r.Method != http.MethodGet || r.Header.Get("HX-Request") != "" || strings.HasPrefix(r.URL.Path, "/make") {
 			next.ServeHTTP(w, r)
 			return
 		}
-		one := keep{strings.Join([]string{r.Host, r.URL.RequestURI(), device.Value, s.whoOf(r), r.UserAgent()}, "\x00"), s.snapshot(), nil}
+		one := keep{strings.Join([]string{
+			r.Host, r.URL.RequestURI(), device.Value, who, strconv.FormatBool(at.TakesPIN()), r.UserAgent(),
+		}, "\x00"), s.snapshot(), nil}
 		if p, ok := s.before.get(one.name, one.made); ok {
 			if err := s.send(w, p, http.StatusOK); err != nil {
 				s.Log.Debug("write page", "path", r.URL.Path, "err", err)

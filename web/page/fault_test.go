@@ -18,6 +18,7 @@ import (
 
 	"ashshelf/shop"
 	"ashshelf/store/disk"
+	"ashshelf/web/door"
 )
 
 // A fault of the program is a page that claims no more than is known, and a line in
@@ -27,7 +28,7 @@ func TestAFaultSaysWhatIsKnownAndIsLogged(t *testing.T) {
 	require.NoError(t, err)
 	t.Cleanup(func() { assert.NoError(t, s.Close()) })
 	var log bytes.Buffer
-	server, err := New(s, nil, slog.New(slog.NewTextHandler(&log, nil)), fstest.MapFS{})
+	server, err := New(s, door.New(nil, nil), nil, slog.New(slog.NewTextHandler(&log, nil)), fstest.MapFS{})
 	require.NoError(t, err)
 	broken := func(with any) http.Handler {
 		return middleware.RequestID(server.Recover(http.HandlerFunc(func(http.ResponseWriter, *http.Request) { panic(with) })))
@@ -56,7 +57,7 @@ func TestEachTroubleOfTheDiskHasItsWordsAndItsStatus(t *testing.T) {
 	s, err := shop.Open(context.Background(), t.TempDir(), time.Now)
 	require.NoError(t, err)
 	t.Cleanup(func() { assert.NoError(t, s.Close()) })
-	server, err := New(s, nil, slog.New(slog.DiscardHandler), fstest.MapFS{})
+	server, err := New(s, door.New(nil, nil), nil, slog.New(slog.DiscardHandler), fstest.MapFS{})
 	require.NoError(t, err)
 	for _, c := range []struct {
 		err    error

@@ -112,7 +112,8 @@ func IfTyped[T any](f *Form, name string, read func(string) T, otherwise T) T {
 
 // meta are the fields a page adds by itself; they are not part of what is
 // typed.
-var meta = []string{"key", "seen", "tab", "base", "do"}
+var meta = []string{"key", "seen", "tab", "base", "do", SecretField,
+	"new_pin", "new_pin_again", "new_phrase", "new_phrase_again"}
 
 // typed returns the values without the page's own fields.
 func typed(v url.Values) url.Values {
@@ -181,6 +182,7 @@ type Field struct {
 // Attr are the rarer properties of a field.
 type Attr struct {
 	Text     bool   // letters, not figures
+	Figures  bool   // of a secret: figures alone
 	Rows     int    // lines of a text area
 	List     string // id of a datalist
 	Picks    string // id of a radio button that typing here chooses

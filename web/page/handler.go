@@ -1,11 +1,14 @@
 package page
 
 import (
+	"context"
 	"net/http"
 
 	"github.com/go-chi/chi/v5"
 
+	"ashshelf/access"
 	"ashshelf/soap/caution"
+	"ashshelf/store"
 )
 
 // Handler answers a request, or says what hindered it: [Kit.Fail] shows that then.
@@ -21,15 +24,66 @@ type Routes struct {
 func (s *Kit) Routes(r chi.Router) Routes { return Routes{r, s} }
 
 // Get shows what is at an address.
-func (r Routes) Get(at string, h Handler) { r.Router.Get(at, r.kit.handle(h)) }
+func (r Routes) Get(at string, h Handler) {
+	r.Router.Get(at, r.kit.handle(r.kit.allowed(http.MethodGet, at, h)))
+}
 
 // Post records what is sent to an address.
-func (r Routes) Post(at string, h Handler) { r.Router.Post(at, r.kit.handle(h)) }
+func (r Routes) Post(at string, h Handler) {
+	r.Router.Post(at, r.kit.handle(r.kit.allowed(http.MethodPost, at, h)))
+}
 
 // Behind are the addresses that are reached past some guards only.
 func (r Routes) Behind(guards ...func(http.Handler) http.Handler) Routes {
 	return Routes{r.With(guards...), r.kit}
 }
+
+// allowed lets those use an address whose role may.
+func (s *Kit) allowed(method, at string, h Handler) Handler {
+	return func(w http.ResponseWriter, r *http.Request) error {
+		rule := s.Rules.Of(method, at, chi.URLParam(r, "act"))
+		var who store.Person
+		if v := SessionOf(r); v != nil {
+			who = v.Who
+		}
+		if rule.May(who.Role) {
+			return h(w, r)
+		}
+		s.Door.Note(r, access.NotAllowed, who.ID, method+" "+r.URL.Path)
+		return &NotAllowed{rule.Least}
+	}
+}
+
+type signedKey struct{}
+
+// Sign has the person at work show that it is she, where what she sends takes that and she has
+// a PIN or a passphrase; the request that is returned is of the one who showed it. What is
+// wrong is told at the [SecretField].
+func (s *Kit) Sign(r *http.Request, at string) (*http.Request, error) {
+	rule, who := s.Rules.Of(r.Method, at, chi.URLParam(r, "act")), SessionOf(r).Who.ID
+	if rule.Signs == nil || !rule.Signs(r.PostForm) {
+		return r, nil
+	}
+	has, err := s.Door.Has(r.Context(), who)
+	if err != nil || !has.Any() {
+		return r, err
+	}
+	how, err := s.Door.Prove(r, SecretField, who, r.PostFormValue(SecretField), false)
+	if err != nil {
+		return r, err
+	}
+	return r.WithContext(context.WithValue(r.Context(), signedKey{}, how)), nil
+}
+
+// SignedBy is how the person at work showed that it is she, empty when she was not asked.
+func SignedBy(r *http.Request) access.How {
+	how, _ := r.Context().Value(signedKey{}).(access.How)
+	return how
+}
+
+// SecretField is the name of the field for a PIN or a passphrase. What is typed there is never
+// shown again, kept or compared.
+const SecretField = "secret"
 
 // handle answers what a handler could not.
 func (s *Kit) handle(h Handler) http.HandlerFunc {

@@ -23,6 +23,7 @@ import (
 	"ashshelf/device"
 	"ashshelf/shop"
 	"ashshelf/soap/caution"
+	"ashshelf/web/door"
 )
 
 //go:embed *.html
@@ -46,9 +47,12 @@ type Kit struct {
 	Version  string        // of the static files
 	Devices  *device.Set   // scale and thermometer; nil for none
 	Stopping chan struct{} // closed when the program is told to stop
-	Names    names         // that the shop is opened by
+	Names    door.Names    // that the shop is opened by
+	Door     *door.Door    // who comes in
+	Rules    door.Rules    // who may use which address
 	House    *House        // how devices of the house reach it; nil when none do
 	Reopened chan struct{} // closed when the shop is to be opened anew
+	Awaits   bool          // it opens itself to the network once its owner has a passphrase
 
 	reopen sync.Once
 
@@ -65,10 +69,10 @@ type House struct {
 	DER         []byte
 }
 
-// New makes the kit of a shop with the devices on its bench, nil for none, the static
-// files, and the templates of all rooms.
-func New(s *shop.Shop, devices *device.Set, log *slog.Logger, static fs.FS, rooms ...fs.FS) (*Kit, error) {
-	k := &Kit{Shop: s, Devices: devices, Log: log, Stopping: make(chan struct{}), Reopened: make(chan struct{})}
+// New makes the kit of a shop with its door and the devices on its bench, nil for none, the
+// static files, and the templates of all rooms.
+func New(s *shop.Shop, d *door.Door, devices *device.Set, log *slog.Logger, static fs.FS, rooms ...fs.FS) (*Kit, error) {
+	k := &Kit{Shop: s, Door: d, Devices: devices, Log: log, Stopping: make(chan struct{}), Reopened: make(chan struct{})}
 	var err error
 	if k.Version, err = HashOf(static); err != nil {
 		return nil, err

@@ -6,7 +6,6 @@ import (
 	"fmt"
 	"io/fs"
 	"net/http"
-	"net/netip"
 	"path"
 	"runtime/debug"
 	"strings"
@@ -31,18 +30,6 @@ func Limited(next http.Handler) http.Handler {
 		}
 		r.Body = http.MaxBytesReader(w, r.Body, most)
 		next.ServeHTTP(w, r)
-	})
-}
-
-// AtHome answers at the computer that holds the records alone: nobody signs in yet, and what
-// takes the whole shop away or writes to its disk is not for everybody in the network.
-func (s *Kit) AtHome(next http.Handler) http.Handler {
-	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
-		if from, err := netip.ParseAddrPort(r.RemoteAddr); err == nil && from.Addr().Unmap().IsLoopback() {
-			next.ServeHTTP(w, r)
-			return
-		}
-		s.Fail(w, r, errNotAtHome)
 	})
 }
 

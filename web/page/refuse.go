@@ -12,6 +12,7 @@ import (
 	"ashshelf/shop/journal"
 	"ashshelf/soap/caution"
 	"ashshelf/soap/lot"
+	"ashshelf/soap/role"
 	"ashshelf/store"
 	"ashshelf/store/disk"
 )
@@ -129,14 +130,17 @@ func (s *Kit) Fail(w http.ResponseWriter, r *http.Request, err error) {
 // errUnreadable is a form that is none.
 var errUnreadable = errors.New("this form could not be read")
 
-// errNotAtHome is something that is done at the computer with the records alone.
-var errNotAtHome = errors.New("asked for from elsewhere")
+// NotAllowed is something that takes more than somebody's role.
+type NotAllowed struct{ Least role.Role }
+
+func (n *NotAllowed) Error() string { return "this is for the " + n.Least.Words() + " of the shop" }
 
 // answer shows the page of an error; what it returns is a fault of that page.
 func (s *Kit) answer(w http.ResponseWriter, r *http.Request, err error) error {
 	var p caution.Problems
 	var not *lot.NotNow
 	var conflict *journal.Conflict
+	var higher *NotAllowed
 	switch {
 	case errors.Is(err, context.Canceled):
 		return nil
@@ -144,10 +148,10 @@ func (s *Kit) answer(w http.ResponseWriter, r *http.Request, err error) error {
 		return err
 	case errors.Is(err, store.ErrNotFound):
 		return s.Show(w, r, http.StatusNotFound, "notfound", "Not on the shelf", "", nil, nil)
-	case errors.Is(err, errNotAtHome):
-		return s.Show(w, r, http.StatusForbidden, "refused", "At the laptop", "", &caution.Caution{
-			Code: "web.home", Level: caution.Warn, Reason: "Copies are made, taken and brought back at the computer that holds the records.",
-			Remedy: "Open this page there.",
+	case errors.As(err, &higher):
+		return s.Show(w, r, http.StatusForbidden, "refused", "Not for you to do", "", &caution.Caution{
+			Code: "web.role", Level: caution.Warn, Reason: Capital(higher.Error()) + ".",
+			Remedy: "Nothing was recorded. Ask somebody who may, or have an owner change what you do under People.",
 		}, caution.Problems(nil))
 	case errors.Is(err, errUnreadable):
 		s.Log.Info("form", "path", r.URL.Path, "err", err)

@@ -12,7 +12,9 @@ import (
 	"ashshelf/shop/catalog"
 	"ashshelf/shop/journal"
 	"ashshelf/soap/caution"
+	"ashshelf/soap/role"
 	"ashshelf/store"
+	"ashshelf/web/door"
 )
 
 type sessionKey struct{}
@@ -20,8 +22,10 @@ type sessionKey struct{}
 // Session is who is at which device.
 type Session struct {
 	catalog.Settings
-	Who    store.Person // ID 0 when nobody is chosen
+	Who    store.Person // ID 0 when nobody is chosen, or signed in
 	Device string
+	Shut   bool   // everybody signs in
+	Asks   string // what she shows where her word counts, such as "PIN"; empty when she has nothing
 	label  string
 
 	refused caution.Problems // of this request
@@ -51,8 +55,15 @@ func (s *Kit) SetWho(w http.ResponseWriter, r *http.Request, person string) {
 	SetCookie(w, r, whoCookie, person+"."+s.Shop.Life().ID)
 }
 
-// whoOf is who works at a browser, empty when nobody said so in this life of the shop.
+// whoOf is who works at a browser: who is signed in, or as long as the door stands open who was
+// chosen in this life of the shop; empty for nobody.
 func (s *Kit) whoOf(r *http.Request) string {
+	if s.Door.Shut {
+		if v := door.VisitorOf(r); v.Person != 0 {
+			return strconv.FormatInt(v.Person, 10)
+		}
+		return ""
+	}
 	c, err := r.Cookie(whoCookie)
 	if err != nil {
 		return ""
@@ -95,8 +106,11 @@ func (s *Kit) Session(next http.Handler) http.Handler {
 			s.Fail(w, r, err)
 			return
 		}
-		v := &Session{Settings: settings}
+		v := &Session{Settings: settings, Shut: s.Door.Shut}
 		v.Device, v.label = DeviceOf(w, r)
+		if known := door.VisitorOf(r).Device; known.ID != 0 {
+			v.label = known.Name
+		}
 		working := settings.Working()
 		who := s.whoOf(r)
 		for _, p := range working {
@@ -104,11 +118,54 @@ func (s *Kit) Session(next http.Handler) http.Handler {
 				v.Who = p
 			}
 		}
-		if v.Who.ID == 0 && len(working) == 1 {
+		if v.Who.ID == 0 && len(working) == 1 && !v.Shut {
 			v.Who = working[0]
+		}
+		if v.Asks, err = s.asks(r, v.Who.ID); err != nil {
+			s.Fail(w, r, err)
+			return
 		}
 		next.ServeHTTP(w, r.WithContext(context.WithValue(r.Context(), sessionKey{}, v)))
 	})
+}
+
+// asks is what somebody shows where her word counts.
+func (s *Kit) asks(r *http.Request, person int64) (string, error) {
+	has, err := s.Door.Has(r.Context(), person)
+	switch {
+	case has.PIN && has.Passphrase && door.VisitorOf(r).TakesPIN():
+		return "PIN or passphrase", err
+	case has.PIN && door.VisitorOf(r).TakesPIN():
+		return "PIN", err
+	case has.Any():
+		return "passphrase", err
+	}
+	return "", err
+}
+
+// May reports whether the person at work may do what takes at least a role, so that pages leave
+// out what she may not.
+func (v *Session) May(least string) bool { return v.Who.Role.May(role.Role(least)) }
+
+// whoPage asks who is at the bench, or has her sign in.
+type whoPage struct {
+	Next string
+	Form *Form
+	At   string // the device's name; empty for one that is not enrolled
+	PIN  bool   // a PIN counts here
+}
+
+// AskWho asks who is at the bench, or once the door is shut has her sign in.
+func (s *Kit) AskWho(w http.ResponseWriter, r *http.Request, status int, next string, f *Form, notice *caution.Caution) error {
+	v := door.VisitorOf(r)
+	p := whoPage{Next: next, Form: f, At: v.Device.Name, PIN: v.TakesPIN()}
+	if v.Here && p.At == "" {
+		p.At = "the computer with the records"
+	}
+	if !s.Door.Shut {
+		return s.Show(w, r, status, "who", "Who is at the bench?", "", notice, p)
+	}
+	return s.Show(w, r, status, "sign-in", "Who comes in?", "", notice, p)
 }
 
 // RequirePerson leads to the choice of who is working until one is made.
@@ -118,7 +175,9 @@ func (s *Kit) RequirePerson(next http.Handler) http.Handler {
 			if r.Method != http.MethodGet && r.Method != http.MethodHead {
 				// Not a redirect: whoever sends in the background would take the
 				// page that it leads to for an answer.
-				s.Show(w, r, http.StatusUnauthorized, "who", "Who is at the bench?", "", nobody, r.URL.Path)
+				if err := s.AskWho(w, r, http.StatusUnauthorized, r.URL.Path, &Form{Values: url.Values{}}, nobody); err != nil {
+					s.Fail(w, r, err)
+				}
 				return
 			}
 			http.Redirect(w, r, "/who?next="+url.QueryEscape(r.URL.RequestURI()), http.StatusSeeOther)
@@ -157,7 +216,7 @@ func Act(r *http.Request) journal.Act {
 	draft, _ := r.Context().Value(draftKey{}).(journal.Draft)
 	return journal.Act{
 		Draft: draft, Person: v.Who.ID, Device: v.Device, DeviceLabel: v.label, Key: r.PostFormValue("key"),
-		Fingerprint: Fingerprint(r.URL.Path, r.PostForm), Seen: seen, Unread: Unread(r),
+		Fingerprint: Fingerprint(r.URL.Path, r.PostForm), Seen: seen, Unread: Unread(r), Signed: string(SignedBy(r)),
 	}
 }
 

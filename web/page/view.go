@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"html/template"
 	"math"
+	"slices"
 	"strings"
 	"time"
 
@@ -17,24 +18,27 @@ import (
 // anything out.
 func (s *Kit) funcs() template.FuncMap {
 	return template.FuncMap{
-		"static":   func(name string) string { return "/static/" + name + "?v=" + s.Version },
-		"icon":     func(name string) string { return "/static/icons.svg?v=" + s.Version + "#" + name },
-		"rooms":    func() any { return rooms },
-		"fixed":    unit.Fixed,
-		"trim":     unit.Trim,
-		"grams":    unit.Grams,
-		"mass":     unit.FormatMass,
-		"length":   unit.FormatLength,
-		"volume":   unit.FormatVolume,
-		"temp":     unit.FormatTemperature,
-		"known":    func(v float64) bool { return !math.IsNaN(v) },
-		"day":      func(t time.Time, loc *time.Location) string { return t.In(loc).Format("Mon 2 Jan") },
-		"date":     func(t time.Time, loc *time.Location) string { return t.In(loc).Format("2 Jan 2006") },
-		"moment":   func(t time.Time, loc *time.Location) string { return t.In(loc).Format("Mon 2 Jan, 15:04") },
-		"clock":    func(t time.Time, loc *time.Location) string { return t.In(loc).Format("15:04") },
-		"until":    Until,
-		"svg":      func(d interface{ SVG() string }) template.HTML { return template.HTML(d.SVG()) },
-		"lyeroom":  func(room string) bool { return room == "Lye" || room == "Make" },
+		"static":  func(name string) string { return "/static/" + name + "?v=" + s.Version },
+		"icon":    func(name string) string { return "/static/icons.svg?v=" + s.Version + "#" + name },
+		"rooms":   func() any { return rooms },
+		"fixed":   unit.Fixed,
+		"trim":    unit.Trim,
+		"grams":   unit.Grams,
+		"mass":    unit.FormatMass,
+		"length":  unit.FormatLength,
+		"volume":  unit.FormatVolume,
+		"temp":    unit.FormatTemperature,
+		"known":   func(v float64) bool { return !math.IsNaN(v) },
+		"day":     func(t time.Time, loc *time.Location) string { return t.In(loc).Format("Mon 2 Jan") },
+		"date":    func(t time.Time, loc *time.Location) string { return t.In(loc).Format("2 Jan 2006") },
+		"moment":  func(t time.Time, loc *time.Location) string { return t.In(loc).Format("Mon 2 Jan, 15:04") },
+		"clock":   func(t time.Time, loc *time.Location) string { return t.In(loc).Format("15:04") },
+		"until":   Until,
+		"svg":     func(d interface{ SVG() string }) template.HTML { return template.HTML(d.SVG()) },
+		"lyeroom": func(room string) bool { return room == "Lye" || room == "Make" },
+		"benchroom": func(room string) bool {
+			return slices.Contains([]string{"Recipes", "Molds", "Plan", "Stores", "Lye"}, room)
+		},
 		"share":    func(v float64) string { return unit.Trim(100*v, 1) + " %" },
 		"hours":    func(d time.Duration) string { return unit.Trim(d.Hours(), 1) },
 		"iso":      func(t time.Time) string { return t.UTC().Format(time.RFC3339) },
@@ -42,6 +46,7 @@ func (s *Kit) funcs() template.FuncMap {
 		"unit":     func(u string, f Field) Field { f.Unit = u; return f },
 		"hint":     func(h string, f Field) Field { f.Hint = h; return f },
 		"text":     func(f Field) Field { f.Attr.Text = true; return f },
+		"figures":  func(on bool, f Field) Field { f.Attr.Figures = on; return f },
 		"bare":     func(f Field) Field { f.Attr.Bare = true; return f },
 		"lines":    func(n int, f Field) Field { f.Attr.Rows = n; return f },
 		"list":     func(id string, f Field) Field { f.Attr.List = id; return f },

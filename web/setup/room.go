@@ -1,5 +1,5 @@
-// Package setup is what is set once: the first page of a new shop, who is at the bench, the
-// settings and the people.
+// Package setup is what is set once: the first page of a new shop, its settings, and how a
+// device comes to trust the house.
 package setup
 
 import (

@@ -6,8 +6,6 @@ import (
 	"strconv"
 	"strings"
 
-	"github.com/go-chi/chi/v5"
-
 	"ashshelf/shop/journal"
 	"ashshelf/soap/caution"
 	"ashshelf/soap/cure"
@@ -129,25 +127,6 @@ func (s *Room) found(w http.ResponseWriter, r *http.Request) error {
 	})
 }
 
-// who asks who is working.
-func (s *Room) who(w http.ResponseWriter, r *http.Request) error {
-	return s.Show(w, r, http.StatusOK, "who", "Who is at the bench?", "", nil, page.LocalPath(r.URL.Query().Get("next")))
-}
-
-func (s *Room) chooseWho(w http.ResponseWriter, r *http.Request) error {
-	f, err := s.Form(r)
-	if err != nil {
-		return err
-	}
-	for _, p := range page.SessionOf(r).Working() {
-		if strconv.FormatInt(p.ID, 10) == f.Get("person") {
-			s.SetWho(w, r, f.Get("person"))
-			return page.SeeOther(w, r, page.LocalPath(f.Get("next")))
-		}
-	}
-	return page.SeeOther(w, r, "/who")
-}
-
 // confirmClock takes a person's word that the clock is right.
 func (s *Room) confirmClock(w http.ResponseWriter, r *http.Request) error {
 	f, err := s.Form(r)
@@ -213,30 +192,6 @@ func (s *Room) withShop(r *http.Request, f *page.Form) *page.Form {
 		f.Set(name, value)
 	}
 	return f
-}
-
-func (s *Room) addPerson(w http.ResponseWriter, r *http.Request) error {
-	f, err := s.Form(r)
-	if err != nil {
-		return err
-	}
-	return s.set(w, r, s.withShop(r, f), func() error {
-		return s.Shop.AddPerson(r.Context(), page.Act(r), f.Get("person"))
-	})
-}
-
-func (s *Room) setPerson(w http.ResponseWriter, r *http.Request) error {
-	f, err := s.Form(r)
-	if err != nil {
-		return err
-	}
-	id, err := strconv.ParseInt(chi.URLParam(r, "id"), 10, 64)
-	if err != nil {
-		return store.ErrNotFound
-	}
-	return s.set(w, r, s.withShop(r, f), func() error {
-		return s.Shop.SetActive(r.Context(), page.Act(r), id, f.Get("active") == "on")
-	})
 }
 
 // look shows the tokens that every screen is made of.
@@ -321,8 +276,6 @@ func (s *Room) FoundingRoutes(r page.Routes) {
 
 // OpenRoutes are open before somebody is at the bench.
 func (s *Room) OpenRoutes(r page.Routes) {
-	r.Get("/who", s.who)
-	r.Post("/who", s.chooseWho)
 	r.Get("/look", s.look)
 	r.Get("/trust", s.trust)
 	r.Get(housePath, s.houseCertificate)
@@ -334,6 +287,4 @@ func (s *Room) SetupRoutes(r page.Routes) {
 	r.Post("/restored", s.closeGap)
 	r.Get("/settings", s.settings)
 	r.Post("/settings", s.saveSettings)
-	r.Post("/settings/people", s.addPerson)
-	r.Post("/settings/people/{id}", s.setPerson)
 }

@@ -1,4 +1,4 @@
-package page
+package door
 
 import (
 	"fmt"
@@ -9,10 +9,10 @@ import (
 	"strings"
 )
 
-// names are those that the program answers to. A page of a stranger can make its own
+// Names are those that the program answers to. A page of a stranger can make its own
 // name lead to this machine and would then be read as if it came from here; by its own
 // name it gets nothing.
-type names struct {
+type Names struct {
 	address netip.Addr // that it listens on
 	given   []string   // in lower case
 }
@@ -20,8 +20,8 @@ type names struct {
 // NamesFor are the names of this machine itself, of the address that is listened on,
 // and those that were given. Where any address is listened on, all addresses are
 // answered: nobody else can make them lead here.
-func NamesFor(addr string, given []string) names {
-	n := names{}
+func NamesFor(addr string, given []string) Names {
+	n := Names{}
 	if host, _, err := net.SplitHostPort(addr); err == nil {
 		if host == "" {
 			host = "0.0.0.0"
@@ -38,7 +38,7 @@ func NamesFor(addr string, given []string) names {
 }
 
 // known reports whether a request's host is one of the names.
-func (n names) known(host string) bool {
+func (n Names) known(host string) bool {
 	if name, _, err := net.SplitHostPort(host); err == nil {
 		host = name
 	}
@@ -58,7 +58,7 @@ func (n names) known(host string) bool {
 }
 
 // Guard answers only by the names.
-func (n names) Guard(next http.Handler) http.Handler {
+func (n Names) Guard(next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		if n.known(r.Host) {
 			next.ServeHTTP(w, r)

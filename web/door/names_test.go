@@ -1,17 +1,11 @@
-package page
+package door
 
 import (
-	"log/slog"
 	"net/http"
 	"net/http/httptest"
 	"testing"
-	"testing/fstest"
-	"time"
 
 	"github.com/stretchr/testify/assert"
-	"github.com/stretchr/testify/require"
-
-	"ashshelf/shop"
 )
 
 // A name that a stranger made lead here gets nothing; this machine's own do.
@@ -55,28 +49,4 @@ func TestOnlyItsOwnNamesAreAnswered(t *testing.T) {
 	r.Host = `<script>alert(1)</script>`
 	NamesFor("", nil).Guard(nil).ServeHTTP(w, r)
 	assert.NotContains(t, w.Body.String(), "<script>")
-}
-
-// Whoever is in the network does not take the whole shop away.
-func TestCopiesAreForTheComputerWithTheRecords(t *testing.T) {
-	books, err := shop.Open(t.Context(), t.TempDir(), time.Now)
-	require.NoError(t, err)
-	t.Cleanup(func() { assert.NoError(t, books.Close()) })
-	kit, err := New(books, nil, slog.New(slog.DiscardHandler), fstest.MapFS{})
-	require.NoError(t, err)
-	for from, may := range map[string]bool{
-		"127.0.0.1:5000": true, "[::1]:5000": true, "[::ffff:127.0.0.1]:5000": true,
-		"192.168.1.7:5000": false, "[fd00::7]:5000": false, "": false, "nonsense": false,
-	} {
-		r := httptest.NewRequest(http.MethodGet, "/copies", nil)
-		r.RemoteAddr = from
-		w := httptest.NewRecorder()
-		kit.AtHome(http.HandlerFunc(func(w http.ResponseWriter, _ *http.Request) { w.WriteHeader(http.StatusNoContent) })).ServeHTTP(w, r)
-		if may {
-			assert.Equal(t, http.StatusNoContent, w.Code, from)
-			continue
-		}
-		assert.Equal(t, http.StatusForbidden, w.Code, from)
-		assert.Contains(t, w.Body.String(), "at the computer that holds the records", from)
-	}
 }

@@ -1,0 +1,83 @@
+package web
+
+import (
+	"net/url"
+
+	"ashshelf/soap/lot"
+	"ashshelf/soap/role"
+	"ashshelf/web/door"
+)
+
+// rules says of every address who may use it. What is not in it is for owners alone, and fails
+// a test.
+var rules = func() door.Rules {
+	table := door.Rules{}
+	for least, addresses := range map[role.Role][]string{
+		door.Anyone: {
+			"GET /look", "GET /trust", "GET /house.crt",
+			"GET /who", "POST /who", "POST /out", "GET /enrol/{code}", "POST /enrol/{code}",
+			"GET /welcome", "POST /welcome", "GET /welcome/restore", "POST /welcome/restore",
+			"GET /calendar/{secret:[a-z0-9]{26}}.ics", // whoever knows the secret in it
+		},
+		role.Helper: {
+			"GET /", "GET /due", "GET /settings", "GET /you",
+			"GET /recipes", "GET /recipes/{oid}", "GET /recipes/{oid}/revisions/{number}", "GET /recipes/{oid}/card",
+			"GET /recipes/{oid}/compare",
+			"GET /molds", "GET /molds/{oid}", "GET /equipment", "GET /equipment/{oid}",
+			"GET /stores", "GET /scents", "GET /scents/{oid}",
+			"GET /plan", "GET /plan/day/{date}", "GET /plans/{oid}", "GET /plans/{oid}/sheet.csv", "GET /plans/{oid}/plan.json",
+			"GET /lye", "GET /lye/{oid}", "GET /lye/{oid}/label", "GET /lye/new", "GET /lye/fats", "GET /lye/heat",
+			"POST /lye/{oid}/draw", "POST /lye/{oid}/count", "POST /lye/{oid}/read",
+			"GET /make", "GET /make/{oid}", "GET /make/{oid}/live", "GET /make/{oid}/paper", "GET /photos/{file}",
+			"POST /bench/scale/tare", "POST /bench/{kind}/tell",
+			"GET /lots", "GET /lots/{oid}", "GET /lots/{oid}/record", "GET /lots/{oid}/record.csv", "GET /lots/{oid}/record.json",
+			"GET /lots/{oid}/trouble", "GET /lots/{oid}/trouble/{kind}", "POST /lots/{oid}/typed/{act}",
+			"GET /racks", "GET /calendar", "GET /calendar/{month}",
+			"POST /care", "POST /places", "GET /weigh", "POST /weigh", "POST /weigh/typed",
+		},
+		role.Maker: {
+			"POST /settings", "POST /clock", "POST /restored",
+			"GET /recipes/new", "GET /recipes/new/{token}", "POST /recipes/new/{token}", "POST /recipes/new/{token}/live",
+			"POST /recipes/{oid}", "POST /recipes/{oid}/live", "POST /recipes/{oid}/life",
+			"GET /recipes/book.json", "GET /recipes/{oid}/recipe.json", "GET /recipes/{oid}/blend.csv",
+			"GET /recipes/import", "POST /recipes/import", "GET /recipes/check", "POST /recipes/check",
+			"GET /molds/new", "GET /molds/new/{token}", "POST /molds/new/{token}", "POST /molds/new/{token}/live",
+			"POST /molds/{oid}", "POST /molds/{oid}/live", "POST /molds/{oid}/forget",
+			"GET /equipment/new", "GET /equipment/new/{token}", "POST /equipment/new/{token}", "POST /equipment/new/{token}/live",
+			"POST /equipment/{oid}", "POST /equipment/{oid}/live",
+			"GET /scents/new", "GET /scents/new/{token}", "POST /scents/new/{token}", "POST /scents/new/{token}/live",
+			"POST /scents/{oid}", "POST /scents/{oid}/live", "POST /stores/spoons",
+			"POST /plan", "POST /plan/live", "POST /plan/day/{date}", "POST /plans/{oid}", "POST /plans/{oid}/day",
+			"POST /lye/new", "POST /lye/new/live", "POST /lye/fats", "POST /lye/fats/live", "POST /lye/heat", "POST /lye/heat/live",
+			"POST /lye/{oid}/{act}", "POST /racks", "POST /racks/apart", "POST /racks/{oid}",
+			"POST /lots/{oid}/{act}",
+		},
+		role.Owner: {
+			"GET /people", "POST /people", "GET /people/log", "GET /people/{id}", "POST /devices/{id}/remove",
+			"POST /calendar/feed",
+			"GET /copies", "POST /copies", "POST /copies/now", "GET /copies/shop.zip", "GET /copies/shop.json", "GET /copies/book",
+		},
+	} {
+		for _, address := range addresses {
+			table[address] = door.Rule{Least: least}
+		}
+	}
+	for _, act := range handsOn {
+		table["POST /lots/{oid}/"+act] = door.Rule{Least: role.Helper}
+	}
+	calledBack := func(f url.Values) bool { return f.Get("mark") == lot.Recalled }
+	table["POST /lots/{oid}/release"] = door.Rule{Least: role.Maker, Signs: door.Always}
+	table["POST /lots/{oid}/lift"] = door.Rule{Least: role.Maker, Signs: door.Always}
+	table["POST /lots/{oid}/mark"] = door.Rule{Least: role.Maker, Signs: calledBack}
+	table["POST /people/{id}/{act}"] = door.Rule{Least: role.Owner, Signs: door.Always}
+	table["POST /you/{act}"] = door.Rule{Least: role.Helper, Signs: door.Always}
+	return table
+}()
+
+// handsOn is what is done to a lot with the hands, and told of at once; what is judged, put
+// right afterwards or given up is a maker's.
+var handsOn = []string{
+	"weigh", "back", "tick", "temp", "rescale", "extra", "takeover", "pour", "photo",
+	"trouble", "way", "outcome", "rescue", "carry", "hold",
+	"unmold", "cut", "sample", "move", "note", "next", "care", "place", "wash", "kept",
+}
