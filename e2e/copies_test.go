@@ -46,7 +46,7 @@ func TestAShopSurvivesItsLaptop(t *testing.T) {
 	serve := []string{"serve", "-insist", "-now", morning.Format(time.RFC3339)}
 	u.start(serve...)
 	u.open("/")
-	u.press("Bastian Thrupp")
+	u.press("Odile Marrow")
 	u.reads("main", "There is no copy of this shop")
 	u.press("Choose a stick or another disk")
 	u.accessible("copies before there are any")
@@ -126,7 +126,7 @@ func TestAShopSurvivesItsLaptop(t *testing.T) {
 	assert.Equal(t, tried.ReplaceAllString(before, ""), tried.ReplaceAllString(exported(t, u.dir), ""))
 
 	u.open("/")
-	u.press("Bastian Thrupp") // everybody says again who they are
+	u.press("Odile Marrow") // everybody says again who they are
 	u.reads("main", "Today")
 	u.reads("main", "Look through your papers") // holds and checks may be missing
 	u.accessible("a shop that came back")
