@@ -105,9 +105,24 @@ func (d *Door) Identify(next http.Handler) http.Handler {
 		next.ServeHTTP(w, r.WithContext(context.WithValue(r.Context(), visitorKey{}, v)))
 	})
 	if !d.Shut {
-		return identified
+		return direct(identified)
 	}
 	return d.sessions.LoadAndSave(identified)
+}
+
+// direct turns away what comes by way of another program: at an open door everybody at its
+// other end would be taken for somebody at this machine.
+func direct(next http.Handler) http.Handler {
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		for _, name := range []string{"Forwarded", "X-Forwarded-For", "X-Real-Ip"} {
+			if r.Header.Get(name) != "" {
+				http.Error(w, "This comes by way of another program, a proxy, behind which nobody signs in. "+
+					"Open the shop to the network itself, with -addr; then everybody signs in.", http.StatusForbidden)
+				return
+			}
+		}
+		next.ServeHTTP(w, r)
+	})
 }
 
 func (d *Door) identify(r *http.Request) (v Visitor, err error) {
