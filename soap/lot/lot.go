@@ -72,9 +72,9 @@ type Signature string
 func (s Signature) Words() string {
 	switch s {
 	case "pin":
-		return ", who gave her PIN"
+		return ", PIN given"
 	case "passphrase":
-		return ", who gave her passphrase"
+		return ", passphrase given"
 	}
 	return ""
 }

@@ -43,6 +43,10 @@ var rooms = []struct{ Path, Name, Icon string }{
 	{"/make", "Make", "make"}, {"/lots", "Lots", "lots"}, {"/stores", "Stores", "stores"}, {"/settings", "Settings", "settings"},
 }
 
+// In reports whether whoever looks may see of the shop: at an open door everybody, else who is
+// signed in.
+func (p Page) In() bool { return p.Session != nil && (!p.Shut || p.Who.ID != 0) }
+
 // Show renders a page. Templates run into a buffer first, so a fault never
 // leaves half a page.
 func (s *Kit) Show(w http.ResponseWriter, r *http.Request, status int, name, title, room string, notice *caution.Caution, data any) error {
@@ -62,6 +66,8 @@ func (s *Kit) Show(w http.ResponseWriter, r *http.Request, status int, name, tit
 	}
 	if p.Session != nil {
 		p.Now = s.Shop.Now(p.Location)
+	}
+	if p.In() {
 		var err error
 		if p.Due, err = s.Reminds(r); err != nil && !errors.Is(err, context.Canceled) {
 			s.Log.Warn("reminder", "err", err) // the page matters more

@@ -22,7 +22,7 @@ import (
 // personLine is somebody with how she comes in.
 type personLine struct {
 	store.Person
-	Shows string // "PIN", "PIN and passphrase", "nothing yet"
+	Shows string // "PIN", "PIN and passphrase", "no PIN yet"
 }
 
 // deviceLine is a device of the shop.
@@ -41,7 +41,7 @@ type peoplePage struct {
 
 func (s *Room) lineOf(r *http.Request, p store.Person) (personLine, error) {
 	has, err := s.Door.Has(r.Context(), p.ID)
-	line := personLine{p, "nothing yet"}
+	line := personLine{p, "no PIN yet"}
 	switch {
 	case has.PIN && has.Passphrase:
 		line.Shows = "PIN and passphrase"
@@ -238,7 +238,7 @@ func (s *Room) invite(r *http.Request, p store.Person) (*invitePage, error) {
 		}}
 	}
 	if !p.Active {
-		return nil, caution.Problems{{Path: "invite", Text: p.Name + " has left; take her back first"}}
+		return nil, caution.Problems{{Path: "invite", Text: p.Name + " has left; take them back first"}}
 	}
 	code, until, err := s.Door.Invite(r.Context(), p.ID)
 	if err != nil {
