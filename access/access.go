@@ -33,6 +33,7 @@ import (
 	_ "modernc.org/sqlite"
 
 	"ashshelf/store"
+	"ashshelf/store/disk"
 )
 
 // Folder is where it lies in the data folder.
@@ -70,6 +71,9 @@ func Open(ctx context.Context, dir, life string, now func() time.Time) (_ *Accou
 	}
 	query := url.Values{"_pragma": {"busy_timeout(5000)", "journal_mode(WAL)", "synchronous(FULL)"}, "_txlock": {"immediate"}}
 	path := filepath.Join(dir, file)
+	if err := disk.OwnersAlone(path); err != nil {
+		return nil, fmt.Errorf("accounts: %w", err)
+	}
 	if a.db, err = sql.Open("sqlite", "file:"+(&url.URL{Path: path}).EscapedPath()+"?"+query.Encode()); err != nil {
 		return nil, fmt.Errorf("accounts: %w", err)
 	}
@@ -88,9 +92,6 @@ func Open(ctx context.Context, dir, life string, now func() time.Time) (_ *Accou
 		return nil, fmt.Errorf("accounts: %w", err)
 	}
 	if _, err := provider.Up(ctx); err != nil {
-		return nil, fmt.Errorf("accounts: %w", err)
-	}
-	if err := os.Chmod(path, 0o600); err != nil {
 		return nil, fmt.Errorf("accounts: %w", err)
 	}
 	return a, a.bind(ctx, life)

@@ -70,11 +70,21 @@ func (s *Shop) AddNote(ctx context.Context, act journal.Act, oid string, inciden
 // written anew, which leaves behind what the camera noted of place and owner.
 // The file, named by its content, is on the disk before its row.
 func (s *Shop) AddPhoto(ctx context.Context, act journal.Act, oid string, from io.Reader, caption string) error {
+	l, err := s.Lot(ctx, oid)
+	if err != nil {
+		return err
+	}
+	if err := s.Takes(len(l.Photos)); err != nil {
+		return err
+	}
 	file, size, err := s.KeepPhoto(from)
 	if err != nil {
 		return err
 	}
 	return s.onLotUnseen(ctx, act, oid, lot.ToPhoto, func(c *journal.Change, l *lot.Lot) error {
+		if err := s.Takes(len(l.Photos)); err != nil { // others add some, too
+			return err
+		}
 		return c.Record("photo", func(entry int64) error {
 			return c.AddPhoto(entry, l.ID, lot.Photo{File: file, W: size.X, H: size.Y, Caption: strings.TrimSpace(caption)})
 		})

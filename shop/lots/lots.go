@@ -15,19 +15,21 @@ import (
 	"ashshelf/soap/lot"
 	"ashshelf/soap/plan"
 	"ashshelf/store"
+	"ashshelf/store/disk"
 )
 
 // Reader reads lots.
 type Reader struct {
 	*journal.Journal
 	folder string // of the photos
+	free   func(folder string) (uint64, error)
 	curves dryingCache
 	memory lotCache
 }
 
 // NewReader returns a reader of the lots of a data folder.
 func NewReader(j *journal.Journal, dir string) *Reader {
-	return &Reader{Journal: j, folder: filepath.Join(dir, store.PhotoFolder)}
+	return &Reader{Journal: j, folder: filepath.Join(dir, store.PhotoFolder), free: disk.Free}
 }
 
 // LotsIn returns lots, newest first, reading what is not remembered. Within a change

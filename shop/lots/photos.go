@@ -23,6 +23,28 @@ import (
 // MostPhoto is how many bytes a photo may have as it arrives.
 const MostPhoto = photo.MostBytes
 
+// Quotas of photos: records come first, so pictures leave them room.
+const (
+	mostPhotos = 60        // of a lot
+	leastFree  = 500 << 20 // bytes that a picture leaves on the disk
+)
+
+// Takes finds out whether a lot takes one more photo, and the disk with it.
+func (r *Reader) Takes(have int) error {
+	if have >= mostPhotos {
+		return caution.Problems{{Path: "photo", Text: fmt.Sprintf("this lot has %d pictures, as many as a lot keeps", have)}}
+	}
+	left, err := r.free(filepath.Dir(r.folder))
+	if err != nil {
+		return fmt.Errorf("room for a photo: %w", err)
+	}
+	if left < leastFree {
+		return caution.Problems{{Path: "photo", Text: fmt.Sprintf(
+			"the disk with the records has %d MB left, which are kept for records; free some space, then send the picture again", left>>20)}}
+	}
+	return nil
+}
+
 var photoName = regexp.MustCompile(`^[0-9a-f]{64}\.jpg$`)
 
 // KeepPhoto writes a picture, made smaller and without what the camera noted, into the

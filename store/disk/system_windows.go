@@ -40,3 +40,12 @@ func Network(path string) string {
 	}
 	return ""
 }
+
+// Free is how many bytes the disk under a folder still takes from us.
+func Free(path string) (free uint64, err error) {
+	name, err := windows.UTF16PtrFromString(path)
+	if err != nil {
+		return 0, err
+	}
+	return free, windows.GetDiskFreeSpaceEx(name, &free, nil, nil)
+}
