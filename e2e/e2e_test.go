@@ -2,6 +2,7 @@ package e2e_test
 
 import (
 	"bufio"
+	"cmp"
 	"context"
 	_ "embed"
 	"encoding/json"
@@ -58,6 +59,7 @@ type user struct {
 	tab   context.Context
 	dir   string
 	addr  string
+	base  string // where it is, when that is not plainly at the address
 	args  []string
 	cmd   *exec.Cmd
 	mu    sync.Mutex
@@ -185,7 +187,7 @@ func (u *user) picture() {
 
 func (u *user) open(path string) {
 	u.t.Helper()
-	u.do("open "+path, chromedp.Navigate("http://"+u.addr+path))
+	u.do("open "+path, chromedp.Navigate(cmp.Or(u.base, "http://"+u.addr)+path))
 }
 
 // back presses the browser's own back button. The press comes a moment after it was
