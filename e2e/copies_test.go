@@ -133,7 +133,7 @@ func TestAShopSurvivesItsLaptop(t *testing.T) {
 	u.press("I have looked, and written it down")
 	assert.NotContains(t, eval[string](u, `document.querySelector("main").textContent`), "Look through your papers")
 	late := eval[string](u, fmt.Sprintf(
-		`fetch("/people", {method: "POST", body: new URLSearchParams({person: "Late", key: %q})}).then(r => `+
+		`fetch("/people", {method: "POST", body: new URLSearchParams({person: "Late", role: "helper", key: %q})}).then(r => `+
 			`r.text().then(t => r.status + t))`, old))
 	assert.True(t, strings.HasPrefix(late, "409"), "what an old page sends is not recorded")
 	assert.Contains(t, late, "before the shop was restored")

@@ -14,13 +14,13 @@ var rules = func() door.Rules {
 	table := door.Rules{}
 	for least, addresses := range map[role.Role][]string{
 		door.Anyone: {
-			"GET /look", "GET /trust", "GET /house.crt",
+			"GET /look", "GET /due", "GET /trust", "GET /house.crt",
 			"GET /who", "POST /who", "POST /out", "GET /enrol/{code}", "POST /enrol/{code}",
 			"GET /welcome", "POST /welcome", "GET /welcome/restore", "POST /welcome/restore",
 			"GET /calendar/{secret:[a-z0-9]{26}}.ics", // whoever knows the secret in it
 		},
 		role.Helper: {
-			"GET /", "GET /due", "GET /settings", "GET /you",
+			"GET /", "GET /settings", "GET /you",
 			"GET /recipes", "GET /recipes/{oid}", "GET /recipes/{oid}/revisions/{number}", "GET /recipes/{oid}/card",
 			"GET /recipes/{oid}/compare",
 			"GET /molds", "GET /molds/{oid}", "GET /equipment", "GET /equipment/{oid}",

@@ -93,7 +93,7 @@ func (s *Server) Plain() http.Handler {
 	r := chi.NewRouter()
 	r.Use(s.Recover, s.Names.Guard, middleware.GetHead, page.Secure, page.Limited)
 	r.Handle("/static/*", page.Cached(http.StripPrefix("/static/", http.FileServerFS(staticFiles()))))
-	(&setup.Room{Kit: s.Kit}).PlainRoutes(s.Routes(r))
+	(&setup.Room{Kit: s.Kit}).PlainRoutes(s.OpenRoutes(r))
 	return r
 }
 

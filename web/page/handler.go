@@ -17,25 +17,34 @@ type Handler func(w http.ResponseWriter, r *http.Request) error
 // Routes are the addresses of the pages.
 type Routes struct {
 	chi.Router
-	kit *Kit
+	kit  *Kit
+	open bool // to anyone, whatever the rules say
 }
 
 // Routes returns the addresses of a router.
-func (s *Kit) Routes(r chi.Router) Routes { return Routes{r, s} }
+func (s *Kit) Routes(r chi.Router) Routes { return Routes{r, s, false} }
+
+// OpenRoutes returns the addresses of a router that is open to anyone: nothing of the shop is
+// shown there.
+func (s *Kit) OpenRoutes(r chi.Router) Routes { return Routes{r, s, true} }
 
 // Get shows what is at an address.
-func (r Routes) Get(at string, h Handler) {
-	r.Router.Get(at, r.kit.handle(r.kit.allowed(http.MethodGet, at, h)))
-}
+func (r Routes) Get(at string, h Handler) { r.Router.Get(at, r.guarded(http.MethodGet, at, h)) }
 
 // Post records what is sent to an address.
-func (r Routes) Post(at string, h Handler) {
-	r.Router.Post(at, r.kit.handle(r.kit.allowed(http.MethodPost, at, h)))
+func (r Routes) Post(at string, h Handler) { r.Router.Post(at, r.guarded(http.MethodPost, at, h)) }
+
+// guarded is a handler behind the rule of its address.
+func (r Routes) guarded(method, at string, h Handler) http.HandlerFunc {
+	if r.open {
+		return r.kit.handle(h)
+	}
+	return r.kit.handle(r.kit.allowed(method, at, h))
 }
 
 // Behind are the addresses that are reached past some guards only.
 func (r Routes) Behind(guards ...func(http.Handler) http.Handler) Routes {
-	return Routes{r.With(guards...), r.kit}
+	return Routes{r.With(guards...), r.kit, r.open}
 }
 
 // allowed lets those use an address whose role may.
@@ -49,7 +58,9 @@ func (s *Kit) allowed(method, at string, h Handler) Handler {
 		if rule.May(who.Role) {
 			return h(w, r)
 		}
-		s.Door.Note(r, access.NotAllowed, who.ID, method+" "+r.URL.Path)
+		if who.ID != 0 {
+			s.Door.Note(r, access.NotAllowed, who.ID, method+" "+r.URL.Path)
+		}
 		return &NotAllowed{rule.Least}
 	}
 }

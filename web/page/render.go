@@ -66,8 +66,6 @@ func (s *Kit) Show(w http.ResponseWriter, r *http.Request, status int, name, tit
 	}
 	if p.Session != nil {
 		p.Now = s.Shop.Now(p.Location)
-	}
-	if p.In() {
 		var err error
 		if p.Due, err = s.Reminds(r); err != nil && !errors.Is(err, context.Canceled) {
 			s.Log.Warn("reminder", "err", err) // the page matters more
@@ -198,6 +196,9 @@ type reminder struct {
 }
 
 func (s *Kit) Reminds(r *http.Request) (out reminder, err error) {
+	if v := SessionOf(r); v.Shut && v.Who.ID == 0 {
+		return out, nil
+	}
 	tasks, err := s.Shop.Pressing(r.Context(), SessionOf(r).Location)
 	var words []string
 	for _, t := range tasks {
