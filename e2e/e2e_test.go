@@ -494,7 +494,7 @@ func TestARecipeOfOnesOwnBecomesBarsThatAreSoldThroughPowerCuts(t *testing.T) {
 	u.reads("main", "Drying")
 
 	// Weeks: it dries, is tested and released by name.
-	for week, grams := range []string{"124", "116", "112,4", "110.8", "110.5"} {
+	for week, grams := range []string{"124", "114", "110,5", "109.3", "108.9"} {
 		u.crash(morning.Add(time.Duration(25+week*7*24) * time.Hour))
 		u.open(lotPage)
 		u.typeIn("f-sample", grams)

@@ -95,6 +95,7 @@ func (m *lotCache) clear() {
 }
 
 func (m *lotCache) put(l *lot.Lot) {
+	l.RememberDrying()
 	one := *l
 	m.mu.Lock()
 	defer m.mu.Unlock()

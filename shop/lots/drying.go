@@ -5,6 +5,7 @@ import (
 	"sync"
 
 	"ashshelf/soap/cure"
+	"ashshelf/soap/dry"
 	"ashshelf/soap/lot"
 	"ashshelf/store"
 )
@@ -13,41 +14,50 @@ import (
 // newest.
 const familySize = 6
 
-// dryingCache remembers what was fitted to lots that have not changed since: a fit
-// costs some milliseconds, and a page asks for a whole family.
+// dryingCache remembers what was foretold of lots that have not changed since: it costs some
+// milliseconds, and a page asks for a whole family.
 type dryingCache struct {
 	mu   sync.Mutex
 	fits map[string]fitted
 }
 
 type fitted struct {
-	entry int64 // newest of the lot when it was fitted
-	curve cure.Curve
+	entry    int64 // newest of the lot when it was foretold
+	forecast dry.Forecast
 }
 
-// mostCurves bounds what is remembered.
-const mostCurves = 5000
+// mostForecasts bounds what is remembered.
+const mostForecasts = 600
 
-func (c *dryingCache) of(l *lot.Lot, samples []cure.Sample) cure.Curve {
+func (c *dryingCache) of(l *lot.Lot, samples []cure.Sample) dry.Forecast {
 	c.mu.Lock()
 	have, ok := c.fits[l.OID]
 	c.mu.Unlock()
 	if ok && have.entry == l.LastEntry {
-		return have.curve
+		return have.forecast
 	}
-	f, _ := cure.Fit(samples, l.SampleStep(), cure.Any())
+	f := cure.DryingCase(l.Pour.Occurred, samples, l.SampleStep()).Foretell(dry.Any())
 	c.mu.Lock()
 	defer c.mu.Unlock()
-	if c.fits == nil || len(c.fits) >= mostCurves {
+	if c.fits == nil || len(c.fits) >= mostForecasts {
 		c.fits = map[string]fitted{}
 	}
-	c.fits[l.OID] = fitted{l.LastEntry, f.Curve}
-	return f.Curve
+	c.fits[l.OID] = fitted{l.LastEntry, f}
+	return f
+}
+
+// Dried is how a lot dried by its own weighings alone; ok is false without one.
+func (r *Reader) Dried(l *lot.Lot) (f dry.Forecast, ok bool) {
+	samples := l.Facts(r.Clock()).Samples
+	if l.Pour == nil || len(samples) == 0 {
+		return f, false
+	}
+	return r.curves.of(l, samples), true
 }
 
 // Drying foretells how a lot dries from its weighings, leaning on how earlier
 // lots of its recipe dried; nil without a weighing.
-func (r *Reader) Drying(ctx context.Context, l *lot.Lot) (out *cure.Forecast, err error) {
+func (r *Reader) Drying(ctx context.Context, l *lot.Lot) (out *dry.Forecast, err error) {
 	err = r.Read(ctx, func(tx *store.Tx) (err error) {
 		out, err = r.DryingIn(tx, l)
 		return err
@@ -56,9 +66,9 @@ func (r *Reader) Drying(ctx context.Context, l *lot.Lot) (out *cure.Forecast, er
 }
 
 // DryingIn is [Reader.Drying] within a transaction.
-func (r *Reader) DryingIn(tx *store.Tx, l *lot.Lot) (*cure.Forecast, error) {
+func (r *Reader) DryingIn(tx *store.Tx, l *lot.Lot) (*dry.Forecast, error) {
 	samples := l.Facts(r.Clock()).Samples
-	if len(samples) == 0 {
+	if l.Pour == nil || len(samples) == 0 {
 		return nil, nil
 	}
 	family, err := r.LotsIn(
@@ -69,15 +79,12 @@ func (r *Reader) DryingIn(tx *store.Tx, l *lot.Lot) (*cure.Forecast, error) {
 	if err != nil {
 		return nil, err
 	}
-	var known []cure.Curve
+	var known []dry.Forecast
 	for _, one := range family {
-		if own := one.Facts(r.Clock()).Samples; one.Number != l.Number && len(own) >= cure.Enough && len(known) < familySize {
+		if own := one.Facts(r.Clock()).Samples; one.Number != l.Number && len(own) >= dry.Enough && len(known) < familySize {
 			known = append(known, r.curves.of(one, own))
 		}
 	}
-	f, ok := cure.Fit(samples, l.SampleStep(), cure.HabitOf(known))
-	if !ok {
-		return nil, nil
-	}
+	f := cure.DryingCase(l.Pour.Occurred, samples, l.SampleStep()).Foretell(dry.HabitOf(known))
 	return &f, nil
 }

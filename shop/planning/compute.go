@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"slices"
 	"strings"
+	"time"
 
 	"ashshelf/shop/catalog"
 	"ashshelf/shop/document"
@@ -32,13 +33,17 @@ func (pl *Planner) goodLots(ctx context.Context, recipe string) ([]*lot.Lot, err
 	return slices.DeleteFunc(lots, func(l *lot.Lot) bool { return l.Cut == nil || len(l.Held()) > 0 }), nil
 }
 
-// lossOf is what bars of a recipe lose while they dry, in percent. lots is how
-// many of its released lots it is known from.
-func lossOf(f recipe.Formula, good []*lot.Lot) (percent float64, lots int) {
+// lossOf is what bars of a recipe lose from the cut until a year after the pour, in percent.
+// lots is how many of its released lots it is known from.
+func (pl *Planner) lossOf(f recipe.Formula, good []*lot.Lot) (percent float64, lots int) {
 	var seen []float64
 	for _, l := range good {
-		if l.Release != nil && len(l.Samples) >= 3 {
-			seen = append(seen, cure.Dry(l.Facts(l.Release.Occurred).Samples).LostPct)
+		if l.Release == nil || l.Cut == nil || len(l.Samples) < cure.LeastWeighings {
+			continue
+		}
+		if dried, ok := pl.Dried(l); ok {
+			since := func(at time.Time) float64 { return at.Sub(l.Pour.Occurred).Hours() }
+			seen = append(seen, cure.LostSinceCut(dried, since(l.Weights()[0].Occurred), since(l.Cut.Occurred), l.Cut.BarG))
 		}
 	}
 	return cure.UsualLoss(f, seen), len(seen)
@@ -90,7 +95,7 @@ func (pl *Planner) compute(ctx context.Context, o Order) (w ComputedPlan, err er
 	if err != nil {
 		return w, err
 	}
-	if w.Loss, w.LossOf = lossOf(f, good); o.Label.Loss > 0 {
+	if w.Loss, w.LossOf = pl.lossOf(f, good); o.Label.Loss > 0 {
 		w.Loss, w.LossOf = o.Label.Loss, 0
 	}
 	w.Label.Loss = w.Loss

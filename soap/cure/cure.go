@@ -17,6 +17,7 @@ import (
 	"time"
 
 	"ashshelf/soap/day"
+	"ashshelf/soap/dry"
 	"ashshelf/soap/fat"
 	"ashshelf/soap/recipe"
 	"ashshelf/soap/unit"
@@ -275,35 +276,54 @@ type Sample struct {
 // counts as settled.
 const SettledLoss = 0.5
 
-// leastSpan is the least time between two weighings that a weekly loss can be
-// told from: a bar loses about a gram a week near the end, and scales read a
-// gram or a tenth.
-const leastSpan = 5 * 24 * time.Hour
+// What a settled weight is told from: that many weighings over that long, and a chance that it
+// is settled. A damp week moves a bar by half a percent, so that two weighings prove nothing;
+// with these, fewer than one in fifty bars are first called settled while they still lose over
+// 0.75 % a week (docs/decisions.md).
+const (
+	LeastWeighings = 3
+	leastSpan      = 13 * 24 * time.Hour // two weeks, a day early
+	SureSettled    = 0.92
+)
 
-// Drying is what the sample weighings tell.
+// Drying is what the weighings of the marked bar tell.
 type Drying struct {
 	Weighings int
 	LostPct   float64 // since the first weighing
-	WeeklyPct float64 // loss per week now; NaN when two weighings are too close
+	Long      bool    // weighings enough, over long enough, to tell from
+	WeeklyPct float64 // what the coming week takes; only when they are
+	Chance    float64 // that it is settled; only when they are
 	Settled   bool
 }
 
+// DryingCase is a bar of a lot as package dry takes it: its weighings in hours since the pour,
+// on a scale that reads in steps of g.
+func DryingCase(poured time.Time, samples []Sample, step float64) dry.Case {
+	c := dry.Case{Step: step, Limit: SettledLoss}
+	for _, s := range samples {
+		hours := math.Max(0, s.At.Sub(poured).Hours())
+		if n := len(c.Weighings); n > 0 && hours <= c.Weighings[n-1].Hours {
+			hours = c.Weighings[n-1].Hours + 1.0/60 // two in one minute, or a clock that was wrong
+		}
+		c.Weighings = append(c.Weighings, dry.Weighing{Hours: hours, Grams: s.Grams})
+	}
+	return c
+}
+
 // Dry reads the weighings, which are in order of time.
-func Dry(samples []Sample) Drying {
-	d := Drying{Weighings: len(samples), WeeklyPct: math.NaN()}
+func Dry(poured time.Time, samples []Sample, step float64) Drying {
+	d := Drying{Weighings: len(samples)}
 	if len(samples) == 0 {
 		return d
 	}
 	first, last := samples[0], samples[len(samples)-1]
 	d.LostPct = 100 * (1 - last.Grams/first.Grams)
-	for i := len(samples) - 2; i >= 0; i-- {
-		if span := last.At.Sub(samples[i].At); span >= leastSpan {
-			weeks := span.Hours() / (7 * 24)
-			d.WeeklyPct = 100 * (1 - last.Grams/samples[i].Grams) / weeks
-			d.Settled = d.WeeklyPct <= SettledLoss
-			break
-		}
+	if d.Long = len(samples) >= LeastWeighings && last.At.Sub(first.At) >= leastSpan; !d.Long {
+		return d
 	}
+	f := DryingCase(poured, samples, step).Foretell(dry.Any())
+	d.WeeklyPct, d.Chance = f.WeeklyPct, f.Chance
+	d.Settled = d.Chance >= SureSettled
 	return d
 }
 
@@ -313,9 +333,11 @@ type Facts struct {
 	Now      time.Time
 	Policy   Policy
 	Samples  []Sample
-	Checked  bool // a safety check was made
-	Passed   bool // the latest one was good, and counts
-	Early    bool // it was good, and made too early to count
+	Step     float64       // g that the marked bar's scale reads in
+	Known    func() Drying // what the weighings tell, where that was worked out before
+	Checked  bool          // a safety check was made
+	Passed   bool          // the latest one was good, and counts
+	Early    bool          // it was good, and made too early to count
 	From     Checkable
 	Holds    []string
 	Released bool
@@ -356,24 +378,47 @@ func DayOf(age, of int) string {
 	return fmt.Sprintf("day %d of %d", age, of)
 }
 
+// Drying is what the weighings tell.
+func (f Facts) Drying() Drying {
+	if f.Known != nil {
+		return f.Known()
+	}
+	return Dry(f.Poured, f.Samples, f.Step)
+}
+
+// chanceWords says a chance in tenths, as people do.
+func chanceWords(p float64) string {
+	switch n := math.Floor(10 * p); {
+	case n < 1:
+		return "hardly"
+	case p >= 0.99:
+		return "as good as surely"
+	default:
+		return fmt.Sprintf("%.0f times in ten", n)
+	}
+}
+
 // EvaluateGate works out the gate.
 func (f Facts) EvaluateGate() Gate {
 	g := Gate{ReadyOn: f.Policy.ReadyOn(f.Poured), DaysLeft: f.Policy.DaysLeft(f.Poured, f.Now)}
 	age := Days(f.Poured, f.Now)
-	dry := Dry(f.Samples)
+	dry := f.Drying()
 
 	days := Condition{"days", "Days", age >= f.Policy.Days, DayOf(age, f.Policy.Days)}
 	weight := Condition{Code: "weight", Name: "Weight", Met: dry.Settled}
 	switch {
 	case dry.Weighings == 0:
 		weight.Detail = "no weighing of the sample bar yet"
-	case math.IsNaN(dry.WeeklyPct):
-		weight.Detail = "weigh the sample bar again, five days or more after the last"
+	case !dry.Long:
+		weight.Detail = fmt.Sprintf("%d of the sample bar so far: it takes %d weighings over two weeks", dry.Weighings, LeastWeighings)
+	case dry.Settled:
+		weight.Detail = fmt.Sprintf("settled, %s: about %s %% a week", chanceWords(dry.Chance), unit.Trim(math.Max(0, dry.WeeklyPct), 1))
 	default:
 		weight.Detail = fmt.Sprintf(
-			"loses %s %% a week; settled at %s %%",
-			unit.Trim(math.Max(0, dry.WeeklyPct), 2),
+			"loses about %s %% a week; settled at %s %%, by now %s",
+			unit.Trim(math.Max(0, dry.WeeklyPct), 1),
 			unit.Trim(SettledLoss, 1),
+			chanceWords(dry.Chance),
 		)
 	}
 	check := Condition{"check", "Safety check", f.Checked && f.Passed, "not made yet"}

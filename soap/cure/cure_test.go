@@ -85,16 +85,40 @@ func weekly(start time.Time, grams ...float64) []cure.Sample {
 	return out
 }
 
-// 0.5 g of 100 g in a week is the limit itself.
-func TestDryingIsSettledWhenTheWeeklyLossIsSmall(t *testing.T) {
+// dried is a bar of 118 g that loses 12 % with a time constant of ten days, weighed so many
+// times, a week apart.
+func dried(start time.Time, times int) []cure.Sample {
+	grams := make([]float64, times)
+	for i := range grams {
+		grams[i] = math.Round(10*118*(1-0.12*(1-math.Exp(-7*float64(i)/10)))) / 10
+	}
+	return weekly(start, grams...)
+}
+
+// After three weeks the next one takes 0.83 % of such a bar, after six 0.1 %.
+func TestDryingIsSettledWhenItIsSureThatAWeekTakesLittle(t *testing.T) {
 	start := time.Date(2026, 1, 1, 12, 0, 0, 0, time.UTC)
-	d := cure.Dry(weekly(start, 118, 108, 103, 100.6))
-	assert.False(t, d.Settled)
-	assert.InDelta(t, 100*(1-100.6/103), d.WeeklyPct, 1e-9)
-	assert.True(t, cure.Dry(weekly(start, 118, 108, 103, 102.6)).Settled)
-	two := cure.Dry([]cure.Sample{{At: start, Grams: 100}, {At: start.AddDate(0, 0, 2), Grams: 100}})
-	assert.True(t, math.IsNaN(two.WeeklyPct) && !two.Settled, "two days are too short to tell")
-	assert.False(t, cure.Dry(nil).Settled)
+	early := cure.Dry(start, dried(start, 4), 0.1)
+	assert.True(t, early.Long)
+	assert.False(t, early.Settled)
+	assert.InDelta(t, 0.83, early.WeeklyPct, 0.2)
+	assert.InDelta(t, 100*(1-0.8947), early.LostPct, 0.1)
+	late := cure.Dry(start, dried(start, 7), 0.1)
+	assert.True(t, late.Settled)
+	assert.Greater(t, late.Chance, cure.SureSettled)
+	assert.InDelta(t, 0.1, late.WeeklyPct, 0.1)
+
+	// A damp week in which the scale stands still proves nothing.
+	still := append(dried(start, 3), cure.Sample{At: start.AddDate(0, 0, 21), Grams: dried(start, 3)[2].Grams})
+	assert.False(t, cure.Dry(start, still, 0.1).Settled)
+	same := weekly(start, 100, 100)
+	two := cure.Dry(start, same, 0.1)
+	assert.True(t, !two.Long && !two.Settled, "two weighings are too few")
+	days := []cure.Sample{{At: start, Grams: 100}, {At: start.AddDate(0, 0, 2), Grams: 100}, {At: start.AddDate(0, 0, 4), Grams: 100}}
+	assert.False(t, cure.Dry(start, days, 0.1).Long, "four days are too short")
+	assert.False(t, cure.Dry(start, nil, 0.1).Settled)
+	twice := append(dried(start, 7), dried(start, 7)[6])
+	assert.True(t, cure.Dry(start, twice, 0.1).Settled, "twice in one minute is no trouble")
 }
 
 func TestEveryConditionOfTheGateCounts(t *testing.T) {
@@ -106,7 +130,8 @@ func TestEveryConditionOfTheGateCounts(t *testing.T) {
 		Poured:  poured,
 		Now:     time.Date(2026, 3, 29, 0, 10, 0, 0, zone),
 		Policy:  policy,
-		Samples: weekly(poured, 118, 105, 104, 103.9),
+		Samples: dried(poured.AddDate(0, 0, -21), 7), // it began to dry before
+		Step:    0.1,
 		Checked: true,
 		Passed:  true,
 	}
@@ -153,7 +178,7 @@ func TestABarLosesItsWaterAsTheRecipesOwnLotsDid(t *testing.T) {
 	byHand := 100 * 0.6 * water / (1000 + caustic + water)
 	assert.InDelta(t, byHand, cure.UsualLoss(f, nil), 0.051)
 	assert.InDelta(t, 12, byHand, 1.5, "bars lose 8 to 15 %")
-	assert.InDelta(t, 13.1, cure.UsualLoss(f, []float64{12.9, 13.06, 31}), 1e-9, "a lot by the stove turns nothing")
+	assert.InDelta(t, (byHand+3*13.06)/4, cure.UsualLoss(f, []float64{12.9, 13.06, 31}), 0.051, "a lot by the stove turns nothing")
 	f.Water.Value = 25
 	assert.Greater(t, cure.UsualLoss(f, nil), byHand, "more water, more to lose")
 }

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math"
 	"slices"
+	"sync"
 	"time"
 
 	"ashshelf/soap/cure"
@@ -165,10 +166,34 @@ func (l *Lot) Facts(now time.Time) cure.Facts {
 	for _, s := range l.Weights() {
 		f.Samples = append(f.Samples, cure.Sample{At: s.Occurred.In(now.Location()), Grams: s.Grams})
 	}
+	f.Step = l.SampleStep()
+	if l.Dried != nil {
+		f.Known = l.Dried.drying
+	}
 	f.From = l.ChecksFrom(now.Location())
 	f.Checked = len(l.Checks) > 0
 	f.Passed, f.Early = l.checked(f.From)
 	return f
+}
+
+// Dried is what the weighings of a lot tell, worked out when somebody asks, and once for a lot
+// and its copies, which nobody changes.
+type Dried struct {
+	once sync.Once
+	of   *Lot
+	told cure.Drying
+}
+
+func (d *Dried) drying() cure.Drying {
+	d.once.Do(func() { d.told = d.of.Facts(time.Time{}).Drying() })
+	return d.told
+}
+
+// RememberDrying has what the weighings tell worked out once.
+func (l *Lot) RememberDrying() {
+	of := *l
+	of.Dried = nil
+	l.Dried = &Dried{of: &of}
 }
 
 // SampleStep is the step in g that the marked bar's weights were read in: a tenth

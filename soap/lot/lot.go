@@ -148,6 +148,8 @@ type Lot struct {
 	Balance        map[ledger.Kind]int // bars that are there
 	LastEntry      int64
 	Odd            bool // at its newest weighing it was not where earlier lots of the recipe were by then
+
+	Dried *Dried // what its weighings tell, worked out once; nil to work it out each time
 }
 
 // Newest is the head of the last thing that happened.

@@ -11,6 +11,7 @@ import (
 	"math"
 
 	"ashshelf/soap/cure"
+	"ashshelf/soap/dry"
 	"ashshelf/soap/fat"
 	"ashshelf/soap/recipe"
 	"ashshelf/soap/unit"
@@ -267,13 +268,13 @@ const (
 // OfDrying lays the weighings out against the days the policy asks for, with the
 // curve that was fitted to them, where there is one, and the days between which
 // its weight will have settled.
-func OfDrying(poured cure.Facts, f *cure.Forecast) Drying {
+func OfDrying(poured cure.Facts, f *dry.Forecast) Drying {
 	d := Drying{Picture: Picture{W: dryW, H: dryH}, Points: len(poured.Samples)}
 	days := float64(max(dryDaysLeast, poured.Policy.Days+7, cure.Days(poured.Poured, poured.Now)+3))
 	before := 0.0 // days from the pour to the first weighing
 	if f != nil {
 		before = math.Max(0, poured.Samples[0].At.Sub(poured.Poured).Hours()/24)
-		days = math.Min(math.Max(days, before+f.Late+3), 2*days)
+		days = math.Min(math.Max(days, f.Late/24+3), 2*days)
 	}
 	days, before = math.Min(days, dryDaysMost), math.Min(before, dryDaysMost) // beyond them a clock was wrong
 	x := func(day float64) float64 { return dryL + (dryR-dryL)*math.Min(1, math.Max(0, day/days)) }
@@ -289,7 +290,7 @@ func OfDrying(poured cure.Facts, f *cure.Forecast) Drying {
 	mark := x(float64(poured.Policy.Days))
 	side, step := "start", 5.0 // of the mark that its word stands on
 	if f != nil {
-		early, late := x(math.Min(days, before+f.Early)), x(math.Min(days, before+f.Late))
+		early, late := x(math.Min(days, f.Early/24)), x(math.Min(days, f.Late/24))
 		if late > mark && early < mark+dryWord+12 {
 			side, step = "end", -5
 			if early < mark { // before the band, whose edge would cross it
@@ -334,7 +335,7 @@ func OfDrying(poured cure.Facts, f *cure.Forecast) Drying {
 			if i == 0 {
 				step = "M"
 			}
-			curve += fmt.Sprintf("%s%.1f %.1f", step, x(at), math.Min(dryFloor, y(f.At(at-before))))
+			curve += fmt.Sprintf("%s%.1f %.1f", step, x(at), math.Min(dryFloor, y(f.At(24*at))))
 		}
 		d.path("ln-dash", curve)
 	}

@@ -12,8 +12,8 @@ import (
 	"ashshelf/device"
 	"ashshelf/shop/catalog"
 	"ashshelf/soap/caution"
-	"ashshelf/soap/cure"
 	"ashshelf/soap/day"
+	"ashshelf/soap/dry"
 	"ashshelf/soap/ledger"
 	"ashshelf/soap/lot"
 	"ashshelf/soap/plan"
@@ -248,7 +248,7 @@ func (s *Room) lot(w http.ResponseWriter, r *http.Request) error {
 
 // forecast is how a lot dries, in days of the calendar.
 type forecast struct {
-	cure.Forecast
+	dry.Forecast
 	LossPct, WeeklyPct   float64
 	Settled, Early, Late time.Time
 	Done                 bool      // settled by now
@@ -257,18 +257,19 @@ type forecast struct {
 	Ahead                bool      // that is still to come, and nothing holds it
 }
 
-func forecastOf(l *lot.Lot, f cure.Forecast, now time.Time) *forecast {
+func forecastOf(l *lot.Lot, f dry.Forecast, now time.Time) *forecast {
 	facts := l.Facts(now)
-	first := facts.Samples[0].At
+	on := func(hours float64) time.Time { return facts.Poured.Add(time.Duration(hours * float64(time.Hour))) }
+	first := facts.Samples[0].At.Sub(facts.Poured).Hours()
 	v := &forecast{
 		Forecast: f,
-		LossPct:  100 * f.Loss,
-		Settled:  cure.On(first, f.Settled),
-		Early:    cure.On(first, f.Early),
-		Late:     cure.On(first, f.Late),
+		LossPct:  100 * (1 - f.FinalG/f.At(first)),
+		Settled:  on(f.Likely),
+		Early:    on(f.Early),
+		Late:     on(f.Late),
 	}
-	v.WeeklyPct = f.Weekly(math.Max(0, now.Sub(first).Hours()/24))
-	v.Done, v.Shown = !v.Settled.After(now), cure.Dry(facts.Samples).Settled
+	v.WeeklyPct = f.Weekly(math.Max(first, now.Sub(facts.Poured).Hours()))
+	v.Done, v.Shown = !v.Settled.After(now), facts.Drying().Settled
 	v.Likely = facts.Policy.ReadyOn(facts.Poured)
 	if v.Settled.After(v.Likely) {
 		v.Likely = v.Settled
