@@ -4,6 +4,7 @@
 //	ashshelf serve   the shop, on this machine
 //	ashshelf demo    a made-up shop to look around in
 //	ashshelf plan    a plan request in, a plan out, as JSON or text
+//	ashshelf dry     a bar's weighings in, how it will dry out, as JSON or text
 //	ashshelf backup  a copy of the shop, while it works or not
 //	ashshelf restore the shop from a copy
 //	ashshelf check   whether a shop or a copy is whole
@@ -29,6 +30,7 @@ const usage = `ashshelf COMMAND [flags]
   serve   run the shop on this machine
   demo    run a made-up shop, with lots at every stage
   plan    turn a plan request (JSON) into a plan
+  dry     foretell how a bar dries from its weighings (JSON)
   backup  make a copy of the shop, while it works or not
   restore bring a shop back from a copy
   check   look whether a shop or a copy is whole
@@ -52,6 +54,8 @@ func run(args []string) int {
 		return runDemo(args[1:])
 	case "plan":
 		return runPlan(args[1:], os.Stdin, os.Stdout, os.Stderr)
+	case "dry":
+		return runDry(args[1:], os.Stdin, os.Stdout, os.Stderr)
 	case "backup":
 		return runBackup(args[1:], terminal)
 	case "restore":

@@ -10,55 +10,84 @@ import (
 
 	"ashshelf/exchange"
 	"ashshelf/soap/caution"
+	"ashshelf/soap/dry"
 	"ashshelf/soap/plan"
 )
 
-// runPlan answers a plan request. Exit 0 with a plan; 2 with nothing on
-// standard output when the request is refused; 1 when a file cannot be read
-// or written, or the command line is wrong.
+// runPlan answers a plan request.
 func runPlan(args []string, stdin io.Reader, stdout, stderr io.Writer) int {
-	flags := flag.NewFlagSet("plan", flag.ContinueOnError)
+	return answer("plan", "a plan request", args, stdin, stdout, stderr, func(in io.Reader, out io.Writer, text bool) error {
+		request, err := exchange.ReadRequest(in)
+		if err != nil {
+			return err
+		}
+		made, err := plan.Make(request)
+		if err != nil {
+			return err
+		}
+		if text {
+			return exchange.WritePlanText(out, made)
+		}
+		return exchange.WritePlan(out, made)
+	})
+}
+
+// runDry foretells how a bar dries.
+func runDry(args []string, stdin io.Reader, stdout, stderr io.Writer) int {
+	return answer("dry", "a bar's weighings", args, stdin, stdout, stderr, func(in io.Reader, out io.Writer, text bool) error {
+		c, err := exchange.ReadDrying(in)
+		if err != nil {
+			return err
+		}
+		if text {
+			return exchange.WriteDryingText(out, c.Foretell(dry.Any()))
+		}
+		return exchange.WriteDryingForecast(out, c.Foretell(dry.Any()))
+	})
+}
+
+// answer answers a file with another. Exit 0 with the answer; 2 with nothing on standard output
+// when what was asked is refused; 1 when a file cannot be read or written, or the command line
+// is wrong.
+func answer(
+	name, what string,
+	args []string,
+	stdin io.Reader,
+	stdout, stderr io.Writer,
+	work func(in io.Reader, out io.Writer, text bool) error,
+) int {
+	flags := flag.NewFlagSet(name, flag.ContinueOnError)
 	flags.SetOutput(stderr)
-	in := flags.String("in", "-", "`file` with a plan request; - is standard input")
+	in := flags.String("in", "-", "`file` with "+what+"; - is standard input")
 	out := flags.String("out", "json", "json or text")
 	if err := flags.Parse(args); err != nil {
 		return usageCode(err)
 	}
 	if flags.NArg() > 0 || *out != "json" && *out != "text" {
-		fmt.Fprintln(stderr, "usage: ashshelf plan [-in FILE] [-out json|text]")
+		fmt.Fprintf(stderr, "usage: ashshelf %s [-in FILE] [-out json|text]\n", name)
 		return 1
 	}
 	if *in != "-" {
 		f, err := os.Open(*in)
 		if err != nil {
-			fmt.Fprintln(stderr, "ashshelf plan:", err)
+			fmt.Fprintf(stderr, "ashshelf %s: %v\n", name, err)
 			return 1
 		}
 		defer f.Close()
 		stdin = f
 	}
-	request, err := exchange.ReadRequest(stdin)
-	var answer plan.Plan
-	if err == nil {
-		answer, err = plan.Make(request)
-	}
+	var text bytes.Buffer
+	err := work(stdin, &text, *out == "text")
 	var refused caution.Problems
 	if errors.As(err, &refused) {
 		fmt.Fprintln(stderr, refused.Error())
 		return 2
 	}
-	var text bytes.Buffer
 	if err == nil {
-		write := exchange.WritePlan
-		if *out == "text" {
-			write = exchange.WritePlanText
-		}
-		if err = write(&text, answer); err == nil {
-			_, err = stdout.Write(text.Bytes())
-		}
+		_, err = stdout.Write(text.Bytes())
 	}
 	if err != nil {
-		fmt.Fprintln(stderr, "ashshelf plan:", err)
+		fmt.Fprintf(stderr, "ashshelf %s: %v\n", name, err)
 		return 1
 	}
 	return 0

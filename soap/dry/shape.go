@@ -37,7 +37,7 @@ func held(t float64) float64 {
 		return 1
 	}
 	if t < 0.05 { // the series is slow here; the law of the square root is exact enough
-		return 1 - 8/math.Pi*math.Sqrt(t/math.Pi)
+		return 1 - 4/math.Pi*math.Sqrt(t/math.Pi)
 	}
 	sum := 0.0
 	for k := range terms {
