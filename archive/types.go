@@ -106,6 +106,7 @@ type Liquid struct {
 	Water    float64 `json:"water"`
 	Fat      float64 `json:"fat,omitempty"`
 	FatSAP   float64 `json:"fat_sap,omitempty"`
+	Lye      float64 `json:"lye,omitempty"`
 	Plain    bool    `json:"plain,omitempty"`
 	Note     string  `json:"note,omitempty"`
 	BoilDown float64 `json:"boil_down,omitempty"`

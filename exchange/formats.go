@@ -81,6 +81,7 @@ type liquidDoc struct {
 	Water    *float64 `json:"water_percent,omitempty"`
 	Fat      *float64 `json:"fat_percent,omitempty"`
 	FatSAP   *float64 `json:"fat_sap_koh_mg_per_g,omitempty"`
+	Lye      *float64 `json:"lye_g_per_g,omitempty"`
 	BoilDown *float64 `json:"boil_down,omitempty"`
 }
 
@@ -196,19 +197,8 @@ func (d recipeDoc) formula(at string, p *caution.Problems) recipe.Formula {
 			p.Add(fmt.Sprintf("%sliquids[%d].liquid", at, i), "“%s” is not a liquid of the reference table", row.Liquid)
 			continue
 		}
-		l.Water, l.Fat, l.FatSAP, l.BoilDown = or(
-			row.Water,
-			l.Water,
-		), or(
-			row.Fat,
-			l.Fat,
-		), or(
-			row.FatSAP,
-			l.FatSAP,
-		), or(
-			row.BoilDown,
-			l.BoilDown,
-		)
+		l.Water, l.Fat, l.FatSAP = or(row.Water, l.Water), or(row.Fat, l.Fat), or(row.FatSAP, l.FatSAP)
+		l.Lye, l.BoilDown = or(row.Lye, l.Lye), or(row.BoilDown, l.BoilDown)
 		carries := !said || row.Carries != nil && *row.Carries
 		f.Liquids = append(f.Liquids, recipe.Liquid{Liquid: l, Percent: row.Percent, Carries: carries, Frozen: row.Frozen})
 	}

@@ -62,11 +62,19 @@ type processDoc struct {
 	Closes   float64      `json:"unmold_until_h,omitempty"`
 }
 
+// usualDensity is that of what has such a name; a scent is named after anything.
+func (d additiveDoc) usualDensity() float64 {
+	if d.Behaviour != additive.Unknown {
+		return defaultDensity
+	}
+	return additive.UsualDensity(d.Name)
+}
+
 // use reads an additive. What takes up lye by its name counts, unless the file says
 // itself how much.
 func (d additiveDoc) use() additive.Use {
 	u := additive.Use{
-		Name: d.Name, Stage: d.Stage, Density: or(d.Density, defaultDensity), Basis: d.Rate.Basis,
+		Name: d.Name, Stage: d.Stage, Density: or(d.Density, d.usualDensity()), Basis: d.Rate.Basis,
 		Rate: d.Rate.Value, GramsPerTsp: d.Rate.GramsPerTsp, Behaviour: d.Behaviour, Disperse: d.Disperse, Mark: d.Mark,
 	}
 	return u.Takes(d.Lye)

@@ -183,6 +183,7 @@ func written(r Recipe) recipeDoc {
 		own(&row.Water, l.Liquid.Water, ref.Water)
 		own(&row.Fat, l.Liquid.Fat, ref.Fat)
 		own(&row.FatSAP, l.Liquid.FatSAP, ref.FatSAP)
+		own(&row.Lye, l.Liquid.Lye, ref.Lye)
 		own(&row.BoilDown, l.Liquid.BoilDown, ref.BoilDown)
 		d.Liquids = append(d.Liquids, row)
 	}

@@ -335,12 +335,12 @@ func TestTheBlendIsBalancedSwappedWeighedAndTakesOwnFats(t *testing.T) {
 	_, live = v.post(path+"/live", f)
 	has(t, live, "type all of them the same way")
 
-	fill(map[string]string{"fats[1].fat": "Goose fat", "fats[0].percent": "80"})
+	fill(map[string]string{"fats[1].fat": "Emu fat", "fats[0].percent": "80"})
 	_, live = v.post(path+"/live", f)
 	has(t, live, "is not a fat of the table; or give its own figures")
 	fill(
 		map[string]string{
-			"fats[1].fat":              "Goose fat",
+			"fats[1].fat":              "Emu fat",
 			"fats[1].sap_koh_mg_per_g": "194",
 			"fats[1].density_g_per_ml": "0.906",
 			"fats[1].like":             "lard",
@@ -348,7 +348,7 @@ func TestTheBlendIsBalancedSwappedWeighedAndTakesOwnFats(t *testing.T) {
 		},
 	)
 	_, live = v.post(path+"/live", f)
-	has(t, live, "Goose fat")
+	has(t, live, "Emu fat")
 	has(t, live, "solid 20 %", "it takes after lard")
 
 	fill(map[string]string{"fats[1].fat": "coconut", "fats[0].percent": "80", "swap.from": "olive-oil", "swap.to": "tallow"})

@@ -647,6 +647,7 @@ func archiveLiquidToLiquidLiquid(source archive.Liquid) liquid.Liquid {
 	liquidLiquid.Water = source.Water
 	liquidLiquid.Fat = source.Fat
 	liquidLiquid.FatSAP = source.FatSAP
+	liquidLiquid.Lye = source.Lye
 	liquidLiquid.Plain = source.Plain
 	liquidLiquid.Note = source.Note
 	liquidLiquid.BoilDown = source.BoilDown
@@ -971,6 +972,7 @@ func liquidLiquidToArchiveLiquid(source liquid.Liquid) archive.Liquid {
 	archiveLiquid.Water = source.Water
 	archiveLiquid.Fat = source.Fat
 	archiveLiquid.FatSAP = source.FatSAP
+	archiveLiquid.Lye = source.Lye
 	archiveLiquid.Plain = source.Plain
 	archiveLiquid.Note = source.Note
 	archiveLiquid.BoilDown = source.BoilDown

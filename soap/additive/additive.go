@@ -223,6 +223,8 @@ type Known struct {
 	Lye                     float64
 	Dissolves               float64 // g in 100 g of water at 20 °C, 0 for what does not or always does
 	Mark                    material.Mark
+	Names                   []string // as people say it
+	INCI, ColourIndex       string   // its name on a label, and its number as a colour; empty for none
 }
 
 // UsualStage is when it goes into a soap of one colour; what colours a portion
@@ -245,6 +247,12 @@ var reference = sync.OnceValue(func() []Known {
 			Slug: r.Text("slug"), Name: r.Text("name"), Usual: r.Text("usual_rate"), Note: r.Text("note"),
 			Stage: Stage(r.Text("stage")), Density: r.Number("density_g_ml"), GramsPerTsp: r.Number("g_per_tsp"),
 			Lye: r.Number("lye_g_per_g"), Dissolves: r.Number("dissolves_g_per_100g"), Mark: material.ReadMark(r.Text("mark")),
+			INCI: r.Text("inci"), ColourIndex: r.Text("ci"),
+		}
+		for name := range strings.SplitSeq(r.Text("names"), ";") {
+			if name != "" {
+				out[i].Names = append(out[i].Names, name)
+			}
 		}
 	}
 	return out
@@ -254,15 +262,26 @@ var reference = sync.OnceValue(func() []Known {
 // slice must not be changed.
 func Reference() []Known { return reference() }
 
-// Find looks a reference additive up by its slug or name, in large or small letters.
+// Find looks a reference additive up by its slug, its name or how people say it, in large or
+// small letters.
 func Find(key string) (Known, bool) {
 	key = strings.TrimSpace(key)
+	is := func(name string) bool { return strings.EqualFold(name, key) }
 	for _, k := range reference() {
-		if strings.EqualFold(k.Slug, key) || strings.EqualFold(k.Name, key) {
+		if is(k.Slug) || is(k.Name) || slices.ContainsFunc(k.Names, is) {
 			return k, true
 		}
 	}
 	return Known{}, false
+}
+
+// UsualDensity is the density in g/ml of what has such a name, and that of water for what is
+// not known.
+func UsualDensity(name string) float64 {
+	if k, ok := Find(name); ok && k.Density > 0 {
+		return k.Density
+	}
+	return 1
 }
 
 // Describe names a use in one line, such as "2 % of fats, at trace".

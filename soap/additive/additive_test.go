@@ -2,6 +2,7 @@ package additive_test
 
 import (
 	"math"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -196,4 +197,29 @@ func TestEveryAdditiveOfTheTableCanBeUsed(t *testing.T) {
 	}
 	_, ok := additive.Find("moonlight")
 	assert.False(t, ok)
+}
+
+// "Salt" is salt, and fills as salt does: a slab of salt bars would come out short else.
+func TestNamesAsPeopleSayThemFindTheirMaterial(t *testing.T) {
+	for name, slug := range map[string]string{
+		"salt": "sea-salt-fine", "Fine sea salt": "sea-salt-fine", "table salt": "sea-salt-fine", " Sugar ": "sugar",
+		"titanium dioxide": "titanium-dioxide", "vitamin E": "tocopherol", "sodium bicarbonate": "baking-soda", "Honey": "honey",
+	} {
+		k, ok := additive.Find(name)
+		require.True(t, ok, name)
+		assert.Equal(t, slug, k.Slug, name)
+	}
+	assert.Equal(t, 2.16, additive.UsualDensity("salt"))
+	assert.Equal(t, 1.0, additive.UsualDensity("moon dust"))
+	_, ok := additive.Find("salt of the earth")
+	assert.False(t, ok, "what is only like a name is not taken for it")
+	seen := map[string]string{}
+	for _, k := range additive.Reference() {
+		for _, name := range append([]string{k.Slug, k.Name}, k.Names...) {
+			key := strings.ToLower(name)
+			assert.True(t, seen[key] == "" || seen[key] == k.Slug, "%s is %s and %s", name, seen[key], k.Slug)
+			seen[key] = k.Slug
+		}
+		assert.NotEmpty(t, k.INCI, k.Slug)
+	}
 }

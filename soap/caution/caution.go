@@ -123,7 +123,7 @@ var (
 	LiquidToLye     = Range{0.9, 9, "to 1"}
 	PercentOfFats   = Range{5, 100, "% of fats"}
 	Share           = Range{0, 100, "%"}
-	WaterShare      = Range{10, 100, "%"}            // of a liquid of a recipe
+	WaterShare      = Range{0.1, 100, "%"}           // of a liquid of a recipe; glycerin has hardly any
 	SAPValue        = Range{10, 600, "mg KOH per g"} // waxes 85, the shortest fats under 600
 	FatDensity      = Range{0.7, 1.2, "g/ml"}
 	AdditiveDensity = Range{0.05, 25, "g/ml"}

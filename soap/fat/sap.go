@@ -21,6 +21,26 @@ const (
 // Source: a mole of triglyceride takes three of KOH, 3 × 56105.6 / (3 M + glycerin −
 // 3 water) for acids of the mean molar mass M, the mean taken by moles.
 func (a Acids) FromAcids() float64 {
+	mean, ok := a.meanMolar()
+	if !ok {
+		return 0
+	}
+	return 3 * 1000 * molarKOH / (3*mean + molarGlycerin - 3*molarWater)
+}
+
+// FromFreeAcids is the value of the acids themselves, which take a mole of KOH each; 0 when
+// they name less than most of it.
+func (a Acids) FromFreeAcids() float64 {
+	mean, ok := a.meanMolar()
+	if !ok {
+		return 0
+	}
+	return 1000 * molarKOH / mean
+}
+
+// meanMolar is the mean molar mass of the acids by moles; ok is false when they name less than
+// most of the fat.
+func (a Acids) meanMolar() (mean float64, ok bool) {
 	sum, moles := 0.0, 0.0
 	for _, one := range []struct{ percent, molar float64 }{
 		{a.CaprylicCapric, 158}, {a.Lauric, 200.3}, {a.Myristic, 228.4}, {a.Palmitic, 256.4}, {a.Palmitoleic, 254.4}, {a.Stearic, 284.5},
@@ -28,11 +48,7 @@ func (a Acids) FromAcids() float64 {
 	} {
 		sum, moles = sum+one.percent, moles+one.percent/one.molar
 	}
-	if sum < mostNamed {
-		return 0
-	}
-	mean := sum / moles
-	return 3 * 1000 * molarKOH / (3*mean + molarGlycerin - 3*molarWater)
+	return sum / moles, sum >= mostNamed
 }
 
 // mostNamed is how much of a fat its acids must name, in percent, before its

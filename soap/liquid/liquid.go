@@ -12,6 +12,7 @@ import (
 	"ashshelf/soap/caution"
 	"ashshelf/soap/internal/table"
 	"ashshelf/soap/material"
+	"ashshelf/soap/unit"
 )
 
 //go:embed liquids.csv
@@ -24,6 +25,7 @@ type Liquid struct {
 	Water  float64
 	Fat    float64
 	FatSAP float64 // mg KOH per g of the liquid's own fat
+	Lye    float64 // g of sodium hydroxide that the acid in a gram of it takes up
 	// Plain is true of water in any form: a lye stock, which brings water of
 	// its own, can take its place.
 	Plain bool
@@ -49,7 +51,7 @@ var reference = sync.OnceValue(func() []Liquid {
 			Slug: r.Text("slug"), Name: r.Text("name"), Water: r.Number("water_pct"), Fat: r.Number("fat_pct"),
 			FatSAP: r.Number(
 				"fat_sap",
-			), BoilDown: r.Number("boil_down"), Plain: r.Text("displaces_stock_water") == "1", Note: r.Text("note"),
+			), Lye: r.Number("lye_g_per_g"), BoilDown: r.Number("boil_down"), Plain: r.Text("displaces_stock_water") == "1", Note: r.Text("note"),
 		}
 	}
 	return out
@@ -103,6 +105,9 @@ func (l Liquid) Start(grams float64) float64 {
 	return grams * l.BoilDown
 }
 
+// mostLye is more than the sourest liquid takes up, in g of sodium hydroxide a gram.
+const mostLye = 0.7
+
 // Check finds what cannot be worked with in a composition that was typed; path
 // is where the liquid stands.
 func (l Liquid) Check(p *caution.Problems, path string) {
@@ -113,6 +118,9 @@ func (l Liquid) Check(p *caution.Problems, path string) {
 	}
 	if l.Fat > 0 {
 		caution.SAPValue.Check(p, path+".fat_sap_koh_mg_per_g", "the saponification value of its fat", l.FatSAP)
+	}
+	if !(l.Lye >= 0 && l.Lye <= mostLye) {
+		p.Add(path+".lye_g_per_g", "a liquid takes up between 0 and %s g of lye a gram; vinegar of 5 %% takes 0.0333", unit.Trim(mostLye, 1))
 	}
 	if l.BoilDown != 0 && (l.BoilDown < 1 || l.BoilDown > 20) {
 		p.Add(path+".boil_down", "start with 1 to 20 times what is wanted")

@@ -184,6 +184,11 @@ func (f Formula) adviseAdditives(a Amounts) []caution.Caution {
 			frozen = strings.ToLower(l.Liquid.Name)
 		}
 	}
+	for i, l := range f.Liquids {
+		if l.Liquid.Lye > 0 && a.Liquids[i] > 0 {
+			out = append(out, f.adviseCounted(l.Liquid.Name, l.Liquid.Lye, a.Liquids[i], a))
+		}
+	}
 	for i, u := range f.Uses() {
 		if !u.Scent && u.Behaviour == additive.Unknown {
 			out = append(out, f.adviseAcid(u, a.Additives[i], a)...)
@@ -248,6 +253,28 @@ func (f Formula) adviseAdditives(a Amounts) []caution.Caution {
 // taken for a slip.
 const muchAcid = 30.0
 
+// adviseCounted says how much of the lye the acid of an additive or a liquid takes up, where it
+// is counted.
+func (f Formula) adviseCounted(name string, takes, grams float64, a Amounts) caution.Caution {
+	naoh, koh := f.Alkali.Weigh(grams * takes / lye.NaOHPerKOH)
+	points := 0.0
+	if d := f.Demand(a); d > 0 {
+		points = 100 * grams * takes / lye.NaOHPerKOH / d
+	}
+	c := caution.Caution{
+		Code: "additive.acid-counted", Level: caution.Advice,
+		Reason: fmt.Sprintf("%s takes up %s g of the lye, %s points of superfat; it is counted.", name, unit.Trim(naoh+koh, 1),
+			unit.Trim(points, 1)),
+		Remedy: "It is as strong as its name or its row says: check that against the label.",
+	}
+	if share := 100 * (naoh + koh) / (a.NaOH + a.KOH); share > muchAcid {
+		c.Code, c.Level = "additive.acid-much", caution.Block
+		c.Reason += fmt.Sprintf(" That is %s %% of all of it.", unit.Trim(share, 0))
+		c.Remedy = "Check its amount and what a gram of it takes up; a few percent of the fats are usual."
+	}
+	return c
+}
+
 // adviseAcid says what an additive takes up of the lye: how much where it is counted,
 // that it is not where it is not, and asks about what may be an acid.
 func (f Formula) adviseAcid(u additive.Use, grams float64, a Amounts) []caution.Caution {
@@ -256,26 +283,7 @@ func (f Formula) adviseAcid(u additive.Use, grams float64, a Amounts) []caution.
 	}
 	takes, known, ask := additive.Acid(u.Name)
 	if u.Lye > 0 {
-		naoh, koh := f.Alkali.Weigh(grams * u.Lye / lye.NaOHPerKOH)
-		points := 0.0
-		if d := f.Demand(a); d > 0 {
-			points = 100 * grams * u.Lye / lye.NaOHPerKOH / d
-		}
-		reason := fmt.Sprintf(
-			"%s takes up %s g of the lye, %s points of superfat; it is counted.",
-			u.Name,
-			unit.Trim(naoh+koh, 1),
-			unit.Trim(points, 1),
-		)
-		if share := 100 * (naoh + koh) / (a.NaOH + a.KOH); share > muchAcid {
-			return one(
-				"acid-much",
-				caution.Block,
-				reason+fmt.Sprintf(" That is %s %% of all of it.", unit.Trim(share, 0)),
-				"Check its amount and what a gram of it takes up; a few percent of the fats are usual.",
-			)
-		}
-		return one("acid-counted", caution.Advice, reason, "It is as strong as its name or its row says: check that against the label.")
+		return []caution.Caution{f.adviseCounted(u.Name, u.Lye, grams, a)}
 	}
 	switch {
 	case known && takes > 0:

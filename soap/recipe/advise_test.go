@@ -218,10 +218,16 @@ func TestEveryMaterialOfTheTablesHasItsMark(t *testing.T) {
 	want := map[string]material.Mark{
 		"beef-tallow": material.Animal, "lard": material.Animal, "beeswax": material.Animal, "lanolin": material.Animal,
 		"palm-oil": material.Palm, "palm-kernel-oil": material.Palm,
+		"mutton-tallow": material.Animal, "goose-fat": material.Animal, "duck-fat": material.Animal, "butterfat": material.Animal,
+		"palm-olein": material.Palm, "palm-stearin": material.Palm, "red-palm-oil": material.Palm, "palm-kernel-flakes": material.Palm,
+		"lauric-acid": material.NotKnown, "myristic-acid": material.NotKnown, "palmitic-acid": material.NotKnown,
+		"oleic-acid": material.NotKnown, "vegetable-shortening": material.NotKnown,
 		"stearic-acid": material.NotKnown, "avocado-butter": material.NotKnown,
 		"goat-milk": material.Animal, "cow-milk": material.Animal, "sheep-milk": material.Animal, "human-milk": material.Animal,
-		"buttermilk": material.Animal, "beer": material.NotKnown, "wine": material.NotKnown,
-		"silk-fibre": material.Animal, "milk-powder": material.Animal, "sodium-lactate-60": material.NotKnown,
+		"buttermilk": material.Animal, "cream": material.Animal, "yoghurt": material.Animal, "whey": material.Animal,
+		"beer": material.NotKnown, "wine": material.NotKnown,
+		"silk-fibre": material.Animal, "milk-powder": material.Animal, "honey": material.Animal,
+		"egg-yolk": material.Animal, "coconut-milk-powder": material.NotKnown, "sodium-lactate-60": material.NotKnown,
 		"lactic-acid-80": material.NotKnown, "jojoba-beads": material.NotKnown,
 	}
 	seen := 0

@@ -233,20 +233,49 @@ func (f Formula) AmountsFor(fats float64) Amounts {
 	for i, u := range uses {
 		fixed[i] = u.Grams(fats, 0)
 	}
-	n, k := f.Alkali.Weigh(need + acidTake(uses, fixed))
-	batter := 0.0
-	if left := 1 - f.acidShare(); left > 0 {
-		batter = (fats + n + k + f.liquidFor(fats, n+k)) / left
+	// The acid of a liquid takes up lye, which asks for more of the liquid: each round adds a
+	// small part of what the round before added, until nothing is left to add.
+	sour := f.liquidAcid()
+	for round, take := 0, 0.0; ; round, take = round+1, a.Liquid*sour {
+		n, k := f.Alkali.Weigh(need + take + acidTake(uses, fixed))
+		batter := 0.0
+		if left := 1 - f.acidShare(); left > 0 {
+			batter = (fats + n + k + f.liquidFor(fats, n+k)) / left
+		}
+		for i, u := range uses {
+			a.Additives[i] = u.Grams(fats, batter)
+		}
+		a.NaOH, a.KOH = f.Alkali.Weigh(need + take + acidTake(uses, a.Additives))
+		a.Liquid = f.liquidFor(fats, a.NaOH+a.KOH)
+		if math.Abs(a.Liquid*sour-take) <= 1e-12*math.Abs(need) || round == mostRounds {
+			break
+		}
 	}
-	for i, u := range uses {
-		a.Additives[i] = u.Grams(fats, batter)
-	}
-	a.NaOH, a.KOH = f.Alkali.Weigh(need + acidTake(uses, a.Additives))
-	a.Liquid = f.liquidFor(fats, a.NaOH+a.KOH)
 	for i, l := range f.Liquids {
 		a.Liquids[i] = a.Liquid * l.Percent / 100
 	}
 	return a
+}
+
+// mostRounds is more than any liquid that [Formula.Check] lets pass takes.
+const mostRounds = 1000
+
+// liquidAcid is the lye that the acid in a gram of all liquid takes up, in grams of pure KOH.
+func (f Formula) liquidAcid() float64 {
+	sum := 0.0
+	for _, l := range f.Liquids {
+		sum += l.Percent / 100 * l.Liquid.Lye / lye.NaOHPerKOH
+	}
+	return sum
+}
+
+// acids is the lye that the acids of additives and liquids take up, in grams of pure KOH.
+func (f Formula) acids(a Amounts) float64 {
+	sum := acidTake(f.Uses(), a.Additives)
+	for i, l := range f.Liquids {
+		sum += a.Liquids[i] * l.Liquid.Lye / lye.NaOHPerKOH
+	}
+	return sum
 }
 
 // acidShare is how much more batter each gram of it makes by the acids that count
@@ -268,6 +297,11 @@ const mostAcid = 0.95
 
 // checkAcids finds acids that take up more lye than there can be.
 func (f Formula) checkAcids(p *caution.Problems) {
+	n, k := f.Alkali.Weigh(f.liquidAcid())
+	if f.liquidFor(0, n+k) >= mostAcid { // what it takes asks for as much of it again
+		p.Add("liquids", "the liquid takes up more lye than it can carry: there is no such soap; use less of what is sour")
+		return
+	}
 	share := f.acidShare()
 	if share < mostAcid {
 		return
@@ -298,9 +332,9 @@ func acidTake(uses []additive.Use, grams []float64) float64 {
 }
 
 // AcidTake is how many grams of the weighed alkali, both kinds together, go
-// into acids among the additives and not into soap.
+// into acids of additives and liquids and not into soap.
 func (f Formula) AcidTake(a Amounts) float64 {
-	naoh, koh := f.Alkali.Weigh(acidTake(f.Uses(), a.Additives))
+	naoh, koh := f.Alkali.Weigh(f.acids(a))
 	return naoh + koh
 }
 
@@ -341,7 +375,7 @@ func (a Amounts) EquivalentWater() map[Basis]float64 {
 // It falls below zero when there is more lye than the fats can take.
 func (f Formula) SuperfatOf(a Amounts) float64 {
 	demand := f.Demand(a)
-	free := f.Alkali.Power(a.NaOH, a.KOH) - acidTake(f.Uses(), a.Additives)
+	free := f.Alkali.Power(a.NaOH, a.KOH) - f.acids(a)
 	switch {
 	case demand > 0:
 		return 100 * (1 - free/demand)

@@ -28,6 +28,7 @@ func bindLiquid(b page.Binding, l *recipe.Liquid, table liquid.Liquid) {
 	b.Own("water_percent", &l.Liquid.Water, table.Water)
 	b.Own("fat_percent", &l.Liquid.Fat, table.Fat)
 	b.Own("fat_sap_koh_mg_per_g", &l.Liquid.FatSAP, table.FatSAP)
+	b.Own("lye_g_per_g", &l.Liquid.Lye, table.Lye)
 	b.Own("boil_down", &l.Liquid.BoilDown, table.BoilDown)
 }
 

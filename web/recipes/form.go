@@ -179,7 +179,7 @@ func setUse(f *page.Form, at string, u additive.Use, k stores) {
 	if u.GramsPerTsp > 0 && u.GramsPerTsp != k.spoon(u.Name) {
 		num("rate.grams_per_tsp", u.GramsPerTsp)
 	}
-	if u.Density != densityOf(u.Name) {
+	if u.Density != additive.UsualDensity(u.Name) {
 		num("density_g_per_ml", u.Density)
 	}
 	if usual := u.Takes(nil); u.Lye > 0 && u.Lye != usual.Lye || u.Neutral {
@@ -190,15 +190,6 @@ func setUse(f *page.Form, at string, u additive.Use, k stores) {
 		f.Set(at+"disperse.in", u.Disperse.In)
 		num("disperse.spoons", u.Disperse.Spoons)
 	}
-}
-
-// densityOf is the true density in g/ml of an additive by its name, 1 when it is not
-// known.
-func densityOf(name string) float64 {
-	if known, ok := additive.Find(name); ok {
-		return known.Density
-	}
-	return 1
 }
 
 // Own figures of the rows of a recipe: what is typed there counts in place of what
@@ -422,7 +413,7 @@ func readUse(f *page.Form, at string, k stores) additive.Use {
 		Mark:      material.Mark(f.Get(at + "mark")),
 		Behaviour: additive.Behaviour(f.Get(at + "behaviour")),
 	}
-	u.Density = page.IfTyped(f, at+"density_g_per_ml", f.Number, densityOf(u.Name))
+	u.Density = page.IfTyped(f, at+"density_g_per_ml", f.Number, additive.UsualDensity(u.Name))
 	var said *float64
 	if f.Get(at+"lye_g_per_g") != "" {
 		v := f.Number(at + "lye_g_per_g")

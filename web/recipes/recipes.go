@@ -160,7 +160,7 @@ func liquidRows(f *page.Form) []liquidRow {
 		ref, _ := liquid.BySlug(f.Get(at + ".liquid"))
 		out = append(
 			out,
-			liquidRow{at, ref, !page.Blank(f, at+".", "water_percent", "fat_percent", "fat_sap_koh_mg_per_g", "boil_down")},
+			liquidRow{at, ref, !page.Blank(f, at+".", "water_percent", "fat_percent", "fat_sap_koh_mg_per_g", "lye_g_per_g", "boil_down")},
 		)
 	}
 	return out
@@ -202,7 +202,7 @@ func useRows(f *page.Form, list string, least int, k stores, c *recipeChoices) [
 		if g := k.spoon(name); g > 0 {
 			row.SpoonText = unit.Trim(g, 2)
 		}
-		row.DensityText = unit.Trim(densityOf(name), 2)
+		row.DensityText = unit.Trim(additive.UsualDensity(name), 2)
 		out = append(out, row)
 	}
 	return out
