@@ -38,6 +38,7 @@ func (f Formula) LyeHeavy(superfat float64) bool {
 func (f Formula) Advise(superfat float64, a Amounts) []caution.Caution {
 	out := f.Fats.Advise(superfat)
 	out = append(out, f.adviseSuperfat(superfat, a)...)
+	out = append(out, f.adviseRange(superfat, a)...)
 	out = append(out, f.adviseLiquid(a)...)
 	out = append(out, f.adviseAdditives(a)...)
 	if f.Scent != nil {

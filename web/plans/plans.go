@@ -583,6 +583,7 @@ type planPage struct {
 	Blocks  []caution.Caution
 	NextPot int
 	Volume  float64
+	Sure    struct{ Low, High float64 } // of the superfat
 	Life    recipe.Life
 	Running bool // the sheet has running totals
 }
@@ -605,6 +606,7 @@ func (s *Room) showKeptPlan(w http.ResponseWriter, r *http.Request, status int, 
 		Volume:  p.Request.Target.Volume(),
 		Running: plan.Running(p.Sheet),
 	}
+	shown.Sure.Low, shown.Sure.High = plan.SuperfatRange(p.Request.Formula, shown.Pot, p.Sheet)
 	if shown.Detail, err = detailOf(p.PlanBody, p.Plan.Recipe); err != nil {
 		return err
 	}

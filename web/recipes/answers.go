@@ -18,34 +18,35 @@ import (
 
 // recipeAnswers is what a recipe comes to, for the size it is shown at.
 type recipeAnswers struct {
-	OK       bool
-	Problems caution.Problems
-	Size     float64 // g of fats
-	Formula  recipe.Formula
-	Amounts  recipe.Amounts
-	Plan     plan.Plan
-	Ways     map[string]float64
-	Basis    string
-	Fats     []plan.Row // with the names of the fats
-	Liquids  []liquidLine
-	Rows     []useLine // what goes in besides, portions apart
-	Portions []portionLine
-	Steep    []steepLine
-	Solid    float64
-	Blend    draw.Blend
-	Superfat float64
-	MilkAdds float64 // points of superfat
-	Acids    float64 // g of lye that acids take
-	Water    float64 // g of true water for each g of lye that carry it
-	Cure     cure.Policy
-	Unmold   cure.Window
-	Cautions []caution.Caution
-	Judged   []recipe.Outlook
-	Make     draw.Acids
-	Look     *draw.Picture
-	Steps    []recipe.Step
-	Marks    []recipe.Mark
-	Swap     *swapAnswer
+	OK        bool
+	Problems  caution.Problems
+	Size      float64 // g of fats
+	Formula   recipe.Formula
+	Amounts   recipe.Amounts
+	Plan      plan.Plan
+	Ways      map[string]float64
+	Basis     string
+	Fats      []plan.Row // with the names of the fats
+	Liquids   []liquidLine
+	Rows      []useLine // what goes in besides, portions apart
+	Portions  []portionLine
+	Steep     []steepLine
+	Solid     float64
+	Blend     draw.Blend
+	Superfat  float64
+	Low, High float64 // between which the superfat lies nineteen times in twenty
+	MilkAdds  float64 // points of superfat
+	Acids     float64 // g of lye that acids take
+	Water     float64 // g of true water for each g of lye that carry it
+	Cure      cure.Policy
+	Unmold    cure.Window
+	Cautions  []caution.Caution
+	Judged    []recipe.Outlook
+	Make      draw.Acids
+	Look      *draw.Picture
+	Steps     []recipe.Step
+	Marks     []recipe.Mark
+	Swap      *swapAnswer
 }
 
 // Fills is the liquid in all the ways to say it, as it is written into the
@@ -127,6 +128,7 @@ func (a recipeAnswers) workOut(f *page.Form, body document.RecipeBody) recipeAns
 		a.Ways[string(basis)] = v
 	}
 	a.Ways[discount] = fm.Discount(same[recipe.PercentOfFats])
+	a.Low, a.High, _ = fm.SuperfatRange(a.Amounts, 0)
 	a.MilkAdds, a.Acids = fm.MilkAdds(a.Amounts), fm.AcidTake(a.Amounts)
 	a.Water = fm.CarryingWater(a.Amounts) / (a.Amounts.NaOH + a.Amounts.KOH)
 	for i, s := range fm.Fats {
