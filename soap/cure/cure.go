@@ -289,10 +289,11 @@ const (
 // Drying is what the weighings of the marked bar tell.
 type Drying struct {
 	Weighings int
-	LostPct   float64 // since the first weighing
-	Long      bool    // weighings enough, over long enough, to tell from
-	WeeklyPct float64 // what the coming week takes; only when they are
-	Chance    float64 // that it is settled; only when they are
+	LostPct   float64       // since the first weighing
+	Span      time.Duration // from the first weighing to the last
+	Long      bool          // weighings enough, over long enough, to tell from
+	WeeklyPct float64       // what the coming week takes; only when they are
+	Chance    float64       // that it is settled; only when they are
 	Settled   bool
 }
 
@@ -318,7 +319,8 @@ func Dry(poured time.Time, samples []Sample, step float64) Drying {
 	}
 	first, last := samples[0], samples[len(samples)-1]
 	d.LostPct = 100 * (1 - last.Grams/first.Grams)
-	if d.Long = len(samples) >= LeastWeighings && last.At.Sub(first.At) >= leastSpan; !d.Long {
+	d.Span = last.At.Sub(first.At)
+	if d.Long = len(samples) >= LeastWeighings && d.Span >= leastSpan; !d.Long {
 		return d
 	}
 	f := DryingCase(poured, samples, step).Foretell(dry.Any())
@@ -386,6 +388,14 @@ func (f Facts) Drying() Drying {
 	return Dry(f.Poured, f.Samples, f.Step)
 }
 
+// weighings says how often the bar was weighed.
+func weighings(n int) string {
+	if n == 1 {
+		return "one weighing"
+	}
+	return fmt.Sprintf("%d weighings", n)
+}
+
 // chanceWords says a chance in tenths, as people do.
 func chanceWords(p float64) string {
 	switch n := math.Floor(10 * p); {
@@ -410,7 +420,8 @@ func (f Facts) EvaluateGate() Gate {
 	case dry.Weighings == 0:
 		weight.Detail = "no weighing of the sample bar yet"
 	case !dry.Long:
-		weight.Detail = fmt.Sprintf("%d of the sample bar so far: it takes %d weighings over two weeks", dry.Weighings, LeastWeighings)
+		weight.Detail = fmt.Sprintf("%s over %.0f days: it takes %d over two weeks", weighings(dry.Weighings), dry.Span.Hours()/24,
+			LeastWeighings)
 	case dry.Settled:
 		weight.Detail = fmt.Sprintf("settled, %s: about %s %% a week", chanceWords(dry.Chance), unit.Trim(math.Max(0, dry.WeeklyPct), 1))
 	default:
