@@ -149,16 +149,28 @@ func TestOwnCertificatesAndPlainLinesAreSaidAloud(t *testing.T) {
 	assert.Contains(t, s.says, "http://")
 }
 
-func TestTheKeyOfTheHouseIsInNoCopy(t *testing.T) {
+func TestNoKeyAndNoSecretIsInACopy(t *testing.T) {
 	dir := aShop(t)
 	_, err := authority.Open(dir, time.Now, nil)
 	require.NoError(t, err)
+	phrase := filepath.Join(t.TempDir(), "phrase")
+	require.NoError(t, os.WriteFile(phrase, []byte(ownersPhrase+"\n"), 0o600))
+	code, out := said(t, runPassphrase, "-data", dir, "-passphrase-file", phrase)
+	require.Zero(t, code)
+	assert.Contains(t, out, "Odile Marrow has a new passphrase")
 	file := filepath.Join(t.TempDir(), "copy.zip")
-	code, _ := said(t, runBackup, "-data", dir, "-out", file)
+	code, _ = said(t, runBackup, "-data", dir, "-out", file)
 	require.Zero(t, code)
 	home := filepath.Join(t.TempDir(), "home")
 	code, _ = said(t, runRestore, "-in", file, "-data", home)
 	require.Zero(t, code)
-	_, err = os.Stat(filepath.Join(home, "authority"))
-	assert.ErrorIs(t, err, os.ErrNotExist)
+	for _, folder := range []string{"authority", access.Folder} {
+		_, err = os.Stat(filepath.Join(home, folder))
+		assert.ErrorIs(t, err, os.ErrNotExist)
+	}
+	for args, says := range map[string]string{"Odile Marrow": "", "nobody": "say whom you mean"} {
+		require.NoError(t, os.WriteFile(phrase, []byte("too short\n"), 0o600))
+		code, _ := said(t, runPassphrase, "-data", dir, "-person", args, "-passphrase-file", phrase)
+		assert.Equal(t, 1, code, says)
+	}
 }
