@@ -146,8 +146,9 @@ const (
 	softMilkShare  = 50.0 // percent of liquid
 )
 
-// MostlyOlive, SaltBar and MilkBar report whether a formula makes such bars.
-func MostlyOlive(f recipe.Formula) bool { return f.Fats.Sum(fat.Olive) >= longOliveShare }
+// MostlyOlive, SaltBar and MilkBar report whether a formula makes such bars; olive is whatever
+// has its make-up.
+func MostlyOlive(f recipe.Formula) bool { return f.Fats.Sum(fat.OliveLike) >= longOliveShare }
 
 // SaltBar is said at [MostlyOlive].
 func SaltBar(f recipe.Formula) bool { return f.Salt() >= saltBarShare }
@@ -163,8 +164,8 @@ func Recommend(f recipe.Formula) Policy {
 		p.Why = why
 		return p
 	}
-	if v := f.Fats.Sum(fat.Olive); MostlyOlive(f) {
-		return pick("long-olive", fmt.Sprintf("olive oil is %s %% of the fats: young olive soap is slimy", unit.Trim(v, 0)))
+	if v := f.Fats.Sum(fat.OliveLike); MostlyOlive(f) {
+		return pick("long-olive", fmt.Sprintf("olive oil and its like are %s %% of the fats: young, such soap is slimy", unit.Trim(v, 0)))
 	}
 	if f.Process.Kind == recipe.Shave || f.Process.Material == "jar" {
 		return pick("jar", "it stays in its jar, where only the top dries")
@@ -208,7 +209,7 @@ func Unmold(f recipe.Formula, material string) Window {
 		return h(12, 18, 24, "all-olive soap turns too hard to cut after a day")
 	case MilkBar(f):
 		return h(24, 40, 72, "milk bars stay soft for one to three days")
-	case silicone && f.Fats.Sum(fat.Olive) >= 50:
+	case silicone && f.Fats.Sum(fat.OliveLike) >= 50:
 		return h(48, 72, 96, "much olive in silicone wants two to four days")
 	}
 	return h(12, 24, 48, "an ordinary loaf")

@@ -35,6 +35,32 @@ func TestTheBlendChoosesItsCure(t *testing.T) {
 	assert.Equal(t, "four-to-six", cure.Recommend(formula(20, 80, salt)).Code, "salt in the liquid makes a brine bar, not a salt bar")
 }
 
+// What makes a soap like olive oil's is its acids, and not its name.
+func TestABarHighInOleicAcidIsCuredAsOliveIs(t *testing.T) {
+	of := func(slug string) recipe.Formula {
+		f := formula(0, 0)
+		one, ok := fat.BySlug(slug)
+		require.True(t, ok, slug)
+		f.Fats = fat.Blend{{Fat: one, Percent: 100}}
+		return f
+	}
+	for slug, like := range map[string]bool{
+		"olive-oil": true, "olive-pomace-oil": true, "sunflower-oil-high-oleic": true, "camellia-oil": true, "sweet-almond-oil": true,
+		"safflower-oil-high-oleic": true, "sunflower-oil": false, "rapeseed-oil": false, "palm-oil": false, "shea-butter": false,
+		"coconut-oil": false, "oleic-acid": false,
+	} {
+		assert.Equal(t, like, cure.MostlyOlive(of(slug)), slug)
+		assert.Equal(t, like, cure.Recommend(of(slug)).Code == "long-olive", slug)
+	}
+	own := of("olive-oil")
+	own.Fats[0].Fat = fat.NewOwn("House oil", 190, 0.91, "olive-oil")
+	assert.True(t, cure.MostlyOlive(own), "an own oil that is said to be like olive")
+	own.Fats[0].Fat = fat.NewOwn("House oil", 190, 0.91, "")
+	assert.False(t, cure.MostlyOlive(own), "one of which nothing is known")
+	own.Fats[0].Fat.Acids = fat.Acids{Oleic: 76, Linoleic: 9, Palmitic: 11, Stearic: 3}
+	assert.True(t, cure.MostlyOlive(own), "by its certificate")
+}
+
 func TestOliveHurriesSaltHurriesMoreAndCavitiesWait(t *testing.T) {
 	salt := additive.Use{Name: "Sea salt", Stage: additive.Trace, Basis: additive.PercentOfFats, Rate: 50, Density: 2.16}
 	loaf := cure.Unmold(formula(60, 40), "lined")

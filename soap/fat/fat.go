@@ -217,8 +217,13 @@ func (b Blend) Sum(match func(Fat) bool) float64 {
 	return sum
 }
 
-// Olive reports whether a fat is olive oil of any pressing.
-func Olive(f Fat) bool { return f.Slug == "olive-oil" || f.Slug == "olive-pomace-oil" }
+// OliveLike reports whether a fat makes soap as olive oil does, by its acids: oleic acid above
+// all, and little that is solid or short. Olive oil of any pressing is, and what is like it: high
+// oleic sunflower, almond, camellia, an own oil whose certificate says so.
+func OliveLike(f Fat) bool {
+	a := f.Acids
+	return f.Kind != Acid && a.Oleic >= 64 && a.Palmitic+a.Stearic <= 20 && a.CaprylicCapric+a.Lauric+a.Myristic <= 3
+}
 
 // CoconutType reports whether a fat is mostly lauric and myristic: it foams
 // fast, makes a hard bar and dries the skin at high shares.

@@ -106,12 +106,12 @@ func (f Formula) adviseLiquid(a Amounts) []caution.Caution {
 		out = append(out, caution.Caution{Code: code, Level: level, Reason: reason, Remedy: remedy})
 	}
 	same := a.EquivalentWater()
-	if v := f.Fats.Sum(fat.Olive); v >= splitOlive && same[PercentOfFats] > splitLiquid {
+	if v := f.Fats.Sum(fat.OliveLike); v >= splitOlive && same[PercentOfFats] > splitLiquid {
 		add(
 			"liquid.olive",
 			caution.Advice,
 			fmt.Sprintf(
-				"With %s %% olive oil and liquid at %s %% of the fats the batter may split and stays soft for long.",
+				"With %s %% olive oil or its like and liquid at %s %% of the fats the batter may split and stays soft for long.",
 				unit.Trim(v, 0),
 				unit.Trim(same[PercentOfFats], 0),
 			),

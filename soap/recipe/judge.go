@@ -178,7 +178,7 @@ func (f Formula) timeToWork(a Amounts, salt float64) Outlook {
 	case Hot:
 		add(0.6, "working hot", "")
 	}
-	if olive := f.Fats.Sum(fat.Olive); olive > 60 {
+	if olive := f.Fats.Sum(fat.OliveLike); olive > 60 {
 		add(1+(olive-60)/40, "", "much olive oil")
 	}
 	stearic := f.Fats.Sum(func(x fat.Fat) bool { return x.Slug == "stearic-acid" })
