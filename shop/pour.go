@@ -83,6 +83,12 @@ func pour(c *journal.Change, l *lot.Lot, p lot.Pour) error {
 			),
 		)
 	}
+	if f := l.Frozen.Formula; f.Superfat < 0 {
+		_, citric := f.Excess(f.AmountsFor(l.Frozen.Pot.FatsG))
+		return hold(c, l, true, fmt.Sprintf(
+			"made with lye left over on purpose: thin it, neutralise it with up to %s g of citric acid, test it, then lift this",
+			unit.Trim(citric, 1)))
+	}
 	return nil
 }
 

@@ -1031,3 +1031,21 @@ func TestAllThatIsDoneForALotIsWrittenDown(t *testing.T) {
 	_, diluted := l.LastCare(lot.Diluted)
 	assert.True(t, diluted)
 }
+
+// Soap of potash that was meant to have lye left over is poured as planned, and held until it is
+// neutralised.
+func TestAPlannedExcessOfPotashIsHeldUntilItIsNeutralised(t *testing.T) {
+	b := open(t)
+	f := formula()
+	f.Alkali.NaOHPercent, f.Superfat = 0, -4
+	r, err := b.KeepRecipe(ctx, b.act(), "", 0, document.RecipeBody{Formula: f}, "", "")
+	require.NoError(t, err)
+	oid := b.startedOf(r)
+	b.weighed(oid)
+	require.NoError(t, b.RecordPour(ctx, b.on(oid), oid, lot.Pour{Trace: "light"}))
+	l := b.lot(oid)
+	require.Len(t, l.Held(), 1)
+	assert.Regexp(t, `neutralise it with up to [\d.]+ g of citric acid`, l.Held()[0])
+	require.NoError(t, b.SetHold(ctx, b.on(oid), oid, false, "neutralised, pH 9.4"))
+	assert.Empty(t, b.lot(oid).Held())
+}

@@ -118,6 +118,7 @@ type Range struct {
 // The limits of what can be computed with; taste is not their business.
 var (
 	Superfat        = Range{0, 40, "%"}
+	PotashSuperfat  = Range{-10, 40, "%"} // soap of potash alone may be made with lye left over, which is neutralised
 	Purity          = Range{50, 100, "%"}
 	LyeStrength     = Range{10, 52, "%"} // NaOH stops dissolving near 52 %
 	LiquidToLye     = Range{0.9, 9, "to 1"}

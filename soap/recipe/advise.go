@@ -2,6 +2,7 @@ package recipe
 
 import (
 	"fmt"
+	"math"
 	"strings"
 
 	"ashshelf/soap/additive"
@@ -25,12 +26,31 @@ const LeastBarSuperfat = 2.0
 const leastSoftSuperfat = -2.0
 
 // LyeHeavy reports whether soap of a superfat in percent has more lye than is
-// safe.
+// safe, or than was meant: soap of potash may be meant to have some left over, which is
+// neutralised later.
 func (f Formula) LyeHeavy(superfat float64) bool {
 	if f.Bar() {
 		return superfat < LeastBarSuperfat
 	}
-	return superfat < leastSoftSuperfat
+	return superfat < min(0, f.Superfat)+leastSoftSuperfat
+}
+
+// Potash reports whether potassium hydroxide alone makes the soap: a paste, which is thinned and
+// never a bar.
+func (f Formula) Potash() bool { return f.Alkali.NaOHPercent == 0 }
+
+// molarCitric is the molar mass of citric acid in g/mol, of which a mole takes up three of lye,
+// and molarKOH that of potassium hydroxide.
+const (
+	molarCitric = 192.12
+	molarKOH    = 56.1056
+)
+
+// Excess is the potash, pure and in grams, that is left over when all fat is soap, and the citric
+// acid that neutralises it; nothing when fat is left over.
+func (f Formula) Excess(a Amounts) (koh, citric float64) {
+	koh = math.Max(0, -f.SuperfatOf(a)/100*f.Demand(a))
+	return koh, koh * molarCitric / (3 * molarKOH)
 }
 
 // Advise gives all cautions about the formula itself, for a batch of the given
@@ -78,6 +98,14 @@ func (f Formula) adviseSuperfat(superfat float64, a Amounts) []caution.Caution {
 		out = append(out, caution.Caution{Code: "superfat.low", Level: caution.Block,
 			Reason: "A " + what + " with " + unit.Trim(superfat, 1) + " % superfat is lye-heavy: it can burn the skin.",
 			Remedy: "Keep a " + what + " at " + unit.Trim(least, 0) + " % or more; 5 % is usual for bars."})
+	}
+	if koh, citric := f.Excess(a); f.Superfat < 0 && koh > 0 {
+		out = append(out, caution.Caution{Code: "superfat.excess", Level: caution.Warn,
+			Reason: fmt.Sprintf("Lye is left over on purpose: %s g of pure potash when all fat is soap. It burns until it is neutralised.",
+				unit.Trim(koh, 1)),
+			Remedy: fmt.Sprintf("When the soap is thinned and clear, stir in up to %s g of citric acid, dissolved in four times its weight "+
+				"of water, a little at a time, until a sample reads pH 9 to 10.5. The lot is held until then.", unit.Trim(citric, 1)),
+		})
 	}
 	if superfat > 10 && f.Fats.Sum(fat.CoconutType) < 50 {
 		out = append(out, caution.Caution{Code: "superfat.high", Level: caution.Advice,

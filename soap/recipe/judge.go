@@ -133,6 +133,10 @@ func (f Formula) Judge() Outlooks {
 	cured := 0.8*quick + firm + 0.32*a.Oleic + 0.15*a.Ricinoleic - 0.35*loose + 0.5*math.Min(salt, 60) - 0.5*(superfat-5)
 	o.Cured = Outlook{Name: "After its cure", Figure: cured, Words: grade(cured, []float64{30, 46, 66},
 		[]string{"stays soft and wears quickly", "firm enough", "a hard bar that lasts", "a very hard bar"})}
+	if f.Potash() {
+		o.Early.Words = "a paste: it is scooped, not cut"
+		o.Cured.Words = "stays a paste, or is thinned to liquid soap"
+	}
 	skin := quick - 1.6*(superfat-5)
 	o.Skin = Outlook{Name: "On the skin", Figure: skin, Words: grade(skin, []float64{12, 26, 36},
 		[]string{"very mild", "mild", "cleans strongly", "may dry the skin"})}

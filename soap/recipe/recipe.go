@@ -129,7 +129,11 @@ func (f Formula) Check() caution.Problems {
 		caution.Sum(&p, "fats", "fats", shares)
 	}
 	f.Alkali.Check(&p, "alkali")
-	caution.Superfat.Check(&p, "superfat_percent", "the superfat", f.Superfat)
+	least := caution.Superfat
+	if f.Potash() {
+		least = caution.PotashSuperfat
+	}
+	least.Check(&p, "superfat_percent", "the superfat", f.Superfat)
 	switch f.Water.Basis {
 	case LyeStrength:
 		caution.LyeStrength.Check(&p, "water.value", "the lye strength", f.Water.Value)

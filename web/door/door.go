@@ -201,7 +201,7 @@ func (v Visitor) TakesPIN() bool { return v.Here || v.Device.ID != 0 }
 func (d *Door) Prove(r *http.Request, path string, person int64, secret string, invited bool) (access.How, error) {
 	v := VisitorOf(r)
 	if secret == "" {
-		return "", caution.Problems{{Path: path, Text: "type it"}}
+		return "", caution.Problems{{Path: path, Text: "type it: your PIN or passphrase"}}
 	}
 	try := v.try(person, secret)
 	try.Invited = invited
