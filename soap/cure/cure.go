@@ -284,7 +284,7 @@ const SettledLoss = 0.5
 const (
 	LeastWeighings = 3
 	leastSpan      = 13 * 24 * time.Hour // two weeks, a day early
-	SureSettled    = 0.92
+	SureSettled    = 0.85
 )
 
 // Drying is what the weighings of the marked bar tell.
