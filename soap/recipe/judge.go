@@ -154,7 +154,7 @@ func (f Formula) Judge() Outlooks {
 	o.Time = f.timeToWork(amounts, salt)
 	o.Groups = []Group{
 		{"Quick foam", quick, 12, 30}, {"Firm and creamy", firm, 15, 40}, {"Long foam (castor)", a.Ricinoleic, 0, 10},
-		{"Mild (oleic)", a.Oleic, 30, 70}, {"Quick to spoil", loose, 0, oxidising}, {"Waxes", a.LongChain, 0, 8},
+		{"Mild (oleic)", a.Oleic, 30, 70}, {"Quick to spoil", loose, 0, oxidising}, {"Long acids and waxes", a.LongChain, 0, 8},
 	}
 	return o
 }
