@@ -204,15 +204,76 @@ func Unmold(f recipe.Formula, material string) Window {
 	case SaltBar(f):
 		return h(1, 2.5, 4, "a salt loaf crumbles under the wire once it has set")
 	case MostlyOlive(f) && silicone:
-		return h(36, 48, 60, "olive soap in silicone wants two days")
+		return h(36, 48, 60, "olive soap in silicone wants two days").setting(f)
 	case MostlyOlive(f):
-		return h(12, 18, 24, "all-olive soap turns too hard to cut after a day")
+		return h(12, 18, 24, "all-olive soap turns too hard to cut after a day").setting(f)
 	case MilkBar(f):
-		return h(24, 40, 72, "milk bars stay soft for one to three days")
+		return h(24, 40, 72, "milk bars stay soft for one to three days").setting(f)
 	case silicone && f.Fats.Sum(fat.OliveLike) >= 50:
-		return h(48, 72, 96, "much olive in silicone wants two to four days")
+		return h(48, 72, 96, "much olive in silicone wants two to four days").setting(f)
 	}
-	return h(12, 24, 48, "an ordinary loaf")
+	return h(12, 24, 48, "an ordinary loaf").setting(f)
+}
+
+// The everyday loaf that the windows are of, and how far another one is earlier or later.
+const (
+	everydayLye       = 33.0      // percent lye strength
+	lyeHalves         = 14.0      // points of strength that halve the time
+	leastCoconut      = 15.0      // percent of the fats: with less it sets later
+	mostCoconut       = 45.0      // with more it sets sooner
+	coconutPace       = 80.0      // points beside them that change the time by e
+	hardenerPace      = 0.85      // each hardener
+	leastHardener     = 0.5       // percent of the fats that one takes
+	roomPace, hotPace = 1.2, 0.85 // where the recipe is worked at room temperature, or hot
+	earliest, latest  = 0.5, 1.5  // in all
+)
+
+// setting is the window of a formula that sets sooner or later than an everyday loaf: strong lye
+// leaves less water to hold it soft, coconut and its like set fast, and lactate, salt, sugar and
+// wax harden. The rule is one of thumb; what the recipe says itself, and what was seen, count
+// before it.
+func (w Window) setting(f recipe.Formula) Window {
+	pace, why := 1.0, []string{}
+	by := func(factor float64, what string) {
+		pace *= factor
+		why = append(why, what)
+	}
+	a := f.AmountsFor(1000)
+	if strength := a.EquivalentWater()[recipe.LyeStrength]; math.Abs(strength-everydayLye) >= 2 {
+		by(math.Exp2((everydayLye-strength)/lyeHalves), unit.Trim(strength, 0)+" % lye")
+	}
+	switch coconut := f.Fats.Sum(fat.CoconutType); {
+	case coconut > mostCoconut:
+		by(math.Exp((mostCoconut-coconut)/coconutPace), "much coconut")
+	case coconut < leastCoconut && !MostlyOlive(f):
+		by(math.Exp((leastCoconut-coconut)/coconutPace), "little coconut")
+	}
+	uses := f.Uses()
+	for i, u := range uses {
+		if u.Is("sodium lactate", "salt", "sugar") && 100*a.Additives[i]/a.FatsTotal >= leastHardener {
+			by(hardenerPace, strings.ToLower(u.Name))
+		}
+	}
+	for _, s := range f.Fats {
+		if s.Fat.Kind == fat.Wax && s.Fat.Solid && s.Percent >= leastHardener {
+			by(hardenerPace, strings.ToLower(s.Fat.Name))
+		}
+	}
+	switch f.School {
+	case recipe.Room:
+		by(roomPace, "worked at room temperature")
+	case recipe.Hot:
+		by(hotPace, "worked hot")
+	}
+	if pace = min(latest, max(earliest, pace)); math.Abs(pace-1) < 0.05 {
+		return w
+	}
+	quarter := func(d time.Duration) time.Duration { return time.Duration(float64(d) * pace).Round(15 * time.Minute) }
+	how := "sooner"
+	if pace > 1 {
+		how = "later"
+	}
+	return Window{quarter(w.Opens), quarter(w.Best), quarter(w.Closes), w.Why + "; " + how + " than most: " + strings.Join(why, ", ")}
 }
 
 // The room at which the windows hold as they are, and how far a warmer or colder one

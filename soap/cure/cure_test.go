@@ -77,6 +77,33 @@ func TestOliveHurriesSaltHurriesMoreAndCavitiesWait(t *testing.T) {
 	)
 }
 
+// At 45 % lye the everyday loaf takes 2^(−12/14) = 0.55 of its time, at 28 % 2^(5/14) = 1.28.
+func TestStrongLyeCoconutAndHardenersBringTheCutForward(t *testing.T) {
+	at := func(strength float64, change ...func(*recipe.Formula)) cure.Window {
+		f := formula(60, 40)
+		f.Alkali, f.Water.Value = lye.DefaultAlkali(), strength
+		for _, c := range change {
+			c(&f)
+		}
+		return cure.Unmold(f, "lined")
+	}
+	assert.Equal(t, 24*time.Hour, at(33).Best)
+	assert.InDelta(t, 24*0.552, at(45).Best.Hours(), 0.15)
+	assert.InDelta(t, 24*1.281, at(28).Best.Hours(), 0.15)
+	assert.Contains(t, at(45).Why, "sooner than most: 45 % lye")
+	lactate := additive.Use{Name: "Sodium lactate", Stage: additive.InLye, Basis: additive.PercentOfFats, Rate: 2, Density: 1.32}
+	assert.Less(t, at(33, func(f *recipe.Formula) { f.Additives = append(f.Additives, lactate) }).Best, at(33).Best)
+	lactate.Rate = 0.1
+	trace := at(33, func(f *recipe.Formula) { f.Additives = append(f.Additives, lactate) })
+	assert.Equal(t, at(33).Best, trace.Best, "a trace of it does nothing")
+	assert.Greater(t, at(33, func(f *recipe.Formula) { f.School = recipe.Room }).Best, at(33).Best)
+	assert.Less(t, cure.Unmold(formula(30, 70), "lined").Best, at(33).Best)
+	for strength := 20.0; strength <= 50; strength++ {
+		w := at(strength)
+		assert.True(t, 0 < w.Opens && w.Opens <= w.Best && w.Best <= w.Closes && w.Closes <= 72*time.Hour, "%v %%: %v", strength, w)
+	}
+}
+
 // Nine degrees above 21 °C are 2^(-9/20) = 0.73 of the time, ten below 1.41, of
 // which 1.4 counts.
 func TestAWarmRoomBringsTheWindowForwardAndACoolOneNeverLetsItCloseLater(t *testing.T) {
