@@ -373,8 +373,8 @@ func DryingCase(poured time.Time, samples []Sample, step float64) dry.Case {
 	return c
 }
 
-// Dry reads the weighings, which are in order of time.
-func Dry(poured time.Time, samples []Sample, step float64) Drying {
+// Weighed is what the weighings say without foretelling anything; they are in order of time.
+func Weighed(samples []Sample) Drying {
 	d := Drying{Weighings: len(samples)}
 	if len(samples) == 0 {
 		return d
@@ -382,7 +382,14 @@ func Dry(poured time.Time, samples []Sample, step float64) Drying {
 	first, last := samples[0], samples[len(samples)-1]
 	d.LostPct = 100 * (1 - last.Grams/first.Grams)
 	d.Span = last.At.Sub(first.At)
-	if d.Long = len(samples) >= LeastWeighings && d.Span >= leastSpan; !d.Long {
+	d.Long = len(samples) >= LeastWeighings && d.Span >= leastSpan
+	return d
+}
+
+// Dry reads the weighings, which are in order of time, and foretells from them.
+func Dry(poured time.Time, samples []Sample, step float64) Drying {
+	d := Weighed(samples)
+	if !d.Long {
 		return d
 	}
 	f := DryingCase(poured, samples, step).Foretell(dry.Any())
@@ -405,6 +412,7 @@ type Facts struct {
 	From     Checkable
 	Holds    []string
 	Released bool
+	InTime   bool // released with all of the gate met
 }
 
 // Condition is one bar of the gate.
@@ -470,14 +478,16 @@ func chanceWords(p float64) string {
 	}
 }
 
-// EvaluateGate works out the gate.
-func (f Facts) EvaluateGate() Gate {
-	g := Gate{ReadyOn: f.Policy.ReadyOn(f.Poured), DaysLeft: f.Policy.DaysLeft(f.Poured, f.Now)}
-	age := Days(f.Poured, f.Now)
+// weight is whether the weight has settled. A lot that was released in time had; what it is like
+// now is told on its own page.
+func (f Facts) weight() Condition {
+	weight := Condition{Code: "weight", Name: "Weight"}
+	if f.InTime {
+		weight.Met, weight.Detail = true, "settled when it was released"
+		return weight
+	}
 	dry := f.Drying()
-
-	days := Condition{"days", "Days", age >= f.Policy.Days, DayOf(age, f.Policy.Days)}
-	weight := Condition{Code: "weight", Name: "Weight", Met: dry.Settled}
+	weight.Met = dry.Settled
 	switch {
 	case dry.Weighings == 0:
 		weight.Detail = "no weighing of the sample bar yet"
@@ -494,6 +504,16 @@ func (f Facts) EvaluateGate() Gate {
 			chanceWords(dry.Chance),
 		)
 	}
+	return weight
+}
+
+// EvaluateGate works out the gate.
+func (f Facts) EvaluateGate() Gate {
+	g := Gate{ReadyOn: f.Policy.ReadyOn(f.Poured), DaysLeft: f.Policy.DaysLeft(f.Poured, f.Now)}
+	age := Days(f.Poured, f.Now)
+
+	days := Condition{"days", "Days", age >= f.Policy.Days, DayOf(age, f.Policy.Days)}
+	weight := f.weight()
 	check := Condition{"check", "Safety check", f.Checked && f.Passed, "not made yet"}
 	switch {
 	case f.Checked && f.Passed:

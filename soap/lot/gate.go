@@ -160,6 +160,7 @@ func (l *Lot) Weights() []SampleWeight {
 // Facts gathers what the gate looks at. now is in the shop's zone.
 func (l *Lot) Facts(now time.Time) cure.Facts {
 	f := cure.Facts{Now: now, Policy: l.Policy(), Holds: l.Held(), Released: l.Release != nil}
+	f.InTime = f.Released && l.Release.Early == ""
 	if l.Pour != nil {
 		f.Poured = l.Pour.Occurred.In(now.Location())
 	}

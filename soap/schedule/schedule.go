@@ -129,7 +129,7 @@ func tasks(l *lot.Lot, now time.Time) []Task {
 		if l.Odd {
 			out = append(out, task(Odd, cure.Open, "not where earlier lots of the recipe were by then"))
 		}
-		if f.EvaluateGate().MayRelease {
+		if f.Checked && f.Passed && f.EvaluateGate().MayRelease { // without a check it is not worked out
 			return append(out, task(Release, cure.Open, ""))
 		}
 		if f.CheckDue() {

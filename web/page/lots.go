@@ -34,7 +34,7 @@ func LineOf(l *lot.Lot, now time.Time) LotLine {
 	if l.Pour != nil {
 		f := l.Facts(now)
 		g := f.EvaluateGate()
-		line.Gate, line.Drying, line.Age = &g, f.Drying(), cure.Days(f.Poured, now)
+		line.Gate, line.Drying, line.Age = &g, cure.Weighed(f.Samples), cure.Days(f.Poured, now)
 	}
 	return line
 }
