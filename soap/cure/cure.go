@@ -218,6 +218,7 @@ func Unmold(f recipe.Formula, material string) Window {
 // The everyday loaf that the windows are of, and how far another one is earlier or later.
 const (
 	everydayLye       = 33.0      // percent lye strength
+	oliveLye          = 40.0      // that of olive soap, which is made with little water, and mostly with salt or lactate
 	lyeHalves         = 14.0      // points of strength that halve the time
 	leastCoconut      = 15.0      // percent of the fats: with less it sets later
 	mostCoconut       = 45.0      // with more it sets sooner
@@ -239,18 +240,22 @@ func (w Window) setting(f recipe.Formula) Window {
 		why = append(why, what)
 	}
 	a := f.AmountsFor(1000)
-	if strength := a.EquivalentWater()[recipe.LyeStrength]; math.Abs(strength-everydayLye) >= 2 {
-		by(math.Exp2((everydayLye-strength)/lyeHalves), unit.Trim(strength, 0)+" % lye")
+	olive, usual := MostlyOlive(f), everydayLye
+	if olive {
+		usual = oliveLye
+	}
+	if strength := a.EquivalentWater()[recipe.LyeStrength]; math.Abs(strength-usual) >= 2 {
+		by(math.Exp2((usual-strength)/lyeHalves), unit.Trim(strength, 0)+" % lye")
 	}
 	switch coconut := f.Fats.Sum(fat.CoconutType); {
 	case coconut > mostCoconut:
 		by(math.Exp((mostCoconut-coconut)/coconutPace), "much coconut")
-	case coconut < leastCoconut && !MostlyOlive(f):
+	case coconut < leastCoconut && !olive:
 		by(math.Exp((leastCoconut-coconut)/coconutPace), "little coconut")
 	}
 	uses := f.Uses()
 	for i, u := range uses {
-		if u.Is("sodium lactate", "salt", "sugar") && 100*a.Additives[i]/a.FatsTotal >= leastHardener {
+		if !olive && u.Is("sodium lactate", "salt", "sugar") && 100*a.Additives[i]/a.FatsTotal >= leastHardener {
 			by(hardenerPace, strings.ToLower(u.Name))
 		}
 	}
