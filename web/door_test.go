@@ -377,6 +377,9 @@ func TestAnInvitationIsShownToOneDevice(t *testing.T) {
 		assert.NotContains(t, page, helpersPIN)
 	}
 	tablet = s.enrols("10.0.0.4")
+	status, page = tablet.post(path, url.Values{"device": {"tablet"}, "new_pin": {helpersPIN}, "new_pin_again": {helpersPIN}})
+	require.Equal(t, http.StatusOK, status, "a second press finds the device in")
+	has(t, page, "Wren Tallis</strong> at the bench")
 	status, page = s.at("10.0.0.5").get(path)
 	assert.Equal(t, http.StatusGone, status)
 	has(t, page, "This invitation is over")

@@ -359,6 +359,7 @@ type Drying struct {
 	LostPct   float64       // since the first weighing
 	Span      time.Duration // from the first weighing to the last
 	Long      bool          // weighings enough, over long enough, to tell from
+	Aside     int           // weighings that fit no way to dry, and count for nothing
 	WeeklyPct float64       // what the coming week takes; only when they are
 	Chance    float64       // that it is settled; only when they are
 	Settled   bool
@@ -398,8 +399,8 @@ func Dry(poured time.Time, samples []Sample, step float64) Drying {
 		return d
 	}
 	f := DryingCase(poured, samples, step).Foretell(dry.Any())
-	d.WeeklyPct, d.Chance = f.WeeklyPct, f.Chance
-	d.Settled = d.Chance >= SureSettled
+	d.WeeklyPct, d.Chance, d.Aside = f.WeeklyPct, f.Chance, f.Aside
+	d.Settled = d.Chance >= SureSettled && d.Weighings-d.Aside >= LeastWeighings
 	return d
 }
 
@@ -499,6 +500,8 @@ func (f Facts) weight() Condition {
 	case !dry.Long:
 		weight.Detail = fmt.Sprintf("%s over %.0f days: it takes %d over two weeks", weighings(dry.Weighings), dry.Span.Hours()/24,
 			LeastWeighings)
+	case dry.Weighings-dry.Aside < LeastWeighings:
+		weight.Detail = fmt.Sprintf("%s, of which %d cannot be right: weigh again", weighings(dry.Weighings), dry.Aside)
 	case dry.Settled:
 		weight.Detail = fmt.Sprintf("settled, %s: about %s %% a week", chanceWords(dry.Chance), unit.Trim(math.Max(0, dry.WeeklyPct), 1))
 	default:

@@ -170,6 +170,14 @@ func TestDryingIsSettledWhenItIsSureThatAWeekTakesLittle(t *testing.T) {
 	days := []cure.Sample{{At: start, Grams: 100}, {At: start.AddDate(0, 0, 2), Grams: 100}, {At: start.AddDate(0, 0, 4), Grams: 100}}
 	assert.False(t, cure.Dry(start, days, 0.1).Long, "four days are too short")
 	assert.False(t, cure.Dry(start, nil, 0.1).Settled)
+	all := dried(start, 7)
+	another := []cure.Sample{all[0], all[4], all[6]}
+	assert.True(t, cure.Dry(start, another, 0.1).Settled)
+	another[1].Grams -= 30 // another bar on the scale
+	wrong := cure.Dry(start, another, 0.1)
+	assert.Greater(t, wrong.Chance, cure.SureSettled)
+	assert.Equal(t, 1, wrong.Aside)
+	assert.False(t, wrong.Settled, "two that count and one that does not are too few")
 	twice := append(dried(start, 7), dried(start, 7)[6])
 	assert.True(t, cure.Dry(start, twice, 0.1).Settled, "twice in one minute is no trouble")
 }

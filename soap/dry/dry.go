@@ -103,6 +103,7 @@ func (c Case) Check() caution.Problems {
 // Forecast is how a bar will dry.
 type Forecast struct {
 	Points int
+	Aside  int  // of those, how many nothing explains: they count for nothing
 	Lots   int  // earlier lots that it leans on
 	Leans  bool // on earlier lots, or on what bars do in general, since its own weighings are few
 
@@ -158,6 +159,7 @@ func (c Case) Foretell(h Habit) Forecast {
 			break
 		}
 		bad[worst] = true
+		f.Aside++
 		f.paths = c.weigh(h, bad)
 	}
 	last := c.Weighings[len(c.Weighings)-1].Hours

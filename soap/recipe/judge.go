@@ -185,8 +185,8 @@ func (f Formula) timeToWork(a Amounts, salt float64) Outlook {
 	if olive := f.Fats.Sum(fat.OliveLike); olive > 60 {
 		add(1+(olive-60)/40, "", "much olive oil")
 	}
-	stearic := f.Fats.Sum(func(x fat.Fat) bool { return x.Slug == "stearic-acid" })
-	add(math.Exp(-stearic*0.12), "stearic acid", "")
+	acids := f.Fats.Sum(func(x fat.Fat) bool { return x.Kind == fat.Acid })
+	add(math.Exp(-acids*0.12), "free fatty acids", "")
 	castor := f.Fats.Acids().Ricinoleic
 	add(math.Exp(-castor*0.012), "castor oil", "")
 	if salt >= 10 {

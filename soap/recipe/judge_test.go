@@ -105,6 +105,10 @@ func TestOneChangeMovesTheOutlookTheRightWay(t *testing.T) {
 	assert.Less(t, change(func(f *recipe.Formula) { f.Water.Value = 25 }).Early.Figure, was.Early.Figure, "much water stays soft")
 	assert.Less(t, change(func(f *recipe.Formula) { f.Superfat = 15 }).Skin.Figure, was.Skin.Figure)
 	assert.Greater(t, change(func(f *recipe.Formula) { f.Superfat = 15 }).Keeps.Figure, was.Keeps.Figure)
+	for _, acid := range []string{"stearic-acid", "lauric-acid", "myristic-acid", "palmitic-acid", "oleic-acid"} {
+		quick := soap(t, 5, 33, shares{"olive-oil": 45, "coconut-oil": 30, "beef-tallow": 20, acid: 5})
+		assert.Less(t, quick.Judge().Time.Figure, 0.65*was.Time.Figure, "%s takes up lye at once", acid)
+	}
 	spice := change(func(f *recipe.Formula) {
 		f.School = recipe.Hot
 		f.Additives = []additive.Use{

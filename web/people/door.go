@@ -136,6 +136,9 @@ func (s *Room) enrol(w http.ResponseWriter, r *http.Request) error {
 		return err
 	}
 	p, err := s.invited(r)
+	if errors.Is(err, access.ErrInvitation) && door.VisitorOf(r).Device.ID != 0 && page.SessionOf(r).Who.ID != 0 {
+		return page.SeeOther(w, r, "/") // a second press: the first made this device the shop's and let her in
+	}
 	if err != nil {
 		return s.deadCode(w, r, err)
 	}
