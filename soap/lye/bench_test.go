@@ -3,6 +3,7 @@ package lye_test
 import (
 	"math"
 	"math/rand/v2"
+	"slices"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -267,6 +268,50 @@ func TestThreeReadingsTellTheWaitingTime(t *testing.T) {
 		}
 	}
 	assert.GreaterOrEqual(t, within, pots*90/100, "%d of %d within 15 %%", within, pots)
+}
+
+// A jug as physics has it, in steps of five seconds: natural convection by the 5/4 power of the
+// distance, radiation by the fourth power of the temperature, and water that dries off the top as
+// its vapour pressure asks for.
+func physicalJug(startC, roomC, tau float64) func(minutes float64) float64 {
+	kelvin := func(c float64) float64 { return c + 273.15 }
+	vapour := func(c float64) float64 { return math.Exp(17.27 * c / (c + 237.3)) } // Tetens
+	convection := func(d float64) float64 { return math.Pow(d/40, 1.25) }
+	radiation := func(c float64) float64 { return math.Pow(kelvin(c), 4) - math.Pow(kelvin(roomC), 4) }
+	evaporation := func(c float64) float64 { return vapour(c) - 0.5*vapour(roomC) }
+	at := roomC + 40
+	var path []float64
+	for c := startC; c > roomC+1 && len(path) < 60*12*12; {
+		path = append(path, c)
+		rate := 0.55*convection(c-roomC) + 0.35*radiation(c)/radiation(at) + 0.10*evaporation(c)/evaporation(at)
+		c -= 40 / tau * rate / 12
+	}
+	return func(minutes float64) float64 { return path[min(len(path)-1, int(minutes*12))] }
+}
+
+func TestWaitsAreNotTooShortForRealPots(t *testing.T) {
+	rng := rand.New(rand.NewPCG(2, 71))
+	const pots = 200
+	ratio := make([]float64, pots)
+	for i := range ratio {
+		grams, start, room := 400+rng.Float64()*3000, 75+rng.Float64()*20, 17+rng.Float64()*7
+		usual := lye.UsualTau(grams, "open", false)
+		truth := physicalJug(start, room, usual*math.Exp(rng.NormFloat64()*0.25))
+		var readings []lye.Reading
+		for k := range 3 {
+			at := float64(k) * 8
+			readings = append(readings, lye.Reading{Minutes: at, C: truth(at) + rng.NormFloat64()*0.5})
+		}
+		real := 16.0
+		for truth(real) > 38 {
+			real += 0.1
+		}
+		told := lye.Cooling{StartC: readings[0].C, RoomC: room, Tau: usual}.Learn(readings).Until(38)
+		ratio[i] = (told - 16) / (real - 16)
+	}
+	slices.Sort(ratio)
+	assert.InDelta(t, 1, ratio[pots/2], 0.07, "the middle pot waits as long as it was told")
+	assert.Greater(t, ratio[pots/10], 0.8, "nine pots in ten are not a fifth late")
 }
 
 func TestAJugsOwnClockScalesWithTheBatch(t *testing.T) {

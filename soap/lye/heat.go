@@ -26,14 +26,30 @@ func (v Vessel) Words() string {
 }
 
 // Cooling is a pot that cools towards its surroundings: the warmer it is above
-// them the faster, which halves the distance in equal times.
+// them the faster, and a little more than in proportion, since hot air rises off
+// it faster.
 //
-//	T(t) = room + (start − room) · e^(−t/τ)
+//	d(T − room)/dt = −(T − room)/τ · ((T − room)/40 °C)^¼
+//
+// Source: heat given to still air by natural convection goes with the 5/4 power of
+// the difference in temperature.
 type Cooling struct {
 	StartC float64
 	RoomC  float64
-	Tau    float64 // minutes in which the distance falls to 37 %
+	Tau    float64 // minutes: the distance over the pace at which it shrinks, when it is 40 °C
 }
+
+// drift is by which power more than in proportion a hot pot cools, and tauAt the distance
+// in °C at which τ is said.
+const drift, tauAt = 0.25, 40.0
+
+// age turns a distance from the surroundings into a figure that grows evenly with time,
+// by [Cooling.pace] each minute; distance is the way back.
+func age(distance float64) float64 { return math.Pow(distance, -drift) }
+
+func distance(age float64) float64 { return math.Pow(age, -1/drift) }
+
+func (c Cooling) pace() float64 { return drift / (c.Tau * math.Pow(tauAt, drift)) }
 
 // tauLye and tauFats are τ in minutes of a kilo in an open jug. A litre of hot
 // lye takes about 75 minutes from 90 to 40 °C in a room of 20 °C; fats hold
@@ -84,9 +100,13 @@ func Surroundings(roomC float64, v Vessel) float64 {
 	return roomC
 }
 
-// At is the temperature after minutes.
+// At is the temperature after minutes. What is colder than its surroundings is slow to warm, and
+// stays as it is here.
 func (c Cooling) At(minutes float64) float64 {
-	return c.RoomC + (c.StartC-c.RoomC)*math.Exp(-minutes/c.Tau)
+	if c.StartC <= c.RoomC {
+		return c.StartC
+	}
+	return c.RoomC + distance(age(c.StartC-c.RoomC)+c.pace()*minutes)
 }
 
 // Until is how many minutes it takes down to a temperature; 0 when it is there
@@ -98,7 +118,7 @@ func (c Cooling) Until(celsius float64) float64 {
 	case celsius <= c.RoomC:
 		return math.Inf(1)
 	}
-	return c.Tau * math.Log((c.StartC-c.RoomC)/(celsius-c.RoomC))
+	return (age(celsius-c.RoomC) - age(c.StartC-c.RoomC)) / c.pace()
 }
 
 // Reading is a temperature that was logged, minutes after the first.
@@ -107,26 +127,28 @@ type Reading struct {
 }
 
 // How much a logged temperature is trusted, in °C, and how far the usual τ may
-// be off, as a share, before the readings outweigh it.
+// be off, as a share, before the readings outweigh it; and a distance in °C that no pot has.
 const (
 	readingError = 0.5
 	usualError   = 0.4
+	farthest     = 300.0
 )
 
-// Learn corrects a cooling by logged temperatures: the straight line of ln(T −
-// room) over time, in which warmer readings count more because the same error
-// in degrees is less of them, leaning on the usual τ as long as the readings
-// are few or close together. The start becomes what the line says of the moment
-// of the first reading, from which waiting times then count.
+// Learn corrects a cooling by logged temperatures: the straight line of its [age]
+// over time, in which warmer readings count more because the same error in degrees
+// is less of them, leaning on the usual τ as long as the readings are few or close
+// together. The start becomes what the line says of the moment of the first reading,
+// from which waiting times then count.
 func (c Cooling) Learn(readings []Reading) Cooling {
 	var sw, st, sy float64
 	type point struct{ t, y, w float64 }
 	var points []point
 	for _, r := range readings {
 		if d := r.C - c.RoomC; d > 1 {
-			w := d * d / (readingError * readingError)
-			points = append(points, point{r.Minutes, math.Log(d), w})
-			sw, st, sy = sw+w, st+w*r.Minutes, sy+w*math.Log(d)
+			sd := drift * age(d) / d * readingError
+			w := 1 / (sd * sd)
+			points = append(points, point{r.Minutes, age(d), w})
+			sw, st, sy = sw+w, st+w*r.Minutes, sy+w*age(d)
 		}
 	}
 	if len(points) == 0 {
@@ -138,12 +160,12 @@ func (c Cooling) Learn(readings []Reading) Cooling {
 		stt += p.w * (p.t - mt) * (p.t - mt)
 		sty += p.w * (p.t - mt) * (p.y - my)
 	}
-	// The usual rate 1/τ joins as if it were one more measurement of the slope.
-	rate := 1 / c.Tau
-	prior := 1 / (rate * usualError * rate * usualError)
-	slope := (sty - prior*rate) / (stt + prior)
-	c.Tau = -1 / math.Min(slope, -1e-6)
-	c.StartC = c.RoomC + math.Exp(my-slope*mt)
+	// The usual pace joins as if it were one more measurement of the slope.
+	usual := c.pace()
+	prior := 1 / (usual * usualError * usual * usualError)
+	slope := math.Max((sty+prior*usual)/(stt+prior), usual*1e-3)
+	c.Tau *= usual / slope
+	c.StartC = c.RoomC + distance(math.Max(my-slope*mt, age(farthest)))
 	return c
 }
 
