@@ -78,16 +78,20 @@ func Read[T any, P interface {
 	return b, nil
 }
 
-func (b *Recipe) steps() steps    { return nil }
+func (b *Recipe) steps() steps    { return steps{cooked} }
 func (b *Mold) steps() steps      { return nil }
 func (b *Tool) steps() steps      { return nil }
 func (b *Rack) steps() steps      { return nil }
 func (b *KeptScent) steps() steps { return nil }
 func (b *Container) steps() steps { return nil }
-func (b *Lot) steps() steps       { return steps{func() { place(b.Sheet) }} }
-func (b *KeptPlan) steps() steps  { return steps{func() { place(b.Sheet) }} }
+func (b *Lot) steps() steps       { return steps{func() { place(b.Sheet) }, cooked} }
+func (b *KeptPlan) steps() steps  { return steps{func() { place(b.Sheet) }, cooked} }
 func (b *Rescale) steps() steps   { return steps{func() { place(b.Sheet) }} }
 func (b *Rules) steps() steps     { return steps{func() {}} } // a list before, see UnmarshalJSON
+
+// cooked is the step to formulas whose fats may be held back until after the cook, and whose
+// paste may be thinned: none was before, and a program that does not know it would weigh wrong.
+func cooked() {}
 
 // place says of the sections of a sheet where they go. Until the second version
 // that was known from their titles, as they are here.

@@ -37,12 +37,20 @@ type Formula struct {
 	Infusions  []Infusion   `json:"infusions,omitempty"`
 	Process    Process      `json:"process,omitzero"`
 	FullLiquid float64      `json:"full_liquid,omitempty"`
+	Dilution   *Dilution    `json:"dilution,omitempty"`
+}
+
+// Dilution is recipe.Dilution as it is written.
+type Dilution struct {
+	Soap     float64 `json:"soap"`
+	Glycerin float64 `json:"glycerin,omitempty"`
 }
 
 // Share is fat.Share as it is written.
 type Share struct {
-	Fat     Fat     `json:"fat"`
-	Percent float64 `json:"percent"`
+	Fat       Fat     `json:"fat"`
+	Percent   float64 `json:"percent"`
+	AfterCook bool    `json:"after_cook,omitempty"`
 }
 
 // Fat is fat.Fat as it is written.
@@ -61,6 +69,8 @@ type Fat struct {
 	MaxShare float64 `json:"max_share,omitempty"`
 	Like     string  `json:"like,omitempty"`
 	Mark     string  `json:"mark,omitempty"`
+
+	Certified bool `json:"certified,omitempty"`
 }
 
 // Acids is fat.Acids as it is written.
@@ -125,6 +135,19 @@ type Use struct {
 	Behaviour   string     `json:"behaviour,omitempty"`
 	Disperse    *Dispersal `json:"disperse,omitempty"`
 	Mark        string     `json:"mark,omitempty"`
+	Made        Made       `json:"made,omitzero"`
+}
+
+// Made is material.Composition as it is written.
+type Made struct {
+	Water    float64 `json:"water,omitempty"`
+	Fat      float64 `json:"fat,omitempty"`
+	FatSAP   float64 `json:"fat_sap,omitempty"`
+	Salt     float64 `json:"salt,omitempty"`
+	Sugar    float64 `json:"sugar,omitempty"`
+	Protein  float64 `json:"protein,omitempty"`
+	FreeAcid bool    `json:"free_acid,omitempty"`
+	Lye      float64 `json:"lye,omitempty"`
 }
 
 // Dispersal is additive.Dispersal as it is written.

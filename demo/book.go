@@ -300,7 +300,7 @@ func (d *seeder) book() {
 		blend(share{"stearic-acid", 45}, share{"beef-tallow", 20}, share{"coconut-oil", 20}, share{"castor-oil", 15}),
 	)
 	shave.Alkali = lye.Alkali{NaOHPercent: 40, NaOHPurity: 100, KOHPurity: 90}
-	shave.School, shave.Process = recipe.Hot, recipe.Process{Kind: recipe.Shave, Trace: "thick", Material: "cavities"}
+	shave.School, shave.Process = recipe.Hot, recipe.Process{Kind: recipe.Shave, Trace: "thick", Material: recipe.Jar}
 	d.recipe("shave", "", document.RecipeBody{Formula: shave, Notes: "Cooked soft, pressed into jars with plastic lids."}, "")
 	for _, key := range []string{"base", "olive", "salt", "sheep", "tallow", "brine"} {
 		d.proven(key, 1)

@@ -21,7 +21,7 @@ func WriteCalendar(w io.Writer, shop, base string, events []schedule.Event, now 
 	for _, e := range events {
 		one := c.AddEvent(fmt.Sprintf("%s-%s-%s@ashshelf", e.Lot.OID, e.Kind, e.Day.Format("20060102")))
 		one.SetDtStampTime(now)
-		one.SetSummary(oneLine(fmt.Sprintf("%s: %s %s", e.Kind.Words(), e.Lot.Code, e.Lot.Frozen.Recipe)))
+		one.SetSummary(oneLine(fmt.Sprintf("%s: %s %s", e.Words(), e.Lot.Code, e.Lot.Frozen.Recipe)))
 		text := e.Why
 		if e.AllDay {
 			on := day.Of(e.Day) // a date, whatever its clock does
@@ -33,7 +33,7 @@ func WriteCalendar(w io.Writer, shop, base string, events []schedule.Event, now 
 			text = fmt.Sprintf("Best at %s. %s", e.Best.In(e.Day.Location()).Format("15:04"), e.Why)
 			alarm := one.AddAlarm()
 			alarm.SetAction(ics.ActionDisplay)
-			alarm.SetDescription(e.Kind.Words())
+			alarm.SetDescription(e.Words())
 			alarm.SetTrigger("PT0S")
 		}
 		if e.Off {

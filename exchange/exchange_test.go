@@ -20,6 +20,7 @@ import (
 	"ashshelf/soap/caution"
 	"ashshelf/soap/fat"
 	"ashshelf/soap/liquid"
+	"ashshelf/soap/lye"
 	"ashshelf/soap/plan"
 	"ashshelf/soap/recipe"
 )
@@ -130,6 +131,7 @@ func TestARecipeComesBackAsItWent(t *testing.T) {
 	f.Fats[2].Fat = fat.NewOwn("House tallow", 196.5, 0.905, "beef-tallow")
 	f.Alkali.NaOHPercent = 60
 	f.Additives[0].Behaviour, f.Additives[1].Lye = additive.Accelerates, 0.3
+	f.Additives[0] = f.Additives[0].Takes(nil) // a scent is named after anything
 	f.Fats[2].Fat.Acids.Oleic, f.Fats[2].Fat.INCI = 44, "Tallow of the house"
 	f.FullLiquid = 38
 	f.Liquids[1].Liquid.Fat, f.Liquids[1].Frozen = 7.4, true
@@ -376,4 +378,22 @@ func TestATediousFileIsAnsweredShortly(t *testing.T) {
 	all, err := exchange.ReadRecipes(strings.NewReader(`{"format":"ashshelf.book/1","recipes":[` + list(2000, good) + `]}`))
 	require.NoError(t, err)
 	assert.Len(t, all, 2000, "a book of two thousand is one")
+}
+
+func TestACookedPasteComesBackAsItWent(t *testing.T) {
+	r, err := exchange.ReadRequest(strings.NewReader(hedgerow))
+	require.NoError(t, err)
+	f := r.Formula
+	f.Alkali = lye.Alkali{NaOHPercent: 0, NaOHPurity: 100, KOHPurity: 90}
+	f.Superfat, f.Process.Kind = -3, recipe.Cooked
+	f.Fats[1].AfterCook = true
+	f.Fats[2].Fat = fat.NewOwn("House tallow", 196.5, 0.905, "beef-tallow")
+	f.Fats[2].Fat.Certified = true
+	f.Dilution = &recipe.Dilution{Soap: 26, Glycerin: 4}
+	one := exchange.Recipe{Formula: f}
+	var text bytes.Buffer
+	require.NoError(t, exchange.WriteRecipe(&text, one))
+	back, err := exchange.ReadRecipes(&text)
+	require.NoError(t, err)
+	assert.Equal(t, []exchange.Recipe{one}, back)
 }

@@ -46,6 +46,7 @@ type recipeDoc struct {
 	Design    []recipe.Step `json:"design,omitempty"`
 	Infusions []infusionDoc `json:"infusions,omitempty"`
 	Process   *processDoc   `json:"process,omitempty"`
+	Dilution  *dilutionDoc  `json:"dilution,omitempty"`
 }
 
 type fatDoc struct {
@@ -59,6 +60,9 @@ type fatDoc struct {
 	Label   string        `json:"label_name,omitempty"`
 	Mark    material.Mark `json:"comes_from,omitempty"`
 	Percent float64       `json:"percent"`
+
+	Certified bool `json:"certified,omitempty"`
+	AfterCook bool `json:"after_cook,omitempty"`
 }
 
 type alkaliDoc struct {
@@ -177,8 +181,8 @@ func (d recipeDoc) formula(at string, p *caution.Problems) recipe.Formula {
 			one.Acids = *row.Acids
 		}
 		one.INCI = cmp.Or(row.Label, one.INCI)
-		one.Mark = row.Mark
-		f.Fats = append(f.Fats, fat.Share{Fat: one, Percent: row.Percent})
+		one.Mark, one.Certified = row.Mark, row.Certified
+		f.Fats = append(f.Fats, fat.Share{Fat: one, Percent: row.Percent, AfterCook: row.AfterCook})
 	}
 	if a := d.Alkali; a != nil {
 		f.Alkali = lye.Alkali{

@@ -62,6 +62,11 @@ type processDoc struct {
 	Closes   float64      `json:"unmold_until_h,omitempty"`
 }
 
+type dilutionDoc struct {
+	Soap     float64 `json:"soap_percent"`
+	Glycerin float64 `json:"glycerin_percent,omitempty"`
+}
+
 // usualDensity is that of what has such a name; a scent is named after anything.
 func (d additiveDoc) usualDensity() float64 {
 	if d.Behaviour != additive.Unknown {
@@ -83,7 +88,7 @@ func (d additiveDoc) use() additive.Use {
 func writtenUse(u additive.Use) additiveDoc {
 	d := additiveDoc{Name: u.Name, Stage: u.Stage, Density: &u.Density, Behaviour: u.Behaviour, Disperse: u.Disperse, Mark: u.Mark,
 		Rate: rateDoc{u.Basis, u.Rate, u.GramsPerTsp}}
-	if u.Lye > 0 || u != u.Takes(nil) {
+	if usual := u.Takes(nil); u.Lye > 0 || u.Lye != usual.Lye || u.Neutral != usual.Neutral {
 		d.Lye = &u.Lye
 	}
 	return d
@@ -117,6 +122,10 @@ func (d recipeDoc) more(f *recipe.Formula) {
 	if p := d.Process; p != nil {
 		f.Process = recipe.Process(*p)
 	}
+	if t := d.Dilution; t != nil {
+		dilution := recipe.Dilution(*t)
+		f.Dilution = &dilution
+	}
 }
 
 // writeMore is the way back.
@@ -146,5 +155,9 @@ func (d *recipeDoc) writeMore(f recipe.Formula) {
 	if f.Process != (recipe.Process{}) {
 		p := processDoc(f.Process)
 		d.Process = &p
+	}
+	if f.Dilution != nil {
+		t := dilutionDoc(*f.Dilution)
+		d.Dilution = &t
 	}
 }

@@ -147,7 +147,7 @@ func written(r Recipe) recipeDoc {
 		d.Alkali = &alkaliDoc{&f.Alkali.NaOHPercent, &f.Alkali.NaOHPurity, &f.Alkali.KOHPurity}
 	}
 	for _, s := range f.Fats {
-		row := fatDoc{Percent: s.Percent, Mark: s.Fat.Mark}
+		row := fatDoc{Percent: s.Percent, Mark: s.Fat.Mark, Certified: s.Fat.Certified, AfterCook: s.AfterCook}
 		ref, known := fat.BySlug(s.Fat.Slug)
 		if known {
 			row.Fat = s.Fat.Slug

@@ -19,6 +19,7 @@ type Recipe struct {
 
 func asRecipe(r store.Revision) (Recipe, error) {
 	body, err := document.Decode("recipe "+r.Name, document.ReadRecipe, r.Body)
+	body.Formula = body.Formula.Composed()
 	return Recipe{Revision: r, RecipeBody: body}, err
 }
 

@@ -229,6 +229,7 @@ func init() {
 		additiveUse.Behaviour = additive.Behaviour(source.Behaviour)
 		additiveUse.Disperse = pArchiveDispersalToPAdditiveDispersal(source.Disperse)
 		additiveUse.Mark = material.Mark(source.Mark)
+		additiveUse.Made = archiveMadeToMaterialComposition(source.Made)
 		return additiveUse
 	}
 	WriteApart = func(source []rack.Apart) []archive.Apart {
@@ -462,6 +463,7 @@ func additiveUseToArchiveUse(source additive.Use) archive.Use {
 	archiveUse.Behaviour = string(source.Behaviour)
 	archiveUse.Disperse = pAdditiveDispersalToPArchiveDispersal(source.Disperse)
 	archiveUse.Mark = string(source.Mark)
+	archiveUse.Made = materialCompositionToArchiveMade(source.Made)
 	return archiveUse
 }
 func archiveAcidsToFatAcids(source archive.Acids) fat.Acids {
@@ -550,6 +552,7 @@ func archiveFatToFatFat(source archive.Fat) fat.Fat {
 	fatFat.MaxShare = source.MaxShare
 	fatFat.Like = source.Like
 	fatFat.Mark = material.Mark(source.Mark)
+	fatFat.Certified = source.Certified
 	return fatFat
 }
 func archiveFormulaToRecipeFormula(source archive.Formula) recipe.Formula {
@@ -592,6 +595,7 @@ func archiveFormulaToRecipeFormula(source archive.Formula) recipe.Formula {
 		}
 	}
 	recipeFormula.Process = archiveProcessToRecipeProcess(source.Process)
+	recipeFormula.Dilution = pArchiveDilutionToPRecipeDilution(source.Dilution)
 	recipeFormula.FullLiquid = source.FullLiquid
 	return recipeFormula
 }
@@ -663,6 +667,18 @@ func archiveLotMoldToLotMold(source archive.LotMold) lot.Mold {
 	lotMold.Bars = source.Bars
 	lotMold.Cut = archiveCutToMoldCut(source.Cut)
 	return lotMold
+}
+func archiveMadeToMaterialComposition(source archive.Made) material.Composition {
+	var materialComposition material.Composition
+	materialComposition.Water = source.Water
+	materialComposition.Fat = source.Fat
+	materialComposition.Salt = source.Salt
+	materialComposition.Sugar = source.Sugar
+	materialComposition.Protein = source.Protein
+	materialComposition.FatSAP = source.FatSAP
+	materialComposition.FreeAcid = source.FreeAcid
+	materialComposition.Lye = source.Lye
+	return materialComposition
 }
 func archiveMoldCountToPlanMoldCount(source archive.MoldCount) plan.MoldCount {
 	var planMoldCount plan.MoldCount
@@ -807,6 +823,7 @@ func archiveShareToFatShare(source archive.Share) fat.Share {
 	var fatShare fat.Share
 	fatShare.Fat = archiveFatToFatFat(source.Fat)
 	fatShare.Percent = source.Percent
+	fatShare.AfterCook = source.AfterCook
 	return fatShare
 }
 func archiveStepToRecipeStep(source archive.Step) recipe.Step {
@@ -946,12 +963,14 @@ func fatFatToArchiveFat(source fat.Fat) archive.Fat {
 	archiveFat.MaxShare = source.MaxShare
 	archiveFat.Like = source.Like
 	archiveFat.Mark = string(source.Mark)
+	archiveFat.Certified = source.Certified
 	return archiveFat
 }
 func fatShareToArchiveShare(source fat.Share) archive.Share {
 	var archiveShare archive.Share
 	archiveShare.Fat = fatFatToArchiveFat(source.Fat)
 	archiveShare.Percent = source.Percent
+	archiveShare.AfterCook = source.AfterCook
 	return archiveShare
 }
 func liquidInfusionToArchiveInfusion(source liquid.Infusion) archive.Infusion {
@@ -995,6 +1014,18 @@ func lyeAlkaliToArchiveAlkali(source lye.Alkali) archive.Alkali {
 	archiveAlkali.NaOHPurity = source.NaOHPurity
 	archiveAlkali.KOHPurity = source.KOHPurity
 	return archiveAlkali
+}
+func materialCompositionToArchiveMade(source material.Composition) archive.Made {
+	var archiveMade archive.Made
+	archiveMade.Water = source.Water
+	archiveMade.Fat = source.Fat
+	archiveMade.FatSAP = source.FatSAP
+	archiveMade.Salt = source.Salt
+	archiveMade.Sugar = source.Sugar
+	archiveMade.Protein = source.Protein
+	archiveMade.FreeAcid = source.FreeAcid
+	archiveMade.Lye = source.Lye
+	return archiveMade
 }
 func moldBarsToArchiveBars(source mold.Bars) archive.Bars {
 	var archiveBars archive.Bars
@@ -1069,6 +1100,16 @@ func pAdditivePerfumeToPArchivePerfume(source *additive.Perfume) *archive.Perfum
 		pArchivePerfume = &archivePerfume
 	}
 	return pArchivePerfume
+}
+func pArchiveDilutionToPRecipeDilution(source *archive.Dilution) *recipe.Dilution {
+	var pRecipeDilution *recipe.Dilution
+	if source != nil {
+		var recipeDilution recipe.Dilution
+		recipeDilution.Soap = (*source).Soap
+		recipeDilution.Glycerin = (*source).Glycerin
+		pRecipeDilution = &recipeDilution
+	}
+	return pRecipeDilution
 }
 func pArchiveDispersalToPAdditiveDispersal(source *archive.Dispersal) *additive.Dispersal {
 	var pAdditiveDispersal *additive.Dispersal
@@ -1223,6 +1264,16 @@ func pPlanScrapsToPArchiveScraps(source *plan.Scraps) *archive.Scraps {
 	}
 	return pArchiveScraps
 }
+func pRecipeDilutionToPArchiveDilution(source *recipe.Dilution) *archive.Dilution {
+	var pArchiveDilution *archive.Dilution
+	if source != nil {
+		var archiveDilution archive.Dilution
+		archiveDilution.Soap = (*source).Soap
+		archiveDilution.Glycerin = (*source).Glycerin
+		pArchiveDilution = &archiveDilution
+	}
+	return pArchiveDilution
+}
 func planItemToArchiveItem(source plan.Item) archive.Item {
 	var archiveItem archive.Item
 	archiveItem.Key = string(source.Key)
@@ -1369,6 +1420,7 @@ func recipeFormulaToArchiveFormula(source recipe.Formula) archive.Formula {
 	}
 	archiveFormula.Process = recipeProcessToArchiveProcess(source.Process)
 	archiveFormula.FullLiquid = source.FullLiquid
+	archiveFormula.Dilution = pRecipeDilutionToPArchiveDilution(source.Dilution)
 	return archiveFormula
 }
 func recipeLiquidToArchiveLiquidPart(source recipe.Liquid) archive.LiquidPart {

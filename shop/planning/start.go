@@ -53,14 +53,12 @@ func (pl *Planner) StartLot(ctx context.Context, act journal.Act, planOID string
 			kind = lot.Trial
 		}
 		molds := p.MoldsOf(pot - 1)
-		material := materialFor(p.Request.Formula, molds)
+		form, material := lot.FormIn(p.Request.Formula, molds)
 		frozen, err := document.Encode(lot.Frozen{
 			Program: journal.Version, Recipe: p.PlanBody.Recipe, Revision: p.PlanBody.Revision, Formula: p.Request.Formula,
 			Pot: p.PlanBody.Plan.Pot(), Sheet: p.Sheet, Molds: molds, Policy: p.Policy, Request: p.Request, Scale: p.Scale,
-			Unmold: cure.Unmold(
-				p.Request.Formula,
-				material,
-			), Overrides: override, Expected: p.BarsOf(pot - 1), Kind: kind, Stock: p.StockOID, FatStock: p.FatStockOID,
+			Unmold:    cure.Unmold(p.Request.Formula, form, material),
+			Overrides: override, Expected: p.BarsOf(pot - 1), Kind: kind, Stock: p.StockOID, FatStock: p.FatStockOID,
 		})
 		if err != nil {
 			return "", err
@@ -82,16 +80,4 @@ func (pl *Planner) StartLot(ctx context.Context, act journal.Act, planOID string
 		}
 		return oid, nil
 	})
-}
-
-// materialFor is what the molds of a lot are made of, which decides when it
-// comes out: the first one's, or what the recipe is meant for.
-func materialFor(f recipe.Formula, molds []lot.Mold) string {
-	if len(molds) > 0 {
-		return molds[0].Material
-	}
-	if f.Process.Material != "" {
-		return f.Process.Material
-	}
-	return "lined"
 }

@@ -85,9 +85,10 @@ func Acid(name string) (lye float64, known, ask bool) {
 }
 
 // Takes is the use with what a gram of it takes up: as said, 0 included, else by its
-// name. A scent takes none, whatever it is called.
+// name, which says what it is made up of as well. A scent takes none, whatever it is called.
 func (u Use) Takes(said *float64) Use {
-	u.Lye, u.Neutral = 0, false
+	u.Lye, u.Neutral, u.Made = 0, false, material.Composition{}
+	u = u.Composed()
 	switch {
 	case said != nil:
 		u.Lye, u.Neutral = *said, *said == 0

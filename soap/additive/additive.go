@@ -75,6 +75,7 @@ type Use struct {
 	Disperse  *Dispersal
 	// Mark is where it comes from, as the owner says; the table knows its own.
 	Mark material.Mark
+	Made material.Composition // but for the lye it takes up
 	// Scent is true for the parts of a recipe's scent. It follows from where they
 	// stand and is not kept.
 	Scent bool
@@ -104,6 +105,33 @@ func (u Use) From() material.Mark {
 	}
 	return u.Mark
 }
+
+// bittern are salts of magnesium, which are no salt of a salt bar.
+var bittern = []string{"epsom", "magnesium", "dead sea", "bath salt", "bath salts", "bitter salt"}
+
+// Composition is what the additive brings into a soap: as it was made up when the recipe was
+// written, and what it takes up of the lye as the recipe says. A salt by any other name is salt.
+func (u Use) Composition() material.Composition {
+	c := u.Made
+	if salt := strings.Contains(strings.ToLower(u.Name), "salt"); salt && c == (material.Composition{}) && u.Is("salt", "salts") &&
+		!u.Is(bittern...) {
+		c.Salt = 100
+	}
+	c.Lye = u.Lye
+	return c
+}
+
+// Composed is the use with what the table knows of its make-up by its name, where nothing was
+// written of it. What was once written stays, so that an old lot is read as it was made.
+func (u Use) Composed() Use {
+	if k, ok := Find(u.Name); ok && u.Made == (material.Composition{}) && !u.Scent && u.Behaviour == Unknown {
+		u.Made = k.Made
+	}
+	return u
+}
+
+// Bittern reports whether the additive is a salt of magnesium, which curdles soap.
+func (u Use) Bittern() bool { return u.Is(bittern...) }
 
 // Is reports whether the additive's name holds one of some phrases as whole words. A
 // scent is named after anything and is none of it.
@@ -225,6 +253,7 @@ type Known struct {
 	Mark                    material.Mark
 	Names                   []string // as people say it
 	INCI, ColourIndex       string   // its name on a label, and its number as a colour; empty for none
+	Made                    material.Composition
 }
 
 // UsualStage is when it goes into a soap of one colour; what colours a portion
@@ -248,6 +277,8 @@ var reference = sync.OnceValue(func() []Known {
 			Stage: Stage(r.Text("stage")), Density: r.Number("density_g_ml"), GramsPerTsp: r.Number("g_per_tsp"),
 			Lye: r.Number("lye_g_per_g"), Dissolves: r.Number("dissolves_g_per_100g"), Mark: material.ReadMark(r.Text("mark")),
 			INCI: r.Text("inci"), ColourIndex: r.Text("ci"),
+			Made: material.Composition{Water: r.Number("water_pct"), Fat: r.Number("fat_pct"), FatSAP: r.Number("fat_sap"),
+				Salt: r.Number("salt_pct"), Sugar: r.Number("sugar_pct"), Protein: r.Number("protein_pct")},
 		}
 		for name := range strings.SplitSeq(r.Text("names"), ";") {
 			if name != "" {
@@ -265,15 +296,22 @@ func Reference() []Known { return reference() }
 // Find looks a reference additive up by its slug, its name or how people say it, in large or
 // small letters.
 func Find(key string) (Known, bool) {
-	key = strings.TrimSpace(key)
-	is := func(name string) bool { return strings.EqualFold(name, key) }
+	k, ok := byName()[strings.ToLower(strings.TrimSpace(key))]
+	return k, ok
+}
+
+// byName are the additives of the table by all that they are called, in small letters.
+var byName = sync.OnceValue(func() map[string]Known {
+	out := map[string]Known{}
 	for _, k := range reference() {
-		if is(k.Slug) || is(k.Name) || slices.ContainsFunc(k.Names, is) {
-			return k, true
+		for _, name := range append([]string{k.Slug, k.Name}, k.Names...) {
+			if name = strings.ToLower(name); out[name].Slug == "" {
+				out[name] = k
+			}
 		}
 	}
-	return Known{}, false
-}
+	return out
+})
 
 // UsualDensity is the density in g/ml of what has such a name, and that of water for what is
 // not known.

@@ -66,6 +66,14 @@ func Policies() []Policy {
 		},
 		{Code: "salt", Name: "Salt bar, four weeks", Days: 28, Until: 28, Why: "salt bars are hard at once and mild after four weeks"},
 		{
+			Code:  "paste",
+			Name:  "Paste of potash, two weeks",
+			Days:  14,
+			Until: 28,
+			Why:   "soft soap dries on no rack: in two weeks it clears and settles",
+			Other: "cooked until it is clear, some thin it the next day",
+		},
+		{
 			Code:  "jar",
 			Name:  "In jars, lids open",
 			Days:  28,
@@ -164,10 +172,13 @@ func Recommend(f recipe.Formula) Policy {
 		p.Why = why
 		return p
 	}
+	if f.Potash() {
+		return pick("paste", "it is made with potash alone: a paste, which is thinned and never a bar")
+	}
 	if v := f.Fats.Sum(fat.OliveLike); MostlyOlive(f) {
 		return pick("long-olive", fmt.Sprintf("olive oil and its like are %s %% of the fats: young, such soap is slimy", unit.Trim(v, 0)))
 	}
-	if f.Process.Kind == recipe.Shave || f.Process.Material == "jar" {
+	if f.Material() == recipe.Jar {
 		return pick("jar", "it stays in its jar, where only the top dries")
 	}
 	if v := f.Salt(); SaltBar(f) {
@@ -176,21 +187,42 @@ func Recommend(f recipe.Formula) Policy {
 	return pick("four-to-six", "an ordinary blend: four weeks at the least, six for a harder bar")
 }
 
-// Window is when a step is due, counted from the pour.
+// Window is when a step is due, counted from the pour; [Window.None] is true where nothing is.
 type Window struct {
 	Opens, Best, Closes time.Duration
 	Why                 string
 }
 
-// Unmold is when a lot of this formula comes out of a mold of the given
-// material and is cut.
-func Unmold(f recipe.Formula, material string) Window {
+// None reports whether there is no window: what stays where it was poured.
+func (w Window) None() bool { return w.Closes == 0 }
+
+// patience is how long soap that is not cut may wait in its mold: no wire finds it too hard.
+const patience = 96 * time.Hour
+
+// Unmold is when soap of this formula that stands as form comes out of a mold of the given
+// material and is cut, where it is.
+func Unmold(f recipe.Formula, form recipe.Form, material string) Window {
+	if !form.Unmolded() {
+		return Window{Why: form.Stays()}
+	}
+	w := unmold(f, form, material)
+	if !form.Cut() && f.Process.Closes == 0 && w.Closes < patience {
+		w.Closes = patience
+		w.Why += "; it is not cut, so that it may wait"
+	}
+	return w
+}
+
+// Expected is [Unmold] of the mold that the formula is meant for.
+func Expected(f recipe.Formula) Window { return Unmold(f, f.Form(f.Material(), false), f.Material()) }
+
+func unmold(f recipe.Formula, form recipe.Form, material string) Window {
 	h := func(opens, best, closes float64, why string) Window {
 		d := func(x float64) time.Duration { return time.Duration(x * float64(time.Hour)) }
 		return Window{d(opens), d(best), d(closes), why}
 	}
-	single := material == "cavities"
-	silicone := material == "silicone"
+	single := form == recipe.Pieces
+	silicone := material == recipe.Silicone
 	own := f.Process
 	switch {
 	case own.Closes > 0:
@@ -200,11 +232,11 @@ func Unmold(f recipe.Formula, material string) Window {
 	case own.Kind == recipe.Confetti:
 		return h(84, 96, 120, "confetti waits about four days in the mold against halos")
 	case SaltBar(f) && single:
-		return h(12, 18, 48, "salt bars in single cavities wait overnight")
+		return h(12, 18, 48, "salt bars in cavities or under dividers wait overnight")
 	case SaltBar(f):
 		return h(1, 2.5, 4, "a salt loaf crumbles under the wire once it has set")
-	case MostlyOlive(f) && silicone:
-		return h(36, 48, 60, "olive soap in silicone wants two days").setting(f)
+	case MostlyOlive(f) && (silicone || single):
+		return h(36, 48, 60, "olive soap in silicone or cavities wants two days").setting(f)
 	case MostlyOlive(f):
 		return h(12, 18, 24, "all-olive soap turns too hard to cut after a day").setting(f)
 	case MilkBar(f):
@@ -253,10 +285,17 @@ func (w Window) setting(f recipe.Formula) Window {
 	case coconut < leastCoconut && !olive:
 		by(math.Exp((leastCoconut-coconut)/coconutPace), "little coconut")
 	}
-	uses := f.Uses()
-	for i, u := range uses {
-		if !olive && u.Is("sodium lactate", "salt", "sugar") && 100*a.Additives[i]/a.FatsTotal >= leastHardener {
-			by(hardenerPace, strings.ToLower(u.Name))
+	if !olive {
+		for i, u := range f.Uses() {
+			if u.Is("sodium lactate") && 100*a.Additives[i]/a.FatsTotal >= leastHardener {
+				by(hardenerPace, strings.ToLower(u.Name))
+			}
+		}
+		if f.AllSalt(a) >= leastHardener {
+			by(hardenerPace, "salt")
+		}
+		if f.AddedSugar(a) >= leastHardener {
+			by(hardenerPace, "sugar")
 		}
 	}
 	for _, s := range f.Fats {
@@ -416,6 +455,7 @@ type Facts struct {
 	Passed   bool          // the latest one was good, and counts
 	Early    bool          // it was good, and made too early to count
 	From     Checkable
+	Form     recipe.Form // what it stands as
 	Holds    []string
 	Released bool
 	InTime   bool // released with all of the gate met
@@ -492,6 +532,10 @@ func (f Facts) weight() Condition {
 		weight.Met, weight.Detail = true, "settled when it was released"
 		return weight
 	}
+	if f.Form == recipe.Paste {
+		weight.Met, weight.Detail = true, "a paste does not dry: it is not asked for"
+		return weight
+	}
 	dry := f.Drying()
 	weight.Met = dry.Settled
 	switch {
@@ -564,7 +608,7 @@ func (f Facts) SampleDue(cut time.Time) bool {
 	if n := len(f.Samples); n > 0 {
 		last = f.Samples[n-1].At
 	}
-	return !f.Released && (len(f.Samples) == 0 || Days(last, f.Now) >= SampleEvery)
+	return !f.Released && f.Form != recipe.Paste && (len(f.Samples) == 0 || Days(last, f.Now) >= SampleEvery)
 }
 
 // CheckDue reports whether the safety check should be made now.

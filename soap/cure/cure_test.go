@@ -21,13 +21,19 @@ func formula(olive, coconut float64, extras ...additive.Use) recipe.Formula {
 	c, _ := fat.BySlug("coconut-oil")
 	return recipe.Formula{
 		Fats:      fat.Blend{{Fat: o, Percent: olive}, {Fat: c, Percent: coconut}},
+		Alkali:    lye.DefaultAlkali(),
 		Water:     recipe.Water{Basis: recipe.LyeStrength, Value: 33},
 		Additives: extras,
 	}
 }
 
+// halfSalt is salt of a salt bar.
+func halfSalt() additive.Use {
+	return additive.Use{Name: "Sea salt", Stage: additive.Trace, Basis: additive.PercentOfFats, Rate: 50, Density: 2.16}
+}
+
 func TestTheBlendChoosesItsCure(t *testing.T) {
-	salt := additive.Use{Name: "Sea salt", Stage: additive.Trace, Basis: additive.PercentOfFats, Rate: 50, Density: 2.16}
+	salt := halfSalt()
 	assert.Equal(t, "four-to-six", cure.Recommend(formula(60, 40)).Code)
 	assert.Equal(t, "long-olive", cure.Recommend(formula(80, 20)).Code)
 	assert.Equal(t, "salt", cure.Recommend(formula(20, 80, salt)).Code)
@@ -62,14 +68,14 @@ func TestABarHighInOleicAcidIsCuredAsOliveIs(t *testing.T) {
 }
 
 func TestOliveHurriesSaltHurriesMoreAndCavitiesWait(t *testing.T) {
-	salt := additive.Use{Name: "Sea salt", Stage: additive.Trace, Basis: additive.PercentOfFats, Rate: 50, Density: 2.16}
-	loaf := cure.Unmold(formula(60, 40), "lined")
-	olive := cure.Unmold(formula(90, 10), "lined")
-	saltLoaf := cure.Unmold(formula(20, 80, salt), "lined")
+	salt := halfSalt()
+	loaf := unmold(formula(60, 40), "lined")
+	olive := unmold(formula(90, 10), "lined")
+	saltLoaf := unmold(formula(20, 80, salt), "lined")
 	assert.Less(t, olive.Closes, loaf.Closes)
 	assert.LessOrEqual(t, saltLoaf.Closes, 4*time.Hour)
-	assert.Greater(t, cure.Unmold(formula(20, 80, salt), "cavities").Opens, saltLoaf.Closes)
-	assert.Greater(t, cure.Unmold(formula(90, 10), "silicone").Opens, olive.Opens)
+	assert.Greater(t, unmold(formula(20, 80, salt), "cavities").Opens, saltLoaf.Closes)
+	assert.Greater(t, unmold(formula(90, 10), "silicone").Opens, olive.Opens)
 	assert.Equal(
 		t,
 		[]cure.State{cure.Waiting, cure.Open, cure.Late},
@@ -85,7 +91,7 @@ func TestStrongLyeCoconutAndHardenersBringTheCutForward(t *testing.T) {
 		for _, c := range change {
 			c(&f)
 		}
-		return cure.Unmold(f, "lined")
+		return unmold(f, "lined")
 	}
 	assert.Equal(t, 24*time.Hour, at(33).Best)
 	assert.InDelta(t, 24*0.552, at(45).Best.Hours(), 0.15)
@@ -97,7 +103,7 @@ func TestStrongLyeCoconutAndHardenersBringTheCutForward(t *testing.T) {
 	trace := at(33, func(f *recipe.Formula) { f.Additives = append(f.Additives, lactate) })
 	assert.Equal(t, at(33).Best, trace.Best, "a trace of it does nothing")
 	assert.Greater(t, at(33, func(f *recipe.Formula) { f.School = recipe.Room }).Best, at(33).Best)
-	assert.Less(t, cure.Unmold(formula(30, 70), "lined").Best, at(33).Best)
+	assert.Less(t, unmold(formula(30, 70), "lined").Best, at(33).Best)
 	for strength := 20.0; strength <= 50; strength++ {
 		w := at(strength)
 		assert.True(t, 0 < w.Opens && w.Opens <= w.Best && w.Best <= w.Closes && w.Closes <= 72*time.Hour, "%v %%: %v", strength, w)
@@ -107,7 +113,7 @@ func TestStrongLyeCoconutAndHardenersBringTheCutForward(t *testing.T) {
 // Nine degrees above 21 °C are 2^(-9/20) = 0.73 of the time, ten below 1.41, of
 // which 1.4 counts.
 func TestAWarmRoomBringsTheWindowForwardAndACoolOneNeverLetsItCloseLater(t *testing.T) {
-	loaf := cure.Unmold(formula(60, 40), "lined") // 12, 24, 48 h
+	loaf := unmold(formula(60, 40), "lined") // 12, 24, 48 h
 	warm := loaf.InRoom(30)
 	assert.Equal(
 		t,
@@ -123,9 +129,9 @@ func TestAWarmRoomBringsTheWindowForwardAndACoolOneNeverLetsItCloseLater(t *test
 	)
 	assert.Equal(t, loaf, loaf.InRoom(21.5))
 	assert.Equal(t, loaf, loaf.InRoom(math.NaN()))
-	salt := additive.Use{Name: "Sea salt", Stage: additive.Trace, Basis: additive.PercentOfFats, Rate: 50, Density: 2.16}
+	salt := halfSalt()
 	for c := -40.0; c < 70; c++ {
-		w := cure.Unmold(formula(20, 80, salt), "lined").InRoom(c)
+		w := unmold(formula(20, 80, salt), "lined").InRoom(c)
 		assert.True(t, 0 < w.Opens && w.Opens <= w.Best && w.Best <= w.Closes && w.Closes <= 4*time.Hour, "%v °C: %v", c, w)
 	}
 }
@@ -292,4 +298,46 @@ func TestAnOwnPolicyIsFoundByItsCode(t *testing.T) {
 		_, ok := cure.PolicyByCode(bad)
 		assert.False(t, ok, bad)
 	}
+}
+
+// unmold is the window of a formula in a mold of a material without dividers.
+func unmold(f recipe.Formula, material string) cure.Window {
+	return cure.Unmold(f, f.Form(material, false), material)
+}
+
+func TestWhatStaysWhereItWasPouredHasNoWindow(t *testing.T) {
+	assert.True(t, unmold(formula(60, 40), recipe.Jar).None())
+	potash := formula(60, 40)
+	potash.Alkali.NaOHPercent = 0
+	assert.True(t, unmold(potash, recipe.LinedMold).None())
+	assert.Equal(t, "paste", cure.Recommend(potash).Code)
+	assert.Zero(t, cure.ExpectedLoss(potash), "a paste is not dried")
+	shave := formula(60, 40)
+	shave.Process.Kind = recipe.Shave
+	assert.True(t, cure.Expected(shave).None())
+	assert.Equal(t, "jar", cure.Recommend(shave).Code)
+	own := formula(60, 40)
+	own.Process.Opens, own.Process.Closes = 5, 9
+	assert.True(t, unmold(own, recipe.Jar).None(), "whatever the recipe says of a loaf")
+	assert.Equal(t, 9*time.Hour, unmold(own, recipe.Cavities).Closes)
+}
+
+func TestWhatIsNotCutMayWait(t *testing.T) {
+	for _, f := range []recipe.Formula{formula(60, 40), formula(95, 5), formula(20, 80, halfSalt())} {
+		loaf, divided := unmold(f, recipe.LinedMold), cure.Unmold(f, recipe.Pieces, recipe.LinedMold)
+		assert.GreaterOrEqual(t, divided.Closes, 96*time.Hour)
+		assert.GreaterOrEqual(t, divided.Opens, loaf.Opens)
+	}
+	assert.GreaterOrEqual(t, cure.Unmold(formula(20, 80, halfSalt()), recipe.Pieces, recipe.LinedMold).Opens, 12*time.Hour,
+		"salt under dividers waits overnight")
+}
+
+func TestAPasteIsNotAskedForASettledWeight(t *testing.T) {
+	now := time.Date(2026, 3, 1, 12, 0, 0, 0, time.UTC)
+	policy, _ := cure.PolicyByCode("paste")
+	facts := cure.Facts{Poured: now.AddDate(0, 0, -15), Now: now, Policy: policy, Checked: true, Passed: true, Form: recipe.Paste}
+	assert.True(t, facts.EvaluateGate().MayRelease)
+	assert.False(t, facts.SampleDue(now.AddDate(0, 0, -15)))
+	facts.Form = recipe.Loaf
+	assert.False(t, facts.EvaluateGate().MayRelease)
 }

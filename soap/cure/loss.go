@@ -40,16 +40,14 @@ func LostSinceCut(f dry.Forecast, firstHours, cutHours, rawG float64) float64 {
 }
 
 // ExpectedLoss is the share of its raw weight in percent that a bar is expected
-// to lose until it is dry, before any lot of the recipe has been weighed:
-// the water of liquids in the whole, additives included, times what of it
-// leaves.
+// to lose until it is dry, nothing of a paste, before any lot of the recipe has been weighed:
+// the water of all liquids and additives in the whole, times what of it leaves.
 func ExpectedLoss(f recipe.Formula) float64 {
-	const fats = 1000.0
-	a := f.AmountsFor(fats)
-	water, whole := 0.0, a.Batter()
-	for i, l := range f.Liquids {
-		water += a.Liquids[i] * l.Liquid.Water / 100
+	if f.Potash() {
+		return 0 // a paste is kept from drying
 	}
+	a := f.AmountsFor(1000)
+	water, whole := f.TrueWater(a), a.Batter()
 	for _, g := range a.Additives {
 		whole += g
 	}

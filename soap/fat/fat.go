@@ -71,6 +71,8 @@ type Fat struct {
 	Like     string  // own fat: the reference fat it resembles
 
 	Mark material.Mark // own fat: where it comes from, as the owner says
+	// Certified is true of an own fat whose figures stand on its supplier's certificate.
+	Certified bool
 }
 
 // Key names the fat in formats and forms: its slug, or its name when it is the
@@ -127,6 +129,11 @@ func (f Fat) From() material.Mark {
 	return f.Mark
 }
 
+// Composition is what the fat brings into a soap.
+func (f Fat) Composition() material.Composition {
+	return material.Composition{Fat: 100, FatSAP: f.SAP, FreeAcid: f.Kind == Acid}
+}
+
 // BySlug finds a reference fat.
 func BySlug(slug string) (Fat, bool) {
 	f, ok := bySlug()[slug]
@@ -146,8 +153,9 @@ func NewOwn(name string, sap, density float64, like string) Fat {
 
 // Share is a fat and its percentage of the blend.
 type Share struct {
-	Fat     Fat
-	Percent float64
+	Fat       Fat
+	Percent   float64
+	AfterCook bool // held back until the soap is cooked, so that it is what stays unsaponified
 }
 
 // Blend is the fats of a recipe.

@@ -70,6 +70,26 @@ var marks = sync.OnceValue(func() map[string]material.Mark {
 	return out
 })
 
+// madeUp is what the table says of the solids, by slug.
+var madeUp = sync.OnceValue(func() map[string]material.Composition {
+	out := map[string]material.Composition{}
+	for _, r := range table.Read(liquidsCSV) {
+		out[r.Text("slug")] = material.Composition{Salt: r.Number("salt_pct"), Sugar: r.Number("sugar_pct"), Protein: r.Number("protein_pct")}
+	}
+	return out
+})
+
+// Composition is what the liquid brings into a soap: water, fat and acid as they are said, the
+// rest as the table has it. A brine that is stronger than the table's is so by its salt.
+func (l Liquid) Composition() material.Composition {
+	c := madeUp()[l.Slug]
+	c.Water, c.Fat, c.FatSAP, c.Lye = l.Water, l.Fat, l.FatSAP, l.Lye
+	if l.Slug == Brine {
+		c.Salt = 100 - l.Water
+	}
+	return c
+}
+
 // From is where the liquid comes from; what is not of the table is not known.
 func (l Liquid) From() material.Mark { return marks()[l.Slug] }
 
@@ -94,7 +114,7 @@ func (l Liquid) Salt(grams float64) float64 {
 	if l.Slug != Brine {
 		return 0
 	}
-	return grams * (100 - l.Water) / 100
+	return grams * l.Composition().Salt / 100
 }
 
 // Start is how many grams to start boiling down with to have the given grams.

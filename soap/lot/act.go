@@ -77,54 +77,60 @@ func (l *Lot) May(act Act, now time.Time) error {
 	switch act {
 	case ToWeigh, ToAbandon:
 		if stage != Making {
-			return not("lot %s is %s: nothing is weighed into it any more", l.Code, stage.Words())
+			return not("lot %s is %s: nothing is weighed into it any more", l.Code, l.StageWords())
 		}
 	case ToTick:
 		if stage != Making && stage != InMold {
-			return not("lot %s is %s: its run is over", l.Code, stage.Words())
+			return not("lot %s is %s: its run is over", l.Code, l.StageWords())
 		}
 	case ToCare:
 		if l.Pour == nil || l.Release != nil {
-			return not("lot %s is %s: nothing is to be looked after", l.Code, stage.Words())
+			return not("lot %s is %s: nothing is to be looked after", l.Code, l.StageWords())
 		}
 	case ToWash:
 		if l.Cut == nil {
-			return not("lot %s is %s; bars are washed with after the cut", l.Code, stage.Words())
+			return not("lot %s is %s; bars are washed with after the cut", l.Code, l.StageWords())
 		}
 		if !l.Sound(now.Location()) {
 			return not("no bar of lot %s is washed with before its safety check is good", l.Code)
 		}
 	case ToPlace:
 		if !l.Stands() {
-			return not("lot %s is %s: it stands on no rack", l.Code, stage.Words())
+			return not("lot %s is %s: it stands on no rack", l.Code, l.StageWords())
 		}
 	case ToCarry:
 		if stage != Making {
-			return not("lot %s is %s: nothing goes into it any more", l.Code, stage.Words())
+			return not("lot %s is %s: nothing goes into it any more", l.Code, l.StageWords())
 		}
 	case ToKeep:
 		if l.Cut == nil {
-			return not("lot %s is %s; a reference bar is kept after the cut", l.Code, stage.Words())
+			return not("lot %s is %s; a reference bar is kept after the cut", l.Code, l.StageWords())
 		}
 	case ToPour:
 		if stage != Making {
 			return not("lot %s has been poured already", l.Code)
 		}
 	case ToUnmold:
+		if why := l.Form().Stays(); why != "" {
+			return not("lot %s: %s", l.Code, why)
+		}
 		if stage != InMold {
-			return not("lot %s is %s, not in the mold", l.Code, stage.Words())
+			return not("lot %s is %s, not in the mold", l.Code, l.StageWords())
 		}
 	case ToCut:
+		if !l.Form().Unmolded() && stage == InMold {
+			return nil // it is counted as it stands
+		}
 		if stage != Unmolded {
-			return not("lot %s is %s; it is cut after it is unmolded", l.Code, stage.Words())
+			return not("lot %s is %s; it is cut after it is unmolded", l.Code, l.StageWords())
 		}
 	case ToSample, ToCheck:
 		if l.Cut == nil {
-			return not("lot %s is %s; bars are weighed and checked after the cut", l.Code, stage.Words())
+			return not("lot %s is %s; bars are weighed and checked after the cut", l.Code, l.StageWords())
 		}
 	case ToRelease:
 		if stage != Curing {
-			return not("lot %s is %s, not curing", l.Code, stage.Words())
+			return not("lot %s is %s, not curing", l.Code, l.StageWords())
 		}
 	case ToMove:
 		if l.Release == nil {

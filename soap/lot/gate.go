@@ -13,7 +13,7 @@ import (
 
 // ChecksFrom is from when a safety check of the lot counts.
 func (l *Lot) ChecksFrom(zone *time.Location) cure.Checkable {
-	c := cure.Chemistry{Paste: l.Frozen.Formula.Alkali.NaOHPercent == 0}
+	c := cure.Chemistry{Paste: l.Form() == recipe.Paste}
 	if l.Pour != nil {
 		c.Poured = l.Pour.Occurred.In(zone)
 	}
@@ -97,6 +97,9 @@ func (l *Lot) OutOfWindow(at time.Time) string {
 		return ""
 	}
 	w, after := l.Unmolds(), at.Sub(l.Pour.Occurred)
+	if w.None() {
+		return ""
+	}
 	switch w.At(after) {
 	case cure.Waiting:
 		return "before its window opens, which is " + hours(w.Opens) + " after the pour: " + w.Why
@@ -159,7 +162,7 @@ func (l *Lot) Weights() []SampleWeight {
 
 // Facts gathers what the gate looks at. now is in the shop's zone.
 func (l *Lot) Facts(now time.Time) cure.Facts {
-	f := cure.Facts{Now: now, Policy: l.Policy(), Holds: l.Held(), Released: l.Release != nil}
+	f := cure.Facts{Form: l.Form(), Now: now, Policy: l.Policy(), Holds: l.Held(), Released: l.Release != nil}
 	f.InTime = f.Released && l.Release.Early == ""
 	if l.Pour != nil {
 		f.Poured = l.Pour.Occurred.In(now.Location())
@@ -221,10 +224,36 @@ func (l *Lot) Policy() cure.Policy {
 	return l.Frozen.Policy
 }
 
+// FormIn is what a formula stands as in some molds, and the material of the mold that decides it:
+// as long as one of them is cut, the lot is; without molds it is as the formula says.
+func FormIn(f recipe.Formula, molds []Mold) (form recipe.Form, material string) {
+	order := []recipe.Form{recipe.Loaf, recipe.Pieces, recipe.Jars, recipe.Paste}
+	for _, m := range molds {
+		if one := f.Form(m.Material, m.Mold.Single()); form == "" || slices.Index(order, one) < slices.Index(order, form) {
+			form, material = one, m.Material
+		}
+	}
+	if form == "" {
+		return f.Form(f.Material(), false), f.Material()
+	}
+	return form, material
+}
+
+// Form is what the lot stands as.
+func (l *Lot) Form() recipe.Form {
+	form, _ := FormIn(l.Frozen.Formula, l.Frozen.Molds)
+	return form
+}
+
 // Unmolds is the window that counts, in the room that was noted at the pour: what the
-// recipe itself says, and what stands in an oven, does not follow the room.
+// recipe itself says, and what stands in an oven, does not follow the room. What stays
+// where it was poured has none.
 func (l *Lot) Unmolds() cure.Window {
 	f := l.Frozen.Formula
+	form, material := FormIn(f, l.Frozen.Molds)
+	if !form.Unmolded() {
+		return cure.Unmold(f, form, material)
+	}
 	if !l.Cooked() {
 		w, own := l.Frozen.Unmold, f.Process
 		if l.Pour != nil && l.Pour.RoomC != nil && own.Closes == 0 && own.Kind != recipe.Oven && own.Cover != "oven" {
@@ -233,9 +262,5 @@ func (l *Lot) Unmolds() cure.Window {
 		return w
 	}
 	f.Process = recipe.Process{Kind: recipe.Cooked}
-	material := "lined"
-	if len(l.Frozen.Molds) > 0 {
-		material = l.Frozen.Molds[0].Material
-	}
-	return cure.Unmold(f, material)
+	return cure.Unmold(f, form, material)
 }

@@ -65,7 +65,7 @@ func oliveAndCoconut(t *testing.T, e *entries) *lot.Lot {
 	policy, _ := cure.PolicyByCode("four-to-six")
 	return &lot.Lot{OID: "one", Code: "1-F", Pot: 1, Recipe: "r", Started: e.next(), Balance: map[ledger.Kind]int{}, Frozen: lot.Frozen{
 		Recipe: "Plain", Revision: 2, Formula: f, Request: r, Pot: p.Pot(), Sheet: plan.Sheet(r,
-			p.Pot()), Policy: policy, Unmold: cure.Unmold(f, "lined"),
+			p.Pot()), Policy: policy, Unmold: cure.Expected(f),
 		Molds: []lot.Mold{
 			{
 				OID:      "m",

@@ -2,6 +2,7 @@ package lot
 
 import (
 	"ashshelf/soap/ledger"
+	"ashshelf/soap/recipe"
 )
 
 // Move is bars in or out after the release.
@@ -40,6 +41,20 @@ func (s Stage) Words() string {
 		return "all moved out"
 	}
 	return string(s)
+}
+
+// StageWords says the stage as a maker would of soap of the lot's form.
+func (l *Lot) StageWords() string {
+	stage, form := l.Stage(), l.Form()
+	switch {
+	case stage == InMold && form == recipe.Jars:
+		return "in its jars"
+	case stage == InMold && form == recipe.Paste:
+		return "a paste, to be put up"
+	case stage == Unmolded && !form.Cut():
+		return "to count"
+	}
+	return stage.Words()
 }
 
 // Stage works out the stage from what happened.

@@ -76,6 +76,20 @@ func (a Alkali) Power(naohG, kohG float64) (koh float64) {
 	return naohG*a.NaOHPurity/100/NaOHPerKOH + kohG*a.KOHPurity/100
 }
 
+// ByWeight is the share of sodium hydroxide in percent of both as they are weighed.
+func (a Alkali) ByWeight() float64 {
+	naoh, koh := a.Weigh(1)
+	return 100 * naoh / (naoh + koh)
+}
+
+// SharedByWeight is the alkali of which sodium hydroxide is a share in percent of both as they are
+// weighed.
+func (a Alkali) SharedByWeight(percent float64) Alkali {
+	naoh, koh := a.Power(percent, 0), a.Power(0, 100-percent)
+	a.NaOHPercent = 100 * naoh / (naoh + koh)
+	return a
+}
+
 //go:embed naoh_solution.csv
 var naohSolutionCSV string
 

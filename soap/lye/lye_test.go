@@ -89,3 +89,16 @@ func TestCrystalsAreRefusedBelowTheirPointAndWarnedOfNearIt(t *testing.T) {
 	_, warned := check(17.1)
 	assert.False(t, warned)
 }
+
+// Half of the saponification by each, all pure, is 39.997 to 56.1056 by weight: 41.6 % sodium hydroxide.
+func TestTheShareOfAnAlkaliIsSaidByWeightToo(t *testing.T) {
+	assert.InDelta(t, 41.62, lye.Alkali{NaOHPercent: 50, NaOHPurity: 100, KOHPurity: 100}.ByWeight(), 0.01)
+	rapid.Check(t, func(t *rapid.T) {
+		a := lye.Alkali{
+			NaOHPercent: rapid.Float64Range(0, 100).Draw(t, "share"),
+			NaOHPurity:  rapid.Float64Range(80, 100).Draw(t, "naoh"),
+			KOHPurity:   rapid.Float64Range(80, 100).Draw(t, "koh"),
+		}
+		assert.InDelta(t, a.NaOHPercent, a.SharedByWeight(a.ByWeight()).NaOHPercent, 1e-9)
+	})
+}

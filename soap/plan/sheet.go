@@ -182,6 +182,7 @@ func Sheet(r Request, pot Plan) []Section {
 	jug.Items = append(jug.Items, goesInto(additive.TheLye)...)
 
 	solid, fluid := Section{Place: ToMelt, Title: "Fats to melt"}, Section{Place: Fluid, Title: "Liquid fats"}
+	heldBack := Section{Place: AtHand, Title: "Held back until after the cook"}
 	if pot.FatDraw > 0 {
 		solid.Items = append(
 			solid.Items,
@@ -196,16 +197,20 @@ func Sheet(r Request, pot Plan) []Section {
 		if grams <= 0 {
 			continue
 		}
-		to := &fluid
-		if s.Fat.Solid {
+		to, note := &fluid, infusionNote(f, s.Fat.Key(), pot.Fats[i].Grams)
+		switch {
+		case s.AfterCook:
+			to, note = &heldBack, strings.TrimPrefix(note+"; "+additive.AfterCook.Words(), "; ")
+		case s.Fat.Solid:
 			to = &solid
 		}
-		to.Items = append(to.Items, item(FatKey(s.Fat), s.Fat.Name, grams, infusionNote(f, s.Fat.Key(), pot.Fats[i].Grams)))
+		to.Items = append(to.Items, item(FatKey(s.Fat), s.Fat.Name, grams, note))
 	}
 	all := []Section{
 		jug, solid, fluid,
 		{Place: ToStir, Title: "Stirred into the fats", Items: goesInto(additive.TheFats)},
 		later,
+		heldBack,
 		{
 			Place: AtHand,
 			Title: "At hand for emulsion and trace",

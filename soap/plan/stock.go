@@ -124,6 +124,9 @@ func (s FatStock) check(p *caution.Problems, f recipe.Formula) {
 		found := false
 		for _, have := range f.Fats {
 			found = found || have.Fat.Key() == one.Fat.Key()
+			if have.AfterCook && have.Fat.Key() == one.Fat.Key() {
+				p.Add("fat_stock", "%s holds %s, which this recipe holds back until after the cook", s.Name, one.Fat.Name)
+			}
 		}
 		if !found {
 			p.Add("fat_stock", "%s holds %s, which is not in this recipe", s.Name, one.Fat.Name)

@@ -36,14 +36,14 @@ func (f Formula) LyeHeavy(superfat float64) bool {
 }
 
 // Potash reports whether potassium hydroxide alone makes the soap: a paste, which is thinned and
-// never a bar.
-func (f Formula) Potash() bool { return f.Alkali.NaOHPercent == 0 }
+// never a bar. An alkali of which nothing is said is none.
+func (f Formula) Potash() bool { return f.Alkali.NaOHPercent == 0 && f.Alkali.KOHPurity > 0 }
 
 // molarCitric is the molar mass of citric acid in g/mol, of which a mole takes up three of lye,
 // and molarKOH that of potassium hydroxide.
 const (
 	molarCitric = 192.12
-	molarKOH    = 56.1056
+	molarKOH    = lye.MolarKOH
 )
 
 // Excess is the potash, pure and in grams, that is left over when all fat is soap, and the citric
@@ -59,8 +59,10 @@ func (f Formula) Advise(superfat float64, a Amounts) []caution.Caution {
 	out := f.Fats.Advise(superfat)
 	out = append(out, f.adviseSuperfat(superfat, a)...)
 	out = append(out, f.adviseRange(superfat, a)...)
+	out = append(out, f.adviseAfterCook(a)...)
 	out = append(out, f.adviseLiquid(a)...)
 	out = append(out, f.adviseAdditives(a)...)
+	out = append(out, f.adviseBrought(a)...)
 	if f.Scent != nil {
 		out = append(out, f.Scent.Advise(a.FatsTotal, f.driest(a), a.EquivalentWater()[LyeStrength])...)
 	}
@@ -112,14 +114,15 @@ func (f Formula) adviseSuperfat(superfat float64, a Amounts) []caution.Caution {
 			Reason: "A superfat of " + unit.Trim(superfat, 1) + " % makes a soft bar that spoils sooner.",
 			Remedy: "Above 10 % is for bars that are mostly coconut."})
 	}
-	if adds := f.MilkAdds(a); adds >= milkPoint && f.Superfat >= 5 && f.Fats.Sum(fat.CoconutType) < 50 {
+	if adds, of := f.AddedFat(a); adds >= milkPoint && f.Superfat >= 5 && f.Fats.Sum(fat.CoconutType) < 50 {
 		out = append(out, caution.Caution{Code: "superfat.milk", Level: caution.Advice,
 			Reason: fmt.Sprintf(
-				"The milk's own fat adds %s points: the superfat comes to %s %%.",
+				"The fat in %s adds %s points: the superfat comes to %s %%.",
+				strings.Join(of, " and "),
 				unit.Trim(adds, 1),
 				unit.Trim(superfat, 1),
 			),
-			Remedy: "About 3 % is usual when milk brings its own fat."})
+			Remedy: "About 3 % is usual when milk or its like brings fat of its own."})
 	}
 	return out
 }
@@ -172,9 +175,9 @@ func (f Formula) adviseLiquid(a Amounts) []caution.Caution {
 		}
 		name := l.Liquid.Name
 		switch {
-		case l.Liquid.Milk() && l.Carries && !l.Frozen:
+		case l.Liquid.Composition().Browns() && l.Carries && !l.Frozen && l.Liquid.BoilDown == 0:
 			add("liquid.scorch", caution.Advice, name+" carries the lye unfrozen: it scorches, browns and smells.",
-				"Freeze it and sprinkle the lye slowly, or let water carry the lye and add the milk to the fats.")
+				"Freeze it and sprinkle the lye slowly, or let water carry the lye and add it to the fats.")
 		case l.Liquid.BoilDown > 0 && l.Carries:
 			add("liquid.beer", caution.Warn, "Lye into hot or fizzing "+strings.ToLower(name)+" boils over.",
 				"Boil it down until gas and alcohol are gone, chill it, use a tall jug, and sprinkle the lye slowly.")
@@ -198,6 +201,45 @@ func (f Formula) adviseLiquid(a Amounts) []caution.Caution {
 				"Feel the bottom of the jug with the spatula for grit.",
 			)
 		}
+	}
+	return out
+}
+
+// From how much sugar, in percent of the fats, soap heats up by itself, and from how much salt, in
+// percent of salt and water of the liquids, soap salts out, unless it is mostly coconut, whose
+// soap a sea dissolves.
+const (
+	heatingSugar = 4.0
+	saltingOut   = 10.0
+	coconutInSea = 60.0
+)
+
+// adviseBrought speaks of what liquids and additives bring together, whichever of them it is in.
+func (f Formula) adviseBrought(a Amounts) []caution.Caution {
+	var out []caution.Caution
+	if sugar := 100 * f.Brought(a).Sugar / a.FatsTotal; sugar >= heatingSugar {
+		c := caution.Caution{Code: "sugar.heats", Level: caution.Advice,
+			Reason: fmt.Sprintf("Liquid and additives bring %s g of sugar to 100 g of fats: it browns, and heats the batter by itself.",
+				unit.Trim(sugar, 1)),
+			Remedy: "Work cool, do not insulate it, and look at it in the first hours: cracks and a rising middle want cold air."}
+		if pr := f.Process; pr.Gel == "force" || pr.Cover == "insulate" || pr.Cover == "oven" || pr.Kind == Oven {
+			c.Level = caution.Warn
+			c.Reason += " It is to be kept warm besides."
+		}
+		out = append(out, c)
+	}
+	dissolved := sum(f.liquidParts(a))
+	for i, u := range f.Uses() {
+		if u.Stage == additive.InLiquid {
+			dissolved.Add(a.Additives[i], u.Composition())
+		}
+	}
+	if salt := 100 * dissolved.Salt / (dissolved.Salt + dissolved.Water); salt >= saltingOut && f.Fats.Sum(fat.CoconutType) < coconutInSea {
+		out = append(out, caution.Caution{Code: "liquid.salting-out", Level: caution.Warn,
+			Reason: fmt.Sprintf("The liquid is a brine of %s %%: most soap is salted out of it, and the batter grains or thickens at once.",
+				unit.Trim(salt, 0)),
+			Remedy: fmt.Sprintf("Keep it under %s %%, stir the rest of the salt in at trace, or let coconut and its like be %s %% of the fats.",
+				unit.Trim(saltingOut, 0), unit.Trim(coconutInSea, 0))})
 	}
 	return out
 }
@@ -230,7 +272,7 @@ func (f Formula) adviseAdditives(a Amounts) []caution.Caution {
 				u.Name+" takes up lye at once and is no inert additive: as one, its lye is not counted.",
 				"Take it out here and put it into the blend of fats.",
 			)
-		case u.Is("epsom", "magnesium", "dead sea", "bath salt", "bath salts", "bitter salt"):
+		case u.Bittern():
 			add(
 				"additive.salt",
 				caution.Warn,

@@ -46,6 +46,9 @@ func Compare(a, b Formula, fats float64) []Difference {
 			if ref := s.Fat.SAP; ref > 0 {
 				said += ", SAP " + unit.Trim(ref, 1)
 			}
+			if s.AfterCook {
+				said += ", after the cook"
+			}
 			add(s.Fat.Key(), s.Fat.Name, said, m.Fats[i])
 		}
 	})
@@ -84,6 +87,7 @@ func Compare(a, b Formula, fats float64) []Difference {
 	setting("Batter", unit.Grams(x.Batter())+" g", unit.Grams(y.Batter())+" g")
 	setting("Working temperature", a.School.Words(), b.School.Words())
 	setting("Process", a.Process.Kind.Words(), b.Process.Kind.Words())
+	setting("Thinned", a.Dilution.Words(), b.Dilution.Words())
 	setting("Trace", string(a.Process.Trace), string(b.Process.Trace))
 	setting("Gel", string(a.Process.Gel), string(b.Process.Gel))
 	setting("Cover", string(a.Process.Cover), string(b.Process.Cover))

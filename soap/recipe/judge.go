@@ -116,12 +116,8 @@ func (f Formula) Judge() Outlooks {
 	quick := a.CaprylicCapric + a.Lauric + a.Myristic
 	firm := a.Palmitic + a.Stearic
 	loose := a.Linoleic + a.Linolenic
-	water := 0.0
-	for i, l := range f.Liquids {
-		water += amounts.Liquids[i] * l.Liquid.Water / size
-	}
-	wetness := math.Max(0, water-28)
-	salt := f.Salt()
+	wetness := math.Max(0, 100*f.TrueWater(amounts)/size-28)
+	salt := f.AllSalt(amounts)
 
 	var o Outlooks
 	foam := (a.Lauric+a.Myristic+0.5*a.CaprylicCapric+0.2*a.Ricinoleic)*(1-0.015*(superfat-5)) - 0.1*math.Min(salt, 60)

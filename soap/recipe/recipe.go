@@ -71,7 +71,8 @@ type Formula struct {
 	Design     []Step
 	Infusions  []liquid.Infusion
 	Process    Process
-	FullLiquid float64 // the recipe's own full liquid, % of fats; 0 for the usual
+	Dilution   *Dilution // of a paste of potash, where it is thinned
+	FullLiquid float64   // the recipe's own full liquid, % of fats; 0 for the usual
 }
 
 // UsualFull is the full liquid in percent of the fats where a recipe does not
@@ -190,6 +191,8 @@ func (f Formula) Check() caution.Problems {
 		one.Check(&p, at)
 	}
 	f.Process.check(&p)
+	f.checkAfterCook(&p)
+	f.checkDilution(&p)
 	if len(p) == 0 {
 		f.checkAcids(&p)
 	}
@@ -273,15 +276,6 @@ func (f Formula) liquidAcid() float64 {
 	return sum
 }
 
-// acids is the lye that the acids of additives and liquids take up, in grams of pure KOH.
-func (f Formula) acids(a Amounts) float64 {
-	sum := acidTake(f.Uses(), a.Additives)
-	for i, l := range f.Liquids {
-		sum += a.Liquids[i] * l.Liquid.Lye / lye.NaOHPerKOH
-	}
-	return sum
-}
-
 // acidShare is how much more batter each gram of it makes by the acids that count
 // on it: the lye they take up and the liquid that comes with that lye. At 1 and
 // more no amount of lye is enough.
@@ -342,16 +336,6 @@ func (f Formula) AcidTake(a Amounts) float64 {
 	return naoh + koh
 }
 
-// MilkAdds is how many points of superfat the fat of the liquids adds.
-func (f Formula) MilkAdds(a Amounts) float64 {
-	without := f
-	without.Liquids = slices.Clone(f.Liquids)
-	for i := range without.Liquids {
-		without.Liquids[i].Liquid.Fat = 0
-	}
-	return f.SuperfatOf(a) - without.SuperfatOf(a)
-}
-
 func (f Formula) liquidFor(fats, lyeG float64) float64 {
 	switch f.Water.Basis {
 	case LyeStrength:
@@ -389,18 +373,9 @@ func (f Formula) SuperfatOf(a Amounts) float64 {
 	return 100
 }
 
-// Demand is the lye that all fats of the amounts would take, the liquids' own
-// included, in grams of pure KOH.
-func (f Formula) Demand(a Amounts) float64 {
-	demand := 0.0
-	for i, s := range f.Fats {
-		demand += a.Fats[i] * s.Fat.SAP / 1000
-	}
-	for i, l := range f.Liquids {
-		demand += a.Liquids[i] * l.Liquid.Fat / 100 * l.Liquid.FatSAP / 1000
-	}
-	return demand
-}
+// Demand is the lye that all fats of the amounts would take, those that liquids and additives
+// bring included, in grams of pure KOH.
+func (f Formula) Demand(a Amounts) float64 { return f.Brought(a).FatKOH }
 
 // MixC is the temperature at which batter is poured and its density counted.
 const MixC = 35.0
@@ -558,18 +533,4 @@ func (f Formula) RiskyScent() (name string, risky bool) {
 		}
 	}
 	return "", false
-}
-
-// Salt is the weight of salt that is stirred into the batter, in percent of
-// the fats; 25 and more makes a salt bar.
-func (f Formula) Salt() float64 {
-	const fats = 1000.0
-	a := f.AmountsFor(fats)
-	sum := 0.0
-	for i, u := range f.Uses() {
-		if u.Stage != additive.InLiquid && u.Is("salt", "salts") {
-			sum += a.Additives[i] / fats * 100
-		}
-	}
-	return sum
 }

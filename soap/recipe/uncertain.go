@@ -11,17 +11,21 @@ import (
 
 // How far what a superfat rests on may be off, as shares, two standard deviations each.
 const (
-	offCertificate = 0.01 // a saponification value off a certificate, or of an own fat
+	offCertificate = 0.01 // a saponification value off a certificate
+	offHearsay     = 0.03 // that of an own fat of which no certificate is said
 	offNaOH        = 0.01 // the purity of sodium hydroxide as it is said
 	offKOH         = 0.02 // that of potassium hydroxide, which is sold less even
 )
 
 // offSAP is one standard deviation of a fat's saponification value in mg KOH per g: a quarter
-// of the published range for the value of the table, and what a certificate leaves open for
-// another one.
+// of the published range for the value of the table, what a certificate leaves open for
+// another one, and three times that for an own fat whose figure is from nowhere in particular.
 func offSAP(one fat.Fat) float64 {
 	if ref, ok := fat.BySlug(one.Slug); ok && ref.SAP == one.SAP {
 		return (ref.SAPHigh - ref.SAPLow) / 4
+	}
+	if one.Slug == "" && !one.Certified {
+		return one.SAP * offHearsay / 2
 	}
 	return one.SAP * offCertificate / 2
 }

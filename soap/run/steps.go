@@ -290,8 +290,12 @@ func Steps(o Order) []Step {
 	after := func(key, title, text string, kind Kind) {
 		add(Step{Key: key, Kind: kind, Title: title, Text: text, After: true})
 	}
-	after("after:tap", "Tap out the bubbles, texture the top", "Spray it with alcohol against ash, away from flames.", Do)
-	after("after:cover", capital(o.cover().Words()), "Do not poke it. The gel ring shows after about two hours.", Cover)
+	if o.Formula.Potash() {
+		after("after:lid", "Lid on the paste, and its name", "It goes on clearing for days. It is caustic until it was tested.", Do)
+	} else {
+		after("after:tap", "Tap out the bubbles, texture the top", "Spray it with alcohol against ash, away from flames.", Do)
+		after("after:cover", capital(o.cover().Words()), "Do not poke it. The gel ring shows after about two hours.", Cover)
+	}
 	after(
 		"after:clean",
 		"Clean up",
@@ -416,6 +420,9 @@ func (o Order) sprinkles() bool {
 }
 
 func (o Order) stageOf(key plan.Key) additive.Stage {
+	if key.Kind() == plan.FatItem {
+		return additive.AfterCook // of fats, only what is held back comes at a stage
+	}
 	for _, u := range o.Formula.Uses() {
 		if plan.AdditiveKey(u) == key {
 			return u.Stage

@@ -499,3 +499,30 @@ func TestACookedSoapIsCookedAndAJarIsNotLined(t *testing.T) {
 	assert.Equal(t, run.Fill, step(t, o, "fill:0").Kind, "without a design each mold is poured")
 	assert.True(t, strings.HasPrefix(step(t, o, "fill:0").Title, "Pour into 6 × Jar"))
 }
+
+func TestAFatThatIsHeldBackGoesInAfterTheCook(t *testing.T) {
+	o := milkBar(t)
+	r := o.Request
+	shea, _ := fat.BySlug("shea-butter")
+	r.Formula.Portions, r.Formula.Design, r.Formula.Process.Kind = nil, nil, recipe.Cooked
+	r.Formula.Fats = append(slices.Clone(r.Formula.Fats), fat.Share{Fat: shea, Percent: 4, AfterCook: true})
+	r.Formula.Fats[0].Percent -= 4
+	p, err := plan.Make(r)
+	require.NoError(t, err)
+	o.Formula, o.Request, o.Pot, o.Sheet = r.Formula, r, p, plan.Sheet(r, p)
+	order := keys(run.Steps(o))
+	key := plan.FatKey(shea)
+	weighed, cooked, in := slices.Index(order, run.WeighKey(key)), slices.Index(order, "batter:cook"), slices.Index(order, "in:"+string(key))
+	require.Positive(t, weighed)
+	assert.Less(t, weighed, slices.Index(order, run.MeetKey), "it stands ready before the lye meets the fats")
+	assert.Less(t, slices.Index(order, run.MeetKey), cooked)
+	assert.Less(t, cooked, in)
+	assert.Equal(t, run.AFat, o.Things()[key], "what trouble is with it is that of a fat")
+	total := 0.0
+	for key, g := range plan.Targets(o.Sheet) {
+		if key.Kind() == plan.FatItem {
+			total += g
+		}
+	}
+	assert.InDelta(t, 1000, total, 0.5, "it is weighed once")
+}

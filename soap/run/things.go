@@ -46,6 +46,8 @@ func (o Order) Things() map[plan.Key]Thing {
 			out[key] = AStock
 		case thing == BeforeLye && key.Kind() != plan.AdditiveItem:
 			out[key] = ALiquid
+		case thing == IntoPot && key.Kind() == plan.FatItem:
+			out[key] = AFat
 		case thing == IntoPot && o.scent(key):
 			out[key] = AScent
 		case thing == IntoPot && o.into(key) == additive.TheTop:

@@ -50,6 +50,23 @@ func Kinds() []Kind { return slices.Clone(order) }
 // Words says the task as a maker would.
 func (k Kind) Words() string { return words[k] }
 
+// Words says the task as a maker would of soap of the lot's form: what is not cut is counted.
+func (t Task) Words() string {
+	if t.Lot == nil {
+		return t.Kind.Words()
+	}
+	form := t.Lot.Form()
+	switch {
+	case t.Kind == Unmold && !form.Cut():
+		return "Unmold and count"
+	case t.Kind == Cut && !form.Cut():
+		return "Count the " + form.Piece() + "s"
+	case t.Kind == Weigh && form == recipe.Jars:
+		return "Weigh the marked jar"
+	}
+	return t.Kind.Words()
+}
+
 // Task is one thing to do for one lot.
 type Task struct {
 	Lot                 *lot.Lot
@@ -108,7 +125,10 @@ func tasks(l *lot.Lot, now time.Time) []Task {
 		return []Task{task(Finish, cure.Open, "")}
 	case lot.InMold:
 		var out []Task
-		for _, t := range append(watches(l, now.Location()), Window(l)) {
+		if !l.Form().Unmolded() {
+			out = append(out, task(Cut, cure.Open, l.Form().Stays()))
+		}
+		for _, t := range inMold(l, now.Location()) {
 			t.State = stateOf(t, now)
 			switch {
 			case t.State == cure.Waiting && t.Opens.Sub(now) > soon:
@@ -138,7 +158,7 @@ func tasks(l *lot.Lot, now time.Time) []Task {
 		if f.SampleDue(l.Cut.Occurred.In(now.Location())) {
 			out = append(out, task(Weigh, cure.Open, ""))
 		}
-		if !now.Before(TurnOn(l, now.Location())) {
+		if l.Form().Unmolded() && !now.Before(TurnOn(l, now.Location())) {
 			out = append(out, task(Turn, cure.Open, "so that they dry evenly and do not bend"))
 		}
 		return out
@@ -150,10 +170,19 @@ func tasks(l *lot.Lot, now time.Time) []Task {
 	return nil
 }
 
-// Window is the unmold window of a poured lot.
-func Window(l *lot.Lot) Task {
+// inMold are the tasks of a poured lot that go by the hour.
+func inMold(l *lot.Lot, zone *time.Location) []Task {
+	out := watches(l, zone)
+	if w, ok := Window(l); ok {
+		out = append(out, w)
+	}
+	return out
+}
+
+// Window is the unmold window of a poured lot; ok is false for what stays where it was poured.
+func Window(l *lot.Lot) (t Task, ok bool) {
 	w, at := l.Unmolds(), l.Pour.Occurred
-	return Task{
+	t = Task{
 		Lot:    l,
 		Kind:   Unmold,
 		Opens:  at.Add(w.Opens),
@@ -162,6 +191,10 @@ func Window(l *lot.Lot) Task {
 		Why:    w.Why,
 		Missed: "take it out now, and cut it gently: warm it a little if the wire cracks it",
 	}
+	if !l.Form().Cut() {
+		t.Missed = "take it out when it comes: nothing is cut"
+	}
+	return t, !w.None()
 }
 
 func stateOf(t Task, now time.Time) cure.State {
@@ -189,7 +222,8 @@ func watches(l *lot.Lot, zone *time.Location) []Task {
 			out = append(out, Task{Lot: l, Kind: k, Opens: opens, Best: best, Closes: closes, Why: why, Missed: missed})
 		}
 	}
-	if !l.Done()["after:tap"] {
+	form := l.Form()
+	if !l.Done()["after:tap"] && form != recipe.Paste {
 		add(
 			Texture,
 			poured.Add(textureOpens),
@@ -199,7 +233,7 @@ func watches(l *lot.Lot, zone *time.Location) []Task {
 			"it has set: leave it as it is, plane it after the cut if you mind",
 		)
 	}
-	if process.Gel != "avoid" && !l.Cooked() {
+	if process.Gel != "avoid" && !l.Cooked() && form != recipe.Paste {
 		add(
 			Gel,
 			poured.Add(gelOpens),
@@ -240,8 +274,11 @@ func TurnOn(l *lot.Lot, zone *time.Location) time.Time {
 }
 
 // StampUntil is how long after its cut a bar takes an impression: olive and salt
-// harden within hours, an ordinary bar within days.
+// harden within hours, an ordinary bar within days. It is no time at all for what stays in its jar.
 func StampUntil(l *lot.Lot) time.Time {
+	if !l.Form().Unmolded() {
+		return time.Time{}
+	}
 	hours := 72.0
 	if w := l.Unmolds(); w.Closes <= 24*time.Hour {
 		hours = 12
@@ -277,7 +314,7 @@ func Calendar(lots []*lot.Lot, from, to time.Time, off []string) []Event {
 	for _, l := range lots {
 		switch l.Stage() {
 		case lot.InMold:
-			for _, t := range append(watches(l, zone), Window(l)) {
+			for _, t := range inMold(l, zone) {
 				add(t, false)
 			}
 		case lot.Curing:
@@ -289,8 +326,12 @@ func Calendar(lots []*lot.Lot, from, to time.Time, off []string) []Event {
 			on := func(k Kind, at time.Time, why string) {
 				add(Task{Lot: l, Kind: k, Opens: at, Best: at, Why: why}, true)
 			}
-			on(Weigh, day.Plus(last.In(zone), cure.SampleEvery), "the marked bar, weekly")
-			on(Turn, TurnOn(l, zone), "")
+			if l.Form() != recipe.Paste {
+				on(Weigh, day.Plus(last.In(zone), cure.SampleEvery), "the marked "+l.Form().Piece()+", weekly")
+			}
+			if l.Form().Unmolded() {
+				on(Turn, TurnOn(l, zone), "")
+			}
 			if !facts.Passed {
 				on(Check, day.Plus(facts.Poured.In(zone), cure.CheckAsked), "zap or pH")
 			}

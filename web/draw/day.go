@@ -66,7 +66,7 @@ func OfDay(day time.Time, windows []schedule.Task, now time.Time) Day {
 			d.line("ln-mark", x(w.Best), bar-4, x(w.Best), bar+dayBar+4)
 		}
 		d.text("title", 0, y+14, 15, "start", w.Lot.Code)
-		d.text("", 10.5*float64(len(w.Lot.Code))+6, y+14, 13.5, "start", w.Kind.Words())
+		d.text("", 10.5*float64(len(w.Lot.Code))+6, y+14, 13.5, "start", w.Words())
 		d.text("soft", 0, y+31, 12.5, "start", short(w.Lot.Frozen.Recipe, dayLabel))
 		y += dayRow
 	}

@@ -139,7 +139,7 @@ func rackLot(in RackInput, deep int, scale, x, y, w float64) RackLot {
 	p := &Picture{Shapes: make([]Shape, 0, 8)}
 	left, top, floor := x+tagIndent/2, y+signH, y+signH+barsH
 	held := len(l.Held()) > 0
-	state := l.Stage().Words()
+	state := l.StageWords()
 	end := left // of what stands there
 	switch stage := l.Stage(); stage {
 	case lot.Making:

@@ -17,6 +17,7 @@ import (
 	"ashshelf/soap/ledger"
 	"ashshelf/soap/lot"
 	"ashshelf/soap/plan"
+	"ashshelf/soap/recipe"
 	"ashshelf/soap/schedule"
 	"ashshelf/soap/trouble"
 	"ashshelf/store"
@@ -170,8 +171,10 @@ type lotPage struct {
 	Stamp    *time.Time    // until when a bar takes an impression
 	Scale    bool          // there is one on the bench
 
-	Outside string        // how far from its window it is unmolded or cut now
-	Dilutes bool          // a paste that is tested when it is diluted
+	Outside string // how far from its window it is unmolded or cut now
+	Dilutes bool   // a paste that is tested when it is diluted
+	Counts  bool   // its pieces are to be counted now
+	Thinned *recipe.Thinned
 	Times   []page.Option // entries whose time can be put right
 	Doubted bool          // one of them is in doubt
 
@@ -308,8 +311,7 @@ func (s *Room) ShowLot(w http.ResponseWriter, r *http.Request, status int, poste
 			return err
 		}
 	}
-	if p.Stage == lot.InMold {
-		t := schedule.Window(l)
+	if t, ok := window(l); ok {
 		t.State = l.Unmolds().At(now.Sub(l.Pour.Occurred))
 		p.Window = &t
 	}
@@ -317,6 +319,10 @@ func (s *Room) ShowLot(w http.ResponseWriter, r *http.Request, status int, poste
 		p.Outside = l.OutOfWindow(now)
 	}
 	p.Dilutes = l.ChecksFrom(now.Location()).First != ""
+	p.Counts = p.Stage == lot.Unmolded || p.Stage == lot.InMold && !l.Form().Unmolded()
+	if l.Pour != nil {
+		p.Thinned = plan.Thinned(l.Frozen.Formula, l.PotNow())
+	}
 	if p.Places, p.Place, err = s.PlacesOf(r, l); err != nil {
 		return err
 	}
@@ -346,6 +352,14 @@ func (s *Room) ShowLot(w http.ResponseWriter, r *http.Request, status int, poste
 		p.Sized = p.Sized || strings.HasPrefix(name, "size[") && forms.Of("cut").Get(name) != ""
 	}
 	return s.Show(w, r, status, "lot", "Lot "+l.Code, "Lots", notice, p)
+}
+
+// window is the window of a lot that is in its mold and comes out of it.
+func window(l *lot.Lot) (schedule.Task, bool) {
+	if l.Stage() != lot.InMold {
+		return schedule.Task{}, false
+	}
+	return schedule.Window(l)
 }
 
 func actuals(l *lot.Lot) []actualLine {

@@ -202,7 +202,7 @@ func (s *Kit) Reminds(r *http.Request) (out reminder, err error) {
 	tasks, err := s.Shop.Pressing(r.Context(), SessionOf(r).Location)
 	var words []string
 	for _, t := range tasks {
-		words = append(words, t.Kind.Words()+" "+t.Lot.Code)
+		words = append(words, t.Words()+" "+t.Lot.Code)
 	}
 	return reminder{len(tasks), strings.Join(words, "; ")}, err
 }

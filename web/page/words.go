@@ -8,7 +8,6 @@ import (
 	"ashshelf/shop/catalog"
 	"ashshelf/shop/document"
 	"ashshelf/soap/cure"
-	"ashshelf/soap/recipe"
 	"ashshelf/soap/unit"
 )
 
@@ -68,15 +67,6 @@ func ToolOptions(tools []catalog.Tool, kind document.ToolKind, none string) []Op
 	return out
 }
 
-// MaterialOf is the mold that a recipe is meant for, a lined one when it does
-// not say.
-func MaterialOf(f recipe.Formula) string {
-	if f.Process.Material != "" {
-		return f.Process.Material
-	}
-	return "lined"
-}
-
 // Fact is one line of what a card says of the process.
 type Fact struct{ Name, Words string }
 
@@ -97,12 +87,15 @@ func ProcessFacts(b document.RecipeBody, sys unit.System) []Fact {
 	add("Gel", pr.Gel.Words(), pr.Gel != "")
 	add("Afterwards", pr.Cover.Words(), pr.Cover != "")
 	add("Mold", MaterialWords(pr.Material), pr.Material != "")
-	w := cure.Unmold(b.Formula, MaterialOf(b.Formula))
-	add(
-		"Unmold",
-		fmt.Sprintf("%s to %s h after the pour: %s", unit.Trim(w.Opens.Hours(), 1), unit.Trim(w.Closes.Hours(), 1), w.Why),
-		true,
-	)
+	if w := cure.Expected(b.Formula); w.None() {
+		add("Unmold", w.Why, true)
+	} else {
+		add(
+			"Unmold",
+			fmt.Sprintf("%s to %s h after the pour: %s", unit.Trim(w.Opens.Hours(), 1), unit.Trim(w.Closes.Hours(), 1), w.Why),
+			true,
+		)
+	}
 	c := b.Cure()
 	add("Cure", fmt.Sprintf("%s, at least %d days", c.Name, c.Days), true)
 	return out

@@ -20,6 +20,7 @@ import (
 	"ashshelf/shop/journal"
 	"ashshelf/shop/planning"
 	"ashshelf/soap/caution"
+	"ashshelf/soap/lot"
 	"ashshelf/soap/mold"
 	"ashshelf/soap/plan"
 	"ashshelf/soap/recipe"
@@ -83,7 +84,9 @@ type planDetail struct {
 	Recipe  string // address of its bench
 	Portion []plan.PortionSize
 	Facts   []page.Fact
-	Trial   string // address of a trial of the same recipe
+	Thinned *recipe.Thinned // of a pot
+	Piece   string          // what is counted: bar, jar
+	Trial   string          // address of a trial of the same recipe
 }
 
 // cutLine is one mold's bars in words.
@@ -467,6 +470,8 @@ func detailOf(b document.PlanBody, recipeOID string) (d planDetail, err error) {
 	f := b.Request.Formula
 	d.Steps, d.Recipe, d.Portion = f.DesignSteps(), "/recipes/"+recipeOID, plan.PortionsOf(f, b.Plan.Pot())
 	d.Trial = "/plan?by=trial&recipe=" + recipeOID
+	form, _ := lot.FormIn(f, b.Molds)
+	d.Thinned, d.Piece = plan.Thinned(f, b.Plan.Pot()), form.Piece()
 	for i, c := range b.Cuts {
 		m := b.Molds[i]
 		line := cutLine{
@@ -610,7 +615,7 @@ func (s *Room) showKeptPlan(w http.ResponseWriter, r *http.Request, status int, 
 	if shown.Detail, err = detailOf(p.PlanBody, p.Plan.Recipe); err != nil {
 		return err
 	}
-	shown.Detail.Facts = page.ProcessFacts(document.RecipeBody{Formula: p.Request.Formula}, f.System)
+	shown.Detail.Facts = page.ProcessFacts(document.RecipeBody{Formula: p.Request.Formula, Policy: p.Policy.Code}, f.System)
 	if f.Get("day") == "" {
 		f.Set("day", p.Day)
 	}

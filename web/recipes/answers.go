@@ -35,11 +35,14 @@ type recipeAnswers struct {
 	Blend     draw.Blend
 	Superfat  float64
 	Low, High float64 // between which the superfat lies nineteen times in twenty
-	MilkAdds  float64 // points of superfat
+	AddedFat  float64 // points of superfat from what holds fat besides the fats
+	FatOf     []string
 	Acids     float64 // g of lye that acids take
 	Water     float64 // g of true water for each g of lye that carry it
 	Cure      cure.Policy
 	Unmold    cure.Window
+	Thinned   *recipe.Thinned
+	System    unit.System
 	Cautions  []caution.Caution
 	Judged    []recipe.Outlook
 	Make      draw.Acids
@@ -57,6 +60,15 @@ func (a recipeAnswers) Fills() map[string]string {
 		out[basis] = unit.Trim(v, wayDecimals(basis))
 	}
 	return out
+}
+
+// Mixed is what both alkalis do, by what each saponifies and by weight; empty for one alone.
+func (a recipeAnswers) Mixed() string {
+	al := a.Formula.Alkali
+	if al.NaOHPercent == 0 || al.NaOHPercent == 100 {
+		return ""
+	}
+	return "NaOH saponifies " + unit.Trim(al.NaOHPercent, 1) + " % and is " + unit.Trim(al.ByWeight(), 1) + " % of the lye by weight."
 }
 
 // SeveralLiquids reports whether the liquids want a line each.
@@ -102,7 +114,7 @@ func answersFor(f *page.Form, body document.RecipeBody) recipeAnswers {
 	if problem != "" {
 		f.Problems.Add("size", "%s", problem)
 	}
-	a := recipeAnswers{Size: size, Formula: body.Formula, Problems: f.Problems, Basis: f.Get("water.basis")}
+	a := recipeAnswers{Size: size, Formula: body.Formula, Problems: f.Problems, Basis: f.Get("water.basis"), System: f.System}
 	if len(f.Problems) > 0 {
 		return a
 	}
@@ -110,8 +122,8 @@ func answersFor(f *page.Form, body document.RecipeBody) recipeAnswers {
 }
 
 // answersOf works a kept recipe out for a weight of fats.
-func answersOf(body document.RecipeBody, size float64) recipeAnswers {
-	return recipeAnswers{Size: size, Formula: body.Formula, Basis: string(body.Formula.Water.Basis)}.workOut(nil, body)
+func answersOf(body document.RecipeBody, size float64, system unit.System) recipeAnswers {
+	return recipeAnswers{Size: size, Formula: body.Formula, Basis: string(body.Formula.Water.Basis), System: system}.workOut(nil, body)
 }
 
 func (a recipeAnswers) workOut(f *page.Form, body document.RecipeBody) recipeAnswers {
@@ -129,7 +141,8 @@ func (a recipeAnswers) workOut(f *page.Form, body document.RecipeBody) recipeAns
 	}
 	a.Ways[discount] = fm.Discount(same[recipe.PercentOfFats])
 	a.Low, a.High, _ = fm.SuperfatRange(a.Amounts, 0)
-	a.MilkAdds, a.Acids = fm.MilkAdds(a.Amounts), fm.AcidTake(a.Amounts)
+	a.AddedFat, a.FatOf = fm.AddedFat(a.Amounts)
+	a.Acids = fm.AcidTake(a.Amounts)
 	a.Water = fm.CarryingWater(a.Amounts) / (a.Amounts.NaOH + a.Amounts.KOH)
 	for i, s := range fm.Fats {
 		a.Fats = append(a.Fats, plan.Row{Name: s.Fat.Name, Grams: a.Amounts.Fats[i]})
@@ -166,12 +179,13 @@ func (a recipeAnswers) workOut(f *page.Form, body document.RecipeBody) recipeAns
 	}
 	o := fm.Judge()
 	a.Judged, a.Make = o.All(), draw.OfAcids(o.Groups)
-	a.Cure, a.Unmold = body.Cure(), cure.Unmold(fm, page.MaterialOf(fm))
+	a.Cure, a.Unmold = body.Cure(), cure.Expected(fm)
 	if a.Steps = fm.DesignSteps(); len(a.Steps) > 0 {
 		look := draw.OfDesign(fm)
 		a.Look = &look
 	}
 	a.Marks = fm.Marks()
+	a.Thinned = plan.Thinned(fm, p)
 	return a
 }
 

@@ -2,6 +2,7 @@ package recipes
 
 import (
 	"ashshelf/soap/additive"
+	"ashshelf/soap/fat"
 	"ashshelf/soap/liquid"
 	"ashshelf/soap/lye"
 	"ashshelf/soap/recipe"
@@ -17,6 +18,20 @@ func bindAlkali(b page.Binding, a *lye.Alkali) {
 	b.Usual("naoh_percent", &a.NaOHPercent, usual.NaOHPercent)
 	b.Usual("naoh_purity_percent", &a.NaOHPurity, usual.NaOHPurity)
 	b.Usual("koh_purity_percent", &a.KOHPurity, usual.KOHPurity)
+}
+
+// bindHeldBack binds what is said of a fat beside its share: a certificate is only asked for of an own
+// one.
+func bindHeldBack(b page.Binding, s *fat.Share) {
+	b.Ticked("after_cook", &s.AfterCook)
+	if s.Fat.Slug == "" {
+		b.Ticked("certified", &s.Fat.Certified)
+	}
+}
+
+func bindDilution(b page.Binding, d *recipe.Dilution) {
+	b.Usual("soap_percent", &d.Soap, recipe.UsualDilution().Soap)
+	b.Own("glycerin_percent", &d.Glycerin, 0)
 }
 
 // bindLiquid binds a liquid whose composition may be the recipe's own, over that of the

@@ -59,6 +59,8 @@ func TestEveryFieldOfARecipeComesBackFromItsForm(t *testing.T) {
 	comesBack(t, bindDesign)
 	comesBack(t, bindInfusion)
 	comesBack(t, bindProcess)
+	comesBack(t, bindDilution)
+	comesBack(t, bindHeldBack, "Fat", "Percent")
 	comesBack(t, bindScent, "Tint")
 	comesBack(t, func(b page.Binding, l *recipe.Liquid) { bindLiquid(b, l, liquid.Liquid{}) },
 		"Slug", "Name", "Plain", "Note")

@@ -104,6 +104,7 @@ func recipeForm(b document.RecipeBody, k stores) *page.Form {
 		at := fmt.Sprintf("fats[%d].", i)
 		f.Set(at+"fat", s.Fat.Name)
 		num(at+"percent", s.Percent)
+		bindHeldBack(page.Write(f, at), &s)
 		f.Set(at+"like", s.Fat.Like)
 		ref, known := fat.BySlug(s.Fat.Slug)
 		if !known || ref.SAP != s.Fat.SAP {
@@ -165,6 +166,9 @@ func recipeForm(b document.RecipeBody, k stores) *page.Form {
 		bindInfusion(page.Write(f, fmt.Sprintf("infusions[%d].", i)), &one)
 	}
 	bindProcess(page.Write(f, "process."), &fm.Process)
+	if fm.Dilution != nil {
+		bindDilution(page.Write(f, "dilution."), fm.Dilution)
+	}
 	return f
 }
 
@@ -227,6 +231,10 @@ func sameFat(a, b string) bool {
 	return strings.EqualFold(a, b) || errX == nil && errY == nil && x.Slug == y.Slug
 }
 
+// byWeight says that the share of sodium hydroxide counts on what both weigh, and not on what each
+// saponifies.
+const byWeight = "weight"
+
 // readRecipe reads the form of the bench into a recipe. Empty rows are passed
 // over; problems are placed at the rows of the form.
 func readRecipe(f *page.Form, k stores) (document.RecipeBody, caution.Problems) {
@@ -239,6 +247,9 @@ func readRecipe(f *page.Form, k stores) (document.RecipeBody, caution.Problems) 
 		fm.School = "" // it goes without saying
 	}
 	bindAlkali(page.Read(f, "alkali."), &fm.Alkali)
+	if f.Get("alkali.counted") == byWeight {
+		fm.Alkali = fm.Alkali.SharedByWeight(fm.Alkali.NaOHPercent)
+	}
 	if full := page.IfTyped(f, "full_liquid_percent_of_fats", f.Number, 0); full != recipe.UsualFull {
 		fm.FullLiquid = full
 	}
@@ -277,6 +288,10 @@ func readRecipe(f *page.Form, k stores) (document.RecipeBody, caution.Problems) 
 		fm.Infusions = append(fm.Infusions, one)
 	}
 	bindProcess(page.Read(f, "process."), &fm.Process)
+	if !page.Blank(f, "dilution.", "soap_percent", "glycerin_percent") {
+		fm.Dilution = &recipe.Dilution{}
+		bindDilution(page.Read(f, "dilution."), fm.Dilution)
+	}
 	policy := f.Get("policy")
 	if policy == ownPolicy {
 		policy = cure.OwnChecked(f.Count("own_days"), page.IfTyped(f, "own_check_day", f.Count, 0)).Code
@@ -324,7 +339,9 @@ func readFats(f *page.Form, pl page.Places, fm *recipe.Formula) {
 			weighed++
 		}
 		pl.Row("fats", "fats", i, len(fm.Fats))
-		fm.Fats = append(fm.Fats, fat.Share{Fat: one, Percent: share})
+		row := fat.Share{Fat: one, Percent: share}
+		bindHeldBack(page.Read(f, at), &row)
+		fm.Fats = append(fm.Fats, row)
 	}
 	fromGrams(f, fm.Fats, weighed)
 }

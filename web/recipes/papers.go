@@ -80,7 +80,7 @@ func (s *Room) revision(w http.ResponseWriter, r *http.Request) error {
 		f.Problems.Add("size", "%s", problem)
 		answers.Problems.Add("size", "for that weight of fats: %s", problem)
 	} else {
-		answers, sheet = answersOf(one.RecipeBody, size), sheetFor(one.Formula, size)
+		answers, sheet = answersOf(one.RecipeBody, size, page.SessionOf(r).System), sheetFor(one.Formula, size)
 		strength = unit.Trim(one.Formula.AmountsFor(size).EquivalentWater()[recipe.LyeStrength], 1)
 	}
 	return s.Show(w, r, http.StatusOK, "revision", one.Name, "Recipes", nil, struct {

@@ -112,6 +112,7 @@ type recipePage struct {
 	PortionsOf []page.Option // to pour
 	Dirty      bool
 	Dual       bool // both alkalis
+	Paste      bool // of potash alone
 	Life       recipe.Life
 	Lives      []page.Option
 }
@@ -261,6 +262,7 @@ type recipeChoices struct {
 	Likes                                                 []page.Option
 	Scents                                                []page.Option
 	Carriers                                              []page.Option // what a powder can be stirred into
+	AlkaliBys                                             []page.Option
 }
 
 func choicesOfRecipe(k stores) recipeChoices {
@@ -275,6 +277,10 @@ func choicesOfRecipe(k stores) recipeChoices {
 		Schools:    page.Options(recipe.Schools()),
 		Policies: []page.Option{
 			{Value: "", Label: "recommended from the blend"},
+		},
+		AlkaliBys: []page.Option{
+			{Value: "", Label: "by what it saponifies"},
+			{Value: byWeight, Label: "by weight"},
 		},
 		Known:   additive.Reference(),
 		Liquids: []page.Option{{Value: "", Label: "choose a liquid"}},
@@ -369,7 +375,7 @@ func (s *Room) showRecipe(
 	c := choicesOfRecipe(k)
 	p := recipePage{
 		Editor: o.Editor, Form: f, Answers: answers, History: o.History, Choices: c, Dirty: o.Dirty,
-		Dual: body.Formula.Alkali.NaOHPercent < 100,
+		Dual: body.Formula.Alkali.NaOHPercent < 100, Paste: body.Formula.Potash(),
 		Fats: fatRows(
 			f,
 		), Liquids: liquidRows(f), Parts: partRows(f, k), Additives: useRows(f, "additives", 1, k, &c), Portions: portionRows(f, k, &c),
