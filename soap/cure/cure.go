@@ -152,17 +152,18 @@ const (
 	longOliveShare = 80.0 // percent of fats
 	saltBarShare   = 25.0 // percent of fats
 	softMilkShare  = 50.0 // percent of liquid
+	lastBit        = 1e-6 // percent that shares which were typed as weights may be off
 )
 
 // MostlyOlive, SaltBar and MilkBar report whether a formula makes such bars; olive is whatever
 // has its make-up.
-func MostlyOlive(f recipe.Formula) bool { return f.Fats.Sum(fat.OliveLike) >= longOliveShare }
+func MostlyOlive(f recipe.Formula) bool { return f.Fats.Sum(fat.OliveLike) >= longOliveShare-lastBit }
 
 // SaltBar is said at [MostlyOlive].
-func SaltBar(f recipe.Formula) bool { return f.Salt() >= saltBarShare }
+func SaltBar(f recipe.Formula) bool { return f.Salt() >= saltBarShare-lastBit }
 
 // MilkBar is said at [MostlyOlive].
-func MilkBar(f recipe.Formula) bool { return f.Milk() >= softMilkShare }
+func MilkBar(f recipe.Formula) bool { return f.Milk() >= softMilkShare-lastBit }
 
 // Recommend picks the policy for a formula from its blend; Why of the answer
 // says the reason for this recipe.
@@ -286,10 +287,8 @@ func (w Window) setting(f recipe.Formula) Window {
 		by(math.Exp((leastCoconut-coconut)/coconutPace), "little coconut")
 	}
 	if !olive {
-		for i, u := range f.Uses() {
-			if u.Is("sodium lactate") && 100*a.Additives[i]/a.FatsTotal >= leastHardener {
-				by(hardenerPace, strings.ToLower(u.Name))
-			}
+		if f.Lactate(a) >= leastHardener {
+			by(hardenerPace, "sodium lactate")
 		}
 		if f.AllSalt(a) >= leastHardener {
 			by(hardenerPace, "salt")
@@ -299,11 +298,11 @@ func (w Window) setting(f recipe.Formula) Window {
 		}
 	}
 	for _, s := range f.Fats {
-		if s.Fat.Kind == fat.Wax && s.Fat.Solid && s.Percent >= leastHardener {
+		if fat.HardWax(s.Fat) && s.Percent >= leastHardener {
 			by(hardenerPace, strings.ToLower(s.Fat.Name))
 		}
 	}
-	switch f.School {
+	switch f.Worked() {
 	case recipe.Room:
 		by(roomPace, "worked at room temperature")
 	case recipe.Hot:

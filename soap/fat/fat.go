@@ -151,6 +151,9 @@ func NewOwn(name string, sap, density float64, like string) Fat {
 	return f
 }
 
+// HardWax reports whether a fat is a wax that is solid in a warm room, as beeswax is.
+func HardWax(f Fat) bool { return f.Kind == Wax && f.Solid }
+
 // Share is a fat and its percentage of the blend.
 type Share struct {
 	Fat       Fat

@@ -3,6 +3,7 @@ package recipe
 import (
 	"fmt"
 	"math"
+	"slices"
 	"strings"
 
 	"ashshelf/soap/additive"
@@ -56,7 +57,7 @@ func (f Formula) Excess(a Amounts) (koh, citric float64) {
 // Advise gives all cautions about the formula itself, for a batch of the given
 // amounts. superfat is what the soap really comes to, in percent.
 func (f Formula) Advise(superfat float64, a Amounts) []caution.Caution {
-	out := f.Fats.Advise(superfat)
+	out := f.adviseBlend(superfat)
 	out = append(out, f.adviseSuperfat(superfat, a)...)
 	out = append(out, f.adviseRange(superfat, a)...)
 	out = append(out, f.adviseAfterCook(a)...)
@@ -72,6 +73,20 @@ func (f Formula) Advise(superfat float64, a Amounts) []caution.Caution {
 		out = append(out, i.Advise()...)
 	}
 	return append(out, f.Process.advise()...)
+}
+
+// adviseBlend is the advice about the blend that is meant for soap of this kind: what a bar is warned
+// of makes the lather of shave soap, and a paste is no bar.
+func (f Formula) adviseBlend(superfat float64) []caution.Caution {
+	return slices.DeleteFunc(f.Fats.Advise(superfat), func(c caution.Caution) bool {
+		switch {
+		case f.Process.Kind == Shave:
+			return c.Code == "fats.share.stearic-acid" || c.Code == "fats.share.castor-oil"
+		case f.Potash():
+			return c.Code == "fats.coconut" || c.Code == "fats.butters"
+		}
+		return false
+	})
 }
 
 // driest is the weight of the soap when all its water has left, in grams: fats,
@@ -109,7 +124,7 @@ func (f Formula) adviseSuperfat(superfat float64, a Amounts) []caution.Caution {
 				"of water, a little at a time, until a sample reads pH 9 to 10.5. The lot is held until then.", unit.Trim(citric, 1)),
 		})
 	}
-	if superfat > 10 && f.Fats.Sum(fat.CoconutType) < 50 {
+	if superfat > 10 && f.Fats.Sum(fat.CoconutType) < 50 && !f.Potash() {
 		out = append(out, caution.Caution{Code: "superfat.high", Level: caution.Advice,
 			Reason: "A superfat of " + unit.Trim(superfat, 1) + " % makes a soft bar that spoils sooner.",
 			Remedy: "Above 10 % is for bars that are mostly coconut."})
@@ -162,7 +177,7 @@ func (f Formula) adviseLiquid(a Amounts) []caution.Caution {
 				),
 				"Use it while it is warm, stir it clear, or let more water carry the lye (50 % or less).",
 			)
-		} else if f.School == Room && c+lye.CrystalStep >= lye.RoomC {
+		} else if f.Worked() == Room && c+lye.CrystalStep >= lye.RoomC {
 			add("lye.cooled", caution.Advice,
 				fmt.Sprintf("This lye is %s %% in its water and may form crystals at about %s °C, near the room's temperature.",
 					unit.Trim(strength, 1), unit.Trim(c, 0)),

@@ -124,6 +124,17 @@ func (f Formula) Salt() float64 {
 	return 100 * sum(grains).Salt / a.FatsTotal
 }
 
+// Lactate is the sodium lactate, as bought, in percent of the fats.
+func (f Formula) Lactate(a Amounts) float64 {
+	grams := 0.0
+	for i, u := range f.Uses() {
+		if u.Is("sodium lactate") {
+			grams += a.Additives[i]
+		}
+	}
+	return 100 * grams / a.FatsTotal
+}
+
 // AllSalt is all salt, dissolved or not, in percent of the fats.
 func (f Formula) AllSalt(a Amounts) float64 { return 100 * f.Brought(a).Salt / a.FatsTotal }
 

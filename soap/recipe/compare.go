@@ -85,7 +85,7 @@ func Compare(a, b Formula, fats float64) []Difference {
 	setting("Superfat", pct(a.Superfat), pct(b.Superfat))
 	setting("Lye strength", pct(x.EquivalentWater()[LyeStrength]), pct(y.EquivalentWater()[LyeStrength]))
 	setting("Batter", unit.Grams(x.Batter())+" g", unit.Grams(y.Batter())+" g")
-	setting("Working temperature", a.School.Words(), b.School.Words())
+	setting("Working temperature", a.Worked().Words(), b.Worked().Words())
 	setting("Process", a.Process.Kind.Words(), b.Process.Kind.Words())
 	setting("Thinned", a.Dilution.Words(), b.Dilution.Words())
 	setting("Trace", string(a.Process.Trace), string(b.Process.Trace))

@@ -33,17 +33,37 @@ func (s School) Range() (low, high float64) {
 	return 30, 43
 }
 
-// Working is the range in °C that both pots of the formula are worked in: that of
-// its school, widened by what the recipe itself wishes, and never so cold that its
+// wishSlack is how many °C beside what a recipe wishes for both pots it may be worked at.
+const wishSlack = 5.0
+
+// Working is the range in °C that both pots of the formula are worked in: about what it wishes for
+// both of them, else that of its school, widened by a wish for one; and never so cold that its
 // solid fats set.
 func (f Formula) Working() (low, high float64) {
 	low, high = f.School.Range()
-	for _, wish := range []float64{f.Process.LyeC, f.Process.FatsC} {
-		if wish != 0 {
-			low, high = math.Min(low, wish), math.Max(high, wish)
-		}
+	switch lyeC, fatsC := f.Process.LyeC, f.Process.FatsC; {
+	case lyeC != 0 && fatsC != 0:
+		low, high = math.Min(lyeC, fatsC)-wishSlack, math.Max(lyeC, fatsC)+wishSlack
+	case lyeC != 0 || fatsC != 0:
+		wish := lyeC + fatsC
+		low, high = math.Min(low, wish), math.Max(high, wish)
 	}
 	return math.Min(math.Max(low, f.Fats.ClearC()), high), high
+}
+
+// Worked is the school that the formula is worked by: that of the temperatures it wishes for both
+// pots, else the one that was chosen.
+func (f Formula) Worked() School {
+	if f.Process.LyeC == 0 || f.Process.FatsC == 0 {
+		return f.School
+	}
+	mean := (f.Process.LyeC + f.Process.FatsC) / 2
+	for _, s := range []School{Hot, Warm} {
+		if low, _ := s.Range(); mean > low {
+			return s
+		}
+	}
+	return Room
 }
 
 // Words says the school as a maker would.
@@ -100,7 +120,7 @@ type Group struct {
 // grade picks the words whose limit the figure does not reach.
 func grade(v float64, limits []float64, words []string) string {
 	for i, l := range limits {
-		if v < l {
+		if v < l-1e-9 { // words do not hang on the last bit
 			return words[i]
 		}
 	}
@@ -116,14 +136,14 @@ func (f Formula) Judge() Outlooks {
 	quick := a.CaprylicCapric + a.Lauric + a.Myristic
 	firm := a.Palmitic + a.Stearic
 	loose := a.Linoleic + a.Linolenic
-	wetness := math.Max(0, 100*f.TrueWater(amounts)/size-28)
+	wetness := math.Max(-driest, 100*f.TrueWater(amounts)/size-usualWater)
 	salt := f.AllSalt(amounts)
 
 	var o Outlooks
 	foam := (a.Lauric+a.Myristic+0.5*a.CaprylicCapric+0.2*a.Ricinoleic)*(1-0.015*(superfat-5)) - 0.1*math.Min(salt, 60)
 	o.Foam = Outlook{Name: "Foam", Figure: foam, Words: grade(foam, []float64{8, 17, 30},
 		[]string{"slow and low, more cream than bubbles", "moderate, with some rubbing", "quick and lively", "very quick and big"})}
-	early := quick*0.8 + firm + 0.6*math.Min(salt, 60) - 0.6*wetness - 0.4*(superfat-5) - 0.15*loose
+	early := quick*0.8 + firm + 0.6*math.Min(salt, 60) + f.hardeners(amounts) - 0.6*wetness - 0.4*(superfat-5) - 0.15*loose
 	o.Early = Outlook{Name: "At the cut", Figure: early, Words: grade(early, []float64{20, 33, 55},
 		[]string{"soft for days", "soft at first, cut it patiently", "firm by the next day", "hard early: cut it in time"})}
 	cured := 0.8*quick + firm + 0.32*a.Oleic + 0.15*a.Ricinoleic - 0.35*loose + 0.5*math.Min(salt, 60) - 0.5*(superfat-5)
@@ -155,6 +175,27 @@ func (f Formula) Judge() Outlooks {
 	return o
 }
 
+// usualWater is the water in percent of the fats at which a soap is as firm at the cut as its fats
+// make it, and driest how far below it less still makes it firmer.
+const usualWater, driest = 28.0, 8.0
+
+// hardeners is how much firmer lactate, sugar and solid waxes make a soap at the cut: each a few
+// points, however much of it there is.
+func (f Formula) hardeners(a Amounts) float64 {
+	const each, least = 4.0, 0.5 // points; percent of the fats
+	sum := 0.0
+	if f.Lactate(a) >= least {
+		sum += each
+	}
+	if f.AddedSugar(a) >= least {
+		sum += each
+	}
+	if f.Fats.Sum(fat.HardWax) >= least {
+		sum += each
+	}
+	return sum
+}
+
 // oxidising is the share that fat.Advise warns from.
 const oxidising = fat.OxidisingLimit
 
@@ -172,7 +213,7 @@ func (f Formula) timeToWork(a Amounts, salt float64) Outlook {
 	add(math.Exp(-(solid-40)/60), "solid fats at "+unit.Trim(solid, 0)+" %", "liquid fats at "+unit.Trim(100-solid, 0)+" %")
 	strength := a.EquivalentWater()[LyeStrength]
 	add(math.Exp(-(strength-33)*0.05), "strong lye ("+unit.Trim(strength, 1)+" %)", "weak lye ("+unit.Trim(strength, 1)+" %)")
-	switch f.School {
+	switch f.Worked() {
 	case Room:
 		add(1.35, "", "working at room temperature")
 	case Hot:

@@ -103,6 +103,14 @@ func TestOneChangeMovesTheOutlookTheRightWay(t *testing.T) {
 	assert.Greater(t, change(func(f *recipe.Formula) { f.School = recipe.Room }).Time.Figure, was.Time.Figure)
 	assert.Less(t, change(func(f *recipe.Formula) { f.Water.Value = 40 }).Time.Figure, was.Time.Figure, "strong lye traces faster")
 	assert.Less(t, change(func(f *recipe.Formula) { f.Water.Value = 25 }).Early.Figure, was.Early.Figure, "much water stays soft")
+	assert.Greater(t, change(func(f *recipe.Formula) { f.Water.Value = 45 }).Early.Figure, was.Early.Figure, "28 and 45 % are not the same day")
+	for _, hardener := range []string{"Sodium lactate", "Honey"} {
+		assert.Greater(t, change(func(f *recipe.Formula) {
+			f.Additives = []additive.Use{extra(hardener, additive.InLiquid, 2).Composed()}
+		}).Early.Figure, was.Early.Figure, hardener)
+	}
+	assert.Less(t, change(func(f *recipe.Formula) { f.Process.LyeC, f.Process.FatsC = 55, 55 }).Time.Figure, was.Time.Figure,
+		"what it wishes for both pots is how it is worked")
 	assert.Less(t, change(func(f *recipe.Formula) { f.Superfat = 15 }).Skin.Figure, was.Skin.Figure)
 	assert.Greater(t, change(func(f *recipe.Formula) { f.Superfat = 15 }).Keeps.Figure, was.Keeps.Figure)
 	for _, acid := range []string{"stearic-acid", "lauric-acid", "myristic-acid", "palmitic-acid", "oleic-acid"} {
@@ -132,4 +140,33 @@ func TestWaxesAreNeverNormalisedIntoTheBlend(t *testing.T) {
 	waxy := soap(t, 5, 33, shares{"olive-oil": 90, "jojoba-oil": 10}).Judge()
 	oleic := func(o recipe.Outlooks) float64 { return o.Groups[3].Percent }
 	assert.InDelta(t, 0.9*oleic(plain)+0.1*11, oleic(waxy), 1e-9)
+}
+
+func TestBothPotsAreWorkedAtWhatTheRecipeWishes(t *testing.T) {
+	f := soap(t, 5, 33, shares{"olive-oil": 70, "coconut-oil": 30})
+	for _, one := range []struct{ lye, fats, low, high float64 }{
+		{0, 0, 30, 43}, {55, 55, 50, 60}, {38, 46, 33, 51}, {50, 0, 30, 50}, {25, 25, 20, 30},
+	} {
+		f.Process.LyeC, f.Process.FatsC = one.lye, one.fats
+		low, high := f.Working()
+		assert.InDelta(t, one.low, low, 2.5, "%+v", one) // never so cold that coconut sets
+		assert.InDelta(t, one.high, high, 1e-9, "%+v", one)
+	}
+	f.Process.LyeC, f.Process.FatsC = 55, 55
+	assert.Equal(t, recipe.Hot, f.Worked())
+	f.Process.LyeC, f.Process.FatsC = 25, 28
+	assert.Equal(t, recipe.Room, f.Worked())
+}
+
+func TestShaveSoapAndPasteAreNotWarnedAsABarIs(t *testing.T) {
+	f := soap(t, 4, 33, shares{"stearic-acid": 45, "coconut-oil": 40, "castor-oil": 15})
+	for _, code := range []string{"fats.share.stearic-acid", "fats.share.castor-oil", "fats.coconut"} {
+		assert.Contains(t, codes(f), code)
+	}
+	shave := f
+	shave.Process.Kind = recipe.Shave
+	assert.NotContains(t, codes(shave), "fats.share.stearic-acid")
+	assert.NotContains(t, codes(shave), "fats.share.castor-oil")
+	f.Alkali.NaOHPercent = 0
+	assert.NotContains(t, codes(f), "fats.coconut")
 }

@@ -80,7 +80,7 @@ func ProcessFacts(b document.RecipeBody, sys unit.System) []Fact {
 	}
 	pr := b.Formula.Process
 	add("Made as", pr.Kind.Words(), pr.Kind != "")
-	add("Working temperature", b.Formula.School.Words(), true)
+	add("Working temperature", b.Formula.Worked().Words(), true)
 	add("Lye at", unit.FormatTemperature(pr.LyeC, sys), pr.LyeC != 0)
 	add("Fats at", unit.FormatTemperature(pr.FatsC, sys), pr.FatsC != 0)
 	add("Pour at trace", pr.Trace.Words(), pr.Trace != "")

@@ -144,7 +144,7 @@ func (s *Room) heatOfPlan(r *http.Request, f *page.Form, oid string) error {
 	}
 	f.Set("liquid_c", unit.FieldTemperature(p.Request.LiquidC, f.System))
 	f.Set("fats_g", unit.Trim(pot.FatsG, 0)+" g")
-	f.Set("school", string(p.Request.Formula.School))
+	f.Set("school", string(p.Request.Formula.Worked()))
 	f.Set("readings", "")
 	return nil
 }
