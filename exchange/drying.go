@@ -7,7 +7,6 @@ import (
 
 	"ashshelf/soap/cure"
 	"ashshelf/soap/dry"
-	"ashshelf/soap/lye"
 )
 
 // The formats of a bar that dries.
@@ -56,7 +55,7 @@ func ReadDrying(r io.Reader) (dry.Case, error) {
 	}
 	for _, a := range d.Room {
 		air := dry.Air{Hours: a.Hours}
-		air.Humidity, air.Celsius = or(a.Humidity, notRead), or(a.Celsius, lye.RoomC)
+		air.Humidity, air.Celsius = or(a.Humidity, notRead), or(a.Celsius, math.NaN())
 		c.Room = append(c.Room, air)
 	}
 	return c, told(c.Check()).Err()

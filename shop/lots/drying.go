@@ -29,14 +29,14 @@ type fitted struct {
 // mostForecasts bounds what is remembered.
 const mostForecasts = 600
 
-func (c *dryingCache) of(l *lot.Lot, samples []cure.Sample) dry.Forecast {
+func (c *dryingCache) of(l *lot.Lot, facts cure.Facts) dry.Forecast {
 	c.mu.Lock()
 	have, ok := c.fits[l.OID]
 	c.mu.Unlock()
 	if ok && have.entry == l.LastEntry {
 		return have.forecast
 	}
-	f := cure.DryingCase(l.Pour.Occurred, samples, l.SampleStep()).Foretell(dry.Any())
+	f := facts.DryingCase().Foretell(dry.Any())
 	c.mu.Lock()
 	defer c.mu.Unlock()
 	if c.fits == nil || len(c.fits) >= mostForecasts {
@@ -48,11 +48,11 @@ func (c *dryingCache) of(l *lot.Lot, samples []cure.Sample) dry.Forecast {
 
 // Dried is how a lot dried by its own weighings alone; ok is false without one.
 func (r *Reader) Dried(l *lot.Lot) (f dry.Forecast, ok bool) {
-	samples := l.Facts(r.Clock()).Samples
-	if l.Pour == nil || len(samples) == 0 {
+	facts := l.Facts(r.Clock())
+	if l.Pour == nil || len(facts.Samples) == 0 {
 		return f, false
 	}
-	return r.curves.of(l, samples), true
+	return r.curves.of(l, facts), true
 }
 
 // Drying foretells how a lot dries from its weighings, leaning on how earlier
@@ -67,8 +67,8 @@ func (r *Reader) Drying(ctx context.Context, l *lot.Lot) (out *dry.Forecast, err
 
 // DryingIn is [Reader.Drying] within a transaction.
 func (r *Reader) DryingIn(tx *store.Tx, l *lot.Lot) (*dry.Forecast, error) {
-	samples := l.Facts(r.Clock()).Samples
-	if l.Pour == nil || len(samples) == 0 {
+	facts := l.Facts(r.Clock())
+	if l.Pour == nil || len(facts.Samples) == 0 {
 		return nil, nil
 	}
 	family, err := r.LotsIn(
@@ -81,10 +81,10 @@ func (r *Reader) DryingIn(tx *store.Tx, l *lot.Lot) (*dry.Forecast, error) {
 	}
 	var known []dry.Forecast
 	for _, one := range family {
-		if own := one.Facts(r.Clock()).Samples; one.Number != l.Number && len(own) >= dry.Enough && len(known) < familySize {
+		if own := one.Facts(r.Clock()); one.Number != l.Number && len(own.Samples) >= dry.Enough && len(known) < familySize {
 			known = append(known, r.curves.of(one, own))
 		}
 	}
-	f := cure.DryingCase(l.Pour.Occurred, samples, l.SampleStep()).Foretell(dry.HabitOf(known))
+	f := facts.DryingCase().Foretell(dry.HabitOf(known))
 	return &f, nil
 }

@@ -403,12 +403,11 @@ type Drying struct {
 	Settled   bool
 }
 
-// DryingCase is a bar of a lot as package dry takes it: its weighings in hours since the pour,
-// on a scale that reads in steps of g.
-func DryingCase(poured time.Time, samples []Sample, step float64) dry.Case {
-	c := dry.Case{Step: step, Limit: SettledLoss}
-	for _, s := range samples {
-		hours := math.Max(0, s.At.Sub(poured).Hours())
+// DryingCase is the marked bar as package dry takes it: its weighings in hours since the pour.
+func (f Facts) DryingCase() dry.Case {
+	c := dry.Case{Step: f.Step, Limit: SettledLoss, Bar: f.Bar}
+	for _, s := range f.Samples {
+		hours := math.Max(0, s.At.Sub(f.Poured).Hours())
 		if n := len(c.Weighings); n > 0 && hours <= c.Weighings[n-1].Hours {
 			hours = c.Weighings[n-1].Hours + 1.0/60 // two in one minute, or a clock that was wrong
 		}
@@ -431,13 +430,13 @@ func Weighed(samples []Sample) Drying {
 }
 
 // Dry reads the weighings, which are in order of time, and foretells from them.
-func Dry(poured time.Time, samples []Sample, step float64) Drying {
-	d := Weighed(samples)
+func (f Facts) Dry() Drying {
+	d := Weighed(f.Samples)
 	if !d.Long {
 		return d
 	}
-	f := DryingCase(poured, samples, step).Foretell(dry.Any())
-	d.WeeklyPct, d.Chance, d.Aside = f.WeeklyPct, f.Chance, f.Aside
+	told := f.DryingCase().Foretell(dry.Any())
+	d.WeeklyPct, d.Chance, d.Aside = told.WeeklyPct, told.Chance, told.Aside
 	d.Settled = d.Chance >= SureSettled && d.Weighings-d.Aside >= LeastWeighings
 	return d
 }
@@ -449,6 +448,7 @@ type Facts struct {
 	Policy   Policy
 	Samples  []Sample
 	Step     float64       // g that the marked bar's scale reads in
+	Bar      dry.Bar       // its measures, where the molds tell them
 	Known    func() Drying // what the weighings tell, where that was worked out before
 	Checked  bool          // a safety check was made
 	Passed   bool          // the latest one was good, and counts
@@ -500,7 +500,7 @@ func (f Facts) Drying() Drying {
 	if f.Known != nil {
 		return f.Known()
 	}
-	return Dry(f.Poured, f.Samples, f.Step)
+	return f.Dry()
 }
 
 // weighings says how often the bar was weighed.

@@ -157,35 +157,35 @@ func dried(start time.Time, times int) []cure.Sample {
 // After three weeks the next one takes 0.83 % of such a bar, after six 0.1 %.
 func TestDryingIsSettledWhenItIsSureThatAWeekTakesLittle(t *testing.T) {
 	start := time.Date(2026, 1, 1, 12, 0, 0, 0, time.UTC)
-	early := cure.Dry(start, dried(start, 4), 0.1)
+	early := cure.Facts{Poured: start, Samples: dried(start, 4), Step: 0.1}.Dry()
 	assert.True(t, early.Long)
 	assert.False(t, early.Settled)
 	assert.InDelta(t, 0.83, early.WeeklyPct, 0.2)
 	assert.InDelta(t, 100*(1-0.8947), early.LostPct, 0.1)
-	late := cure.Dry(start, dried(start, 7), 0.1)
+	late := cure.Facts{Poured: start, Samples: dried(start, 7), Step: 0.1}.Dry()
 	assert.True(t, late.Settled)
 	assert.Greater(t, late.Chance, cure.SureSettled)
 	assert.InDelta(t, 0.1, late.WeeklyPct, 0.1)
 
 	// A damp week in which the scale stands still proves nothing.
 	still := append(dried(start, 3), cure.Sample{At: start.AddDate(0, 0, 21), Grams: dried(start, 3)[2].Grams})
-	assert.False(t, cure.Dry(start, still, 0.1).Settled)
+	assert.False(t, cure.Facts{Poured: start, Samples: still, Step: 0.1}.Dry().Settled)
 	same := weekly(start, 100, 100)
-	two := cure.Dry(start, same, 0.1)
+	two := cure.Facts{Poured: start, Samples: same, Step: 0.1}.Dry()
 	assert.True(t, !two.Long && !two.Settled, "two weighings are too few")
 	days := []cure.Sample{{At: start, Grams: 100}, {At: start.AddDate(0, 0, 2), Grams: 100}, {At: start.AddDate(0, 0, 4), Grams: 100}}
-	assert.False(t, cure.Dry(start, days, 0.1).Long, "four days are too short")
-	assert.False(t, cure.Dry(start, nil, 0.1).Settled)
+	assert.False(t, cure.Facts{Poured: start, Samples: days, Step: 0.1}.Dry().Long, "four days are too short")
+	assert.False(t, cure.Facts{Poured: start, Samples: nil, Step: 0.1}.Dry().Settled)
 	all := dried(start, 7)
 	another := []cure.Sample{all[0], all[4], all[6]}
-	assert.True(t, cure.Dry(start, another, 0.1).Settled)
+	assert.True(t, cure.Facts{Poured: start, Samples: another, Step: 0.1}.Dry().Settled)
 	another[1].Grams -= 30 // another bar on the scale
-	wrong := cure.Dry(start, another, 0.1)
+	wrong := cure.Facts{Poured: start, Samples: another, Step: 0.1}.Dry()
 	assert.Greater(t, wrong.Chance, cure.SureSettled)
 	assert.Equal(t, 1, wrong.Aside)
 	assert.False(t, wrong.Settled, "two that count and one that does not are too few")
 	twice := append(dried(start, 7), dried(start, 7)[6])
-	assert.True(t, cure.Dry(start, twice, 0.1).Settled, "twice in one minute is no trouble")
+	assert.True(t, cure.Facts{Poured: start, Samples: twice, Step: 0.1}.Dry().Settled, "twice in one minute is no trouble")
 }
 
 func TestEveryConditionOfTheGateCounts(t *testing.T) {

@@ -33,7 +33,7 @@ func (b Bar) thinnest() float64 { return min(b.Length, b.Width, b.Thickness) }
 type Air struct {
 	Hours    float64 // since the pour
 	Humidity float64 // percent; below zero when it was not read
-	Celsius  float64
+	Celsius  float64 // NaN when it was not read
 }
 
 // Case is a bar that dries.
@@ -92,7 +92,7 @@ func (c Case) Check() caution.Problems {
 		if !(a.Humidity <= 100) {
 			p.Add(at("room", i, "humidity_percent"), "air is between 0 and 100 %% damp")
 		}
-		if !(a.Celsius >= -20 && a.Celsius <= 60) {
+		if !math.IsNaN(a.Celsius) && !(a.Celsius >= -20 && a.Celsius <= 60) {
 			p.Add(at("room", i, "temperature_c"), "a room is between -20 and 60 °C")
 		}
 		before = a.Hours
@@ -198,6 +198,7 @@ func (c Case) usable(s shape) (count float64, ok bool) {
 // weigh weighs every shape with every loss; weighings that are bad count for nothing.
 func (c Case) weigh(h Habit, bad []bool) []path {
 	y, errs := c.observed(bad)
+	worn := c.worn()
 	all := shapes()
 	settle := settleTimes(c.Limit / 100)
 	type scored struct {
@@ -215,8 +216,8 @@ func (c Case) weigh(h Habit, bad []bool) []path {
 			continue
 		}
 		began := c.began(s)
-		for k, w := range c.Weighings {
-			gone[k] = s.gone(w.Hours/24-began, c.Bar)
+		for k, hours := range worn {
+			gone[k] = s.gone(hours/24-began, c.Bar)
 		}
 		for e, one := range errs {
 			sums[e] = one.moments(gone, y)

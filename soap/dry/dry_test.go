@@ -86,6 +86,34 @@ func TestDampAirThatWasNotedIsTakenOff(t *testing.T) {
 	assert.Less(t, math.Abs(with-want), math.Abs(without-want))
 }
 
+// A bar that dries faster in warm weeks and slower in cold ones is no bar that changes its mind.
+func TestWarmWeeksThatWereNotedCountForMore(t *testing.T) {
+	c := dry.Case{Step: 0.1, Limit: 0.5}
+	room := []float64{24, 14, 25, 12, 22, 13}
+	worn, before := 0.0, 0.0
+	for i, celsius := range room {
+		h := 24 + 168*float64(i)
+		worn += (h - before) / 24 * math.Exp(0.03*(celsius-18))
+		before = h
+		c.Weighings = append(c.Weighings, dry.Weighing{Hours: h, Grams: math.Round(1200*(1-0.12*(1-math.Exp(-worn/14)))) / 10})
+		c.Room = append(c.Room, dry.Air{Hours: max(0, h-167), Humidity: -1, Celsius: celsius}, dry.Air{Hours: h, Humidity: -1, Celsius: celsius})
+	}
+	require.Empty(t, c.Check())
+	silent := c
+	silent.Room = nil
+	const truth = 120 * 0.88
+	noted := c.Foretell(dry.Any())
+	assert.Less(t, math.Abs(noted.FinalG-truth), math.Abs(silent.Foretell(dry.Any()).FinalG-truth))
+	for i := range c.Room {
+		c.Room[i].Celsius = 21
+	}
+	even, same := c.Foretell(dry.Any()), silent.Foretell(dry.Any())
+	assert.InDelta(t, same.Likely, even.Likely, 1e-6, "a room that is always as warm is no news")
+	c.Room[3].Celsius = math.NaN()
+	require.Empty(t, c.Check())
+	assert.InDelta(t, same.Likely, c.Foretell(dry.Any()).Likely, 1e-6, "and one that nobody read neither")
+}
+
 // A cube of soap dries out of six faces: faster, and earlier at the end, than a slab as thin.
 func TestABarOfKnownMeasuresMayDryOutOfAllItsFaces(t *testing.T) {
 	rng := rand.New(rand.NewPCG(3, 4))

@@ -69,24 +69,72 @@ func (c Case) damp() []float64 {
 	}
 	mean /= float64(len(read))
 	for i, w := range c.Weighings {
-		out[i] = between(read, w.Hours) - mean
+		out[i] = between(read, w.Hours, moisture) - mean
 	}
 	return out
 }
 
-// between is the humidity at an hour, on a line between the readings around it.
-func between(read []Air, hours float64) float64 {
+// perDegree is how much faster water leaves a bar in a room that is a degree warmer, as a share: the
+// vapour pressure of water rises by 6 % a degree, and what has to come through the bar first by
+// half of that.
+const perDegree = 0.03
+
+// worn is how many hours a bar had dried at each weighing, in a room as warm as it was on the whole:
+// warm weeks count for more and cold ones for less. Without readings it is the hours themselves.
+func (c Case) worn() []float64 {
+	out := make([]float64, len(c.Weighings))
+	for i, w := range c.Weighings {
+		out[i] = w.Hours
+	}
+	var read []Air
+	for _, a := range c.Room {
+		if !math.IsNaN(a.Celsius) {
+			read = append(read, a)
+		}
+	}
+	if len(read) < 2 {
+		return out
+	}
+	const step = 12.0
+	last := c.Weighings[len(c.Weighings)-1].Hours
+	total, at := 0.0, make([]float64, len(out))
+	for i, w := range c.Weighings {
+		from := 0.0
+		if i > 0 {
+			from, at[i] = c.Weighings[i-1].Hours, at[i-1]
+		}
+		for from < w.Hours {
+			to := min(from+step, w.Hours)
+			at[i] += (to - from) * math.Exp(perDegree*between(read, (from+to)/2, warmth))
+			from = to
+		}
+		total = at[i]
+	}
+	for i := range out {
+		if total > 0 {
+			out[i] = at[i] * last / total
+		}
+	}
+	return out
+}
+
+func warmth(a Air) float64 { return a.Celsius }
+
+func moisture(a Air) float64 { return a.Humidity }
+
+// between is a figure of the air at an hour, on a line between the readings around it.
+func between(read []Air, hours float64, figure func(Air) float64) float64 {
 	for i, a := range read {
 		if a.Hours < hours {
 			continue
 		}
 		if i == 0 {
-			return a.Humidity
+			return figure(a)
 		}
 		b := read[i-1]
-		return b.Humidity + (a.Humidity-b.Humidity)*(hours-b.Hours)/(a.Hours-b.Hours)
+		return figure(b) + (figure(a)-figure(b))*(hours-b.Hours)/(a.Hours-b.Hours)
 	}
-	return read[len(read)-1].Humidity
+	return figure(read[len(read)-1])
 }
 
 // moments sums up a shape and the weighings.

@@ -8,6 +8,7 @@ import (
 	"time"
 
 	"ashshelf/soap/cure"
+	"ashshelf/soap/dry"
 	"ashshelf/soap/recipe"
 )
 
@@ -170,7 +171,7 @@ func (l *Lot) Facts(now time.Time) cure.Facts {
 	for _, s := range l.Weights() {
 		f.Samples = append(f.Samples, cure.Sample{At: s.Occurred.In(now.Location()), Grams: s.Grams})
 	}
-	f.Step = l.SampleStep()
+	f.Step, f.Bar = l.SampleStep(), l.barSize()
 	if l.Dried != nil {
 		f.Known = l.Dried.drying
 	}
@@ -198,6 +199,23 @@ func (l *Lot) RememberDrying() {
 	of := *l
 	of.Dried = nil
 	l.Dried = &Dried{of: &of}
+}
+
+// barSize is the measures of a bar of the lot, where all of its molds make the same; nothing of
+// what stays in a jar, which dries from its top alone.
+func (l *Lot) barSize() (out dry.Bar) {
+	if !l.Form().Unmolded() {
+		return out
+	}
+	for i, m := range l.Frozen.Molds {
+		along, across, tall, ok := m.Mold.BarSize(m.Cut)
+		bar := dry.Bar{Length: across, Width: tall, Thickness: along}
+		if !ok || i > 0 && bar != out {
+			return dry.Bar{}
+		}
+		out = bar
+	}
+	return out
 }
 
 // SampleStep is the step in g that the marked bar's weights were read in: a tenth

@@ -150,6 +150,27 @@ func (m Mold) slices(c Cut) Bars {
 	return b
 }
 
+// BarSize is the measures in mm of a bar as the cut makes it: along the loaf, across it and as it
+// stands in the mold. ok is false where the ruler does not know them.
+func (m Mold) BarSize(c Cut) (along, across, tall float64, ok bool) {
+	switch b := m.Cuts(c); {
+	case m.Shape == Grid:
+		along, across, tall = m.cellLength(), m.cellWidth(), m.Fill
+	case m.Shape == Box && m.count() > 1:
+		along, across, tall = m.Length, m.Width, m.Fill
+	case m.Shape == Box:
+		along, across, tall = b.Thickness, m.Width/float64(max(1, b.Loaves)), m.Fill
+	case m.Shape == Cylinder && m.count() > 1:
+		along, across, tall = m.Diameter, m.Diameter, m.Fill
+	case m.Shape == Cylinder:
+		along, across, tall = m.Diameter, m.Diameter, b.Thickness
+	}
+	if c.Halves {
+		along /= 2
+	}
+	return along, across, tall, along > 0 && across > 0 && tall > 0
+}
+
 // ThicknessFor is how thick in mm a bar must be cut to have a volume in ml, 0
 // where nothing is cut.
 func (m Mold) ThicknessFor(volume float64, loaves int) float64 {

@@ -197,3 +197,27 @@ func TestAMoldThatIsMeasuredWrongComesRight(t *testing.T) {
 		require.InDelta(t, truth, c, 1e-6)
 	})
 }
+
+// The measures of a bar are those of its volume, whatever it comes from.
+func TestABarsMeasuresAreThoseOfItsVolume(t *testing.T) {
+	for name, one := range map[string]struct {
+		mold mold.Mold
+		cut  mold.Cut
+	}{
+		"loaf":     {mold.Mold{Shape: mold.Box, Length: 250, Width: 80, Fill: 65}, mold.Cut{Thickness: 25}},
+		"slab":     {mold.Mold{Shape: mold.Box, Length: 300, Width: 255, Fill: 40}, mold.Cut{Thickness: 60, Loaves: 3}},
+		"cavities": {mold.Mold{Shape: mold.Box, Length: 80, Width: 55, Fill: 25, Cavities: 12}, mold.Cut{}},
+		"dividers": {mold.Mold{Shape: mold.Grid, Length: 300, Width: 200, Fill: 30, Rows: 3, Cols: 4, Divider: 3}, mold.Cut{}},
+		"halves":   {mold.Mold{Shape: mold.Box, Length: 250, Width: 80, Fill: 65}, mold.Cut{Thickness: 25, Halves: true}},
+	} {
+		a, b, c, ok := one.mold.BarSize(one.cut)
+		require.True(t, ok, name)
+		assert.InEpsilon(t, one.mold.Cuts(one.cut).Volume, a*b*c/1000, 1e-9, name)
+	}
+	column := mold.Mold{Shape: mold.Cylinder, Diameter: 70, Fill: 200}
+	a, b, c, ok := column.BarSize(mold.Cut{Thickness: 25})
+	assert.True(t, ok)
+	assert.Equal(t, []float64{70, 70, 25}, []float64{a, b, c})
+	_, _, _, ok = mold.Mold{Shape: mold.Water, WaterG: 900}.BarSize(mold.Cut{Bars: 8})
+	assert.False(t, ok, "water knows no measures")
+}

@@ -11,6 +11,7 @@ package plan
 import (
 	"fmt"
 	"math"
+	"slices"
 	"strings"
 
 	"ashshelf/soap/additive"
@@ -532,6 +533,7 @@ func (r Request) round(a recipe.Amounts, pots int) (out recipe.Amounts, tooFine 
 		return out, nil, small[:1]
 	}
 	r.useUp(&out, pots)
+	r.carry(&out, r.Formula.SuperfatOf(a))
 	// On a coarse scale the fats may have gone down too, so one step is not
 	// always enough.
 	down := func(g float64) float64 { return math.Max(0, math.Round((g-step)*1e6)/1e6) }
@@ -547,6 +549,43 @@ func (r Request) round(a recipe.Amounts, pots int) (out recipe.Amounts, tooFine 
 		}
 	}
 	return out, tooFine, nil
+}
+
+// worthCarrying is how many points off the superfat the rounding of the lye must be before a fat
+// makes up for it, and mostCarried the share of all fats that it is changed by at the most.
+const (
+	worthCarrying = 0.25
+	mostCarried   = 0.02
+)
+
+// carry lets the largest fat make up for the rounding of the lye: a gram more or less of it
+// moves the superfat by far less than a gram of lye, so that it comes nearer to what was asked for.
+// A weight of fats that was asked for stays, and so does what is used up or held back.
+func (r Request) carry(a *recipe.Amounts, superfat float64) {
+	if r.Target.FatsG > 0 || math.Abs(r.Formula.SuperfatOf(*a)-superfat) < worthCarrying {
+		return
+	}
+	largest := -1
+	for i, s := range r.Formula.Fats {
+		used := r.Target.Ingredient != nil && r.Target.Ingredient.Name == s.Fat.Key()
+		if !used && !s.AfterCook && (largest < 0 || a.Fats[i] > a.Fats[largest]) {
+			largest = i
+		}
+	}
+	if largest < 0 || r.step(a.Fats[largest]) == 0 {
+		return
+	}
+	demand := r.Formula.Demand(*a)
+	wanted := demand * (100 - r.Formula.SuperfatOf(*a)) / (100 - superfat) // at which this lye is right
+	most := mostCarried * a.FatsTotal
+	change := min(most, max(-most, (wanted-demand)*1000/r.Formula.Fats[largest].Fat.SAP))
+	carried := *a
+	carried.Fats = slices.Clone(a.Fats)
+	carried.Fats[largest] = r.nearest(a.Fats[largest] + change)
+	carried.FatsTotal += carried.Fats[largest] - a.Fats[largest]
+	if off := math.Abs(r.Formula.SuperfatOf(carried) - superfat); off < math.Abs(r.Formula.SuperfatOf(*a)-superfat) {
+		*a = carried
+	}
 }
 
 // mostSuperfatShift is how many points rounding to the scale may move the

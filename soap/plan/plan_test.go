@@ -3,6 +3,7 @@ package plan_test
 import (
 	"errors"
 	"math"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -375,4 +376,51 @@ func BenchmarkPlan(b *testing.B) {
 			b.Fatal(err)
 		}
 	}
+}
+
+// On a scale of whole grams 41.4 g of lye are 41 or 42: a point of superfat. Some grams of the
+// largest fat put that right, which lye alone cannot.
+func TestAFatCarriesTheRoundingOfTheLye(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		step := rapid.SampledFrom([]float64{1, 2, 5}).Draw(t, "step")
+		f := everyday()
+		f.Superfat = rapid.Float64Range(3, 8).Draw(t, "superfat")
+		batter := rapid.Float64Range(320*step, 3000).Draw(t, "batter")
+		r := plan.Request{
+			Formula: f, Rule: plan.Computed, LiquidC: 20, Target: plan.Target{BatterG: batter}, Scales: plan.Scales{Resolution: step},
+		}
+		p, err := plan.Make(r)
+		require.NoError(t, err)
+		require.InDelta(t, f.Superfat, p.Superfat, 0.5)
+		require.InEpsilon(t, batter, p.BatterG, 0.04, "and it stays the batch that was asked for")
+		for _, s := range plan.Sheet(r, p) {
+			for _, i := range s.Items {
+				require.InDelta(t, 0, math.Remainder(i.Target, step), 1e-6, "%s: the scale shows it", i.Name)
+			}
+		}
+	})
+}
+
+func TestWhatIsSetApartToStirAColourIntoIsAWeightThatTheScaleShows(t *testing.T) {
+	f := everyday()
+	f.Additives = []additive.Use{{
+		Name: "Pink clay", Stage: additive.InFats, Basis: additive.TspPerLbFats, Rate: 1, GramsPerTsp: 2.4, Density: 2.6,
+		Disperse: &additive.Dispersal{In: f.Fats[0].Fat.Key(), Spoons: 1},
+	}}
+	r := plan.Request{Formula: f, Rule: plan.Computed, LiquidC: 20, Target: plan.Target{FatsG: 800}, Scales: plan.Scales{Resolution: 1}}
+	p, err := plan.Make(r)
+	require.NoError(t, err)
+	fats := 0.0
+	apart := false
+	for _, s := range plan.Sheet(r, p) {
+		for _, i := range s.Items {
+			require.InDelta(t, i.Target, math.Round(i.Target), 1e-9, i.Name)
+			apart = apart || strings.Contains(i.Name, "set apart")
+			if i.Key.Kind() == plan.FatItem {
+				fats += i.Target
+			}
+		}
+	}
+	assert.True(t, apart)
+	assert.InDelta(t, 800, fats, 1.5, "what is set apart is part of its fat")
 }

@@ -87,11 +87,10 @@ func Sheet(r Request, pot Plan) []Section {
 	amounts := pot.amounts()
 	apart := f.Apart(amounts)
 	lessFat, lessLiquid := make([]float64, len(f.Fats)), make([]float64, len(f.Liquids))
-	rounded := func(g float64) float64 { return math.Round(g*10) / 10 }
 	carriers := map[int][]Item{} // by use
 	for _, one := range apart {
-		g := rounded(one.Grams)
-		if g <= 0 {
+		g := scales.nearest(one.Grams)
+		if g <= 0 { // a few drops, which no scale of the shop shows
 			continue
 		}
 		u := uses[one.For]
@@ -140,7 +139,7 @@ func Sheet(r Request, pot Plan) []Section {
 	for i, l := range f.Liquids {
 		grams := pot.Liquids[i].Grams - lessLiquid[i]
 		if l.Liquid.Plain && pot.Draw != nil {
-			grams = tenth(grams * gives)
+			grams = scales.nearest(grams * gives)
 		}
 		if grams <= 0 {
 			continue
@@ -176,7 +175,7 @@ func Sheet(r Request, pot Plan) []Section {
 		}
 		jug.Items = append(
 			jug.Items,
-			item(StockKey, name, tenth(pot.Draw.Solution), "into the liquid, through a strainer; no crystals on its bottom"),
+			item(StockKey, name, scales.nearest(pot.Draw.Solution), "into the liquid, through a strainer; no crystals on its bottom"),
 		)
 	}
 	jug.Items = append(jug.Items, goesInto(additive.TheLye)...)
@@ -192,7 +191,7 @@ func Sheet(r Request, pot Plan) []Section {
 	for i, s := range f.Fats {
 		grams := pot.Fats[i].Grams - lessFat[i]
 		if pot.FatDraw > 0 {
-			grams = tenth(grams - r.FatStock.brings(s.Fat.Key(), pot.FatDraw))
+			grams = scales.nearest(grams - r.FatStock.brings(s.Fat.Key(), pot.FatDraw))
 		}
 		if grams <= 0 {
 			continue
@@ -269,9 +268,6 @@ func runningTotals(sheet []Section, v Vessels) {
 		}
 	}
 }
-
-// tenth rounds to a tenth of a gram, which is what a draw is weighed to.
-func tenth(g float64) float64 { return math.Round(g*10) / 10 }
 
 // LiquidNote says how a weight of a liquid is come by where that takes more
 // than weighing it: the salt and water of a brine, the start of boiled-down

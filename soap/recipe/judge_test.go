@@ -103,7 +103,7 @@ func TestOneChangeMovesTheOutlookTheRightWay(t *testing.T) {
 	assert.Greater(t, change(func(f *recipe.Formula) { f.School = recipe.Room }).Time.Figure, was.Time.Figure)
 	assert.Less(t, change(func(f *recipe.Formula) { f.Water.Value = 40 }).Time.Figure, was.Time.Figure, "strong lye traces faster")
 	assert.Less(t, change(func(f *recipe.Formula) { f.Water.Value = 25 }).Early.Figure, was.Early.Figure, "much water stays soft")
-	assert.Greater(t, change(func(f *recipe.Formula) { f.Water.Value = 45 }).Early.Figure, was.Early.Figure, "28 and 45 % are not the same day")
+	assert.Greater(t, change(func(f *recipe.Formula) { f.Water.Value = 45 }).Early.Figure, was.Early.Figure, "strong lye is firm sooner")
 	for _, hardener := range []string{"Sodium lactate", "Honey"} {
 		assert.Greater(t, change(func(f *recipe.Formula) {
 			f.Additives = []additive.Use{extra(hardener, additive.InLiquid, 2).Composed()}

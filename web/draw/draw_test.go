@@ -138,7 +138,7 @@ func TestTheForecastIsDrawnBesideTheWeighings(t *testing.T) {
 	for i, g := range []float64{120, 114, 110} {
 		f.Samples = append(f.Samples, cure.Sample{At: start.AddDate(0, 0, 1+7*i), Grams: g})
 	}
-	forecast := cure.DryingCase(f.Poured, f.Samples, 0.1).Foretell(dry.Any())
+	forecast := f.DryingCase().Foretell(dry.Any())
 	d := draw.OfDrying(f, &forecast)
 	assert.Len(t, of(d.Picture, "path", "ln-dash"), 1)
 	band := of(d.Picture, "rect", "band-settled")
