@@ -7,7 +7,9 @@ import (
 	"github.com/stretchr/testify/require"
 	"pgregory.net/rapid"
 
+	"ashshelf/soap/additive"
 	"ashshelf/soap/liquid"
+	"ashshelf/soap/lye"
 	"ashshelf/soap/recipe"
 )
 
@@ -60,4 +62,22 @@ func TestTheSuperfatIsAsAskedForWhateverIsSour(t *testing.T) {
 		twice := f.AmountsFor(2 * fats)
 		require.InDelta(rt, 2*a.NaOH, twice.NaOH, 1e-6*a.NaOH, "scaling is linear")
 	})
+}
+
+// The 9.33 g of lye that vinegar takes up are 0.233 mol and give 12.8 kJ: some 9 °C in the 418 g of
+// such a jug, which hold about 3.4 J a gram and degree.
+func TestWhatIsSourHeatsTheJugBesides(t *testing.T) {
+	peak := func(slug string) float64 {
+		f := sourSoap(t, slug, 33)
+		s, frozen := f.Jug(f.AmountsFor(1000))
+		return lye.PeakDry(s, 20, frozen)
+	}
+	assert.InDelta(t, 9, peak("vinegar")-peak("water"), 1)
+	f := soap(t, 5, 33, shares{"olive-oil": 100})
+	f.Additives = []additive.Use{extra("Citric acid", additive.InLiquid, 2).Takes(nil)}
+	s, _ := f.Jug(f.AmountsFor(1000))
+	assert.InDelta(t, 20*0.625, s.Taken, 1e-9)
+	f.Additives[0].Stage = additive.Trace
+	s, _ = f.Jug(f.AmountsFor(1000))
+	assert.Zero(t, s.Taken, "at trace it heats no jug")
 }

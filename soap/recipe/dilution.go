@@ -46,9 +46,9 @@ type Thinned struct {
 	Total    float64 // what all of it is made up to
 }
 
-// acidDilution is how many grams of water a gram of citric acid is dissolved in before it goes
+// AcidDilution is how many grams of water a gram of citric acid is dissolved in before it goes
 // into soap: a stronger one curdles it where it falls.
-const acidDilution = 4.0
+const AcidDilution = 4.0
 
 // molarGlycerol is the molar mass in g/mol of the glycerol that a fat sets free.
 const molarGlycerol = 92.094
@@ -94,7 +94,7 @@ func (f Formula) Thin(a Amounts, d Dilution) (t Thinned, ok bool) {
 	t.Glycerin = t.Total * d.Glycerin / 100
 	if f.Superfat < 0 {
 		_, t.Citric = f.Excess(a)
-		t.AcidIn = t.Citric * acidDilution
+		t.AcidIn = t.Citric * AcidDilution
 	}
 	t.Water = t.Total - t.Paste - t.Glycerin - t.Citric - t.AcidIn
 	return t, t.Water >= 0

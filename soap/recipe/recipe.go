@@ -438,9 +438,15 @@ func (f Formula) jug(a Amounts, in func(Liquid) bool) (lye.Solution, lye.Frozen)
 			continue
 		}
 		s.Water += a.Liquids[i] - apart[i]
+		s.Taken += (a.Liquids[i] - apart[i]) * l.Liquid.Lye
 		if l.Frozen || l.Liquid.Slug == liquid.Ice {
 			frozen.Grams += a.Liquids[i]
 			frozen.Water += a.Liquids[i] * l.Liquid.Water / 100
+		}
+	}
+	for i, u := range f.Uses() {
+		if into := u.Stage.Into(); into == additive.ThePlainLiquid || into == additive.TheLye {
+			s.Taken += a.Additives[i] * u.Lye
 		}
 	}
 	return s, frozen

@@ -45,6 +45,7 @@ type facts struct {
 	missing, coming []Missing
 	soap            run.Judgement // with what is to come and without what is missing
 	undissolved     bool
+	citric          float64 // g of citric acid that take up the lye which is left over on purpose, 0 for none
 }
 
 // look works the facts out, once for a set of cards.
@@ -71,13 +72,17 @@ func (b Batch) look() *facts {
 	}
 	f.soap = run.Judge(b.Request, b.Sheet, p)
 	target := plan.Targets(b.Sheet)
-	_, ok := b.Request.Formula.Dissolves(plan.Amounts(b.Request, func(key plan.Key) float64 {
+	now := plan.Amounts(b.Request, func(key plan.Key) float64 {
 		if p.Closed[key] {
 			return p.Grams[key]
 		}
 		return max(p.Grams[key], target[key])
-	}))
+	})
+	_, ok := b.Request.Formula.Dissolves(now)
 	f.undissolved = !ok
+	if b.Request.Formula.Superfat < 0 {
+		_, f.citric = b.Request.Formula.Excess(now)
+	}
 	return f
 }
 
@@ -115,6 +120,10 @@ func (b Batch) short() (forgotten, coming []Missing) {
 // Heavy reports whether there is more lye in it than is safe, which only a safety
 // check that counts can refute.
 func (b Batch) Heavy() bool { return !b.Sound && b.look().soap.Heavy }
+
+// Excess reports whether lye is left over in it on purpose and was not neutralised yet: it burns,
+// and is no slip.
+func (b Batch) Excess() bool { return !b.Sound && b.look().citric > 0 }
 
 // Restore is the fat that brings a batch that is lye-heavy back to its own
 // superfat: what is missing of it first, then the blend; empty for any other.

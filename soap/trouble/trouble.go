@@ -378,8 +378,12 @@ func (e entry) card(b Batch) Card {
 
 // judge asks one question of the pot before any way leads to soap that is washed
 // with: is there too much lye in it? If there is, only what mends that, holds the
-// lot or gives it up stays open, and a way that mends is there.
+// lot or gives it up stays open, and a way that mends is there. Lye that was left over on purpose
+// closes no way, but none of them leads past its neutralising.
 func (b Batch) judge(ways []Way) []Way {
+	if b.Excess() {
+		ways = b.leaveOver(ways)
+	}
 	if !b.Heavy() {
 		return ways
 	}

@@ -200,3 +200,35 @@ func TestARebatchGetsBackWhatItLost(t *testing.T) {
 	assert.InDelta(t, 140, b.RebatchLiquid(), 1e-9)
 	assert.Contains(t, way(t, trouble.Faded, b, "rebatch").Text, "140")
 }
+
+// A kilo of fats of an excess of 5 % has lye left over: 9.9 g of pure potash, which 11.3 g of citric
+// acid take up. No way leads to soap that is washed with before that.
+func TestLyeLeftOverOnPurposeIsNeutralisedWhateverWentWrong(t *testing.T) {
+	paste := func(superfat float64, sound bool) trouble.Batch {
+		r := batch(t, trouble.InPot, nil).Request
+		r.Formula.Alkali, r.Formula.Superfat = lye.Alkali{NaOHPurity: 100, KOHPurity: 90}, superfat
+		p, err := plan.Make(r)
+		require.NoError(t, err)
+		b := combined(r, p, trouble.InPot, nil)
+		b.Sound = sound
+		return b
+	}
+	for _, c := range trouble.Cards(paste(-5, false)) {
+		way, ok := c.Way("neutralise")
+		require.True(t, ok, c.Name)
+		assert.Contains(t, way.Steps[1].Text, "11.", c.Name)
+		for _, w := range c.Ways {
+			if w.Not == "" && !w.Ends.GiveUp {
+				assert.NotEmpty(t, w.Ends.Hold, "%s, %s", c.Name, w.Name)
+			}
+		}
+		_, fat := c.Way("fat")
+		assert.False(t, fat && paste(-5, false).Heavy(), "fat is no way out of what was meant")
+	}
+	for _, b := range []trouble.Batch{paste(-5, true), paste(3, false)} {
+		for _, c := range trouble.Cards(b) {
+			_, ok := c.Way("neutralise")
+			assert.False(t, ok, "%s: there is nothing to neutralise", c.Name)
+		}
+	}
+}

@@ -3,6 +3,7 @@ package trouble
 import (
 	"fmt"
 
+	"ashshelf/soap/recipe"
 	"ashshelf/soap/run"
 	"ashshelf/soap/unit"
 )
@@ -119,6 +120,26 @@ func (b Batch) mend() Way {
 		c.steps()...)
 	w.Steps = append(w.Steps, do("Mold it. It stays held until its check is good and somebody lifts the hold."))
 	return w
+}
+
+// leaveOver adds to the ways of a paste with lye left over on purpose what becomes of it in the end.
+func (b Batch) leaveOver(ways []Way) []Way {
+	for i := range ways {
+		if e := &ways[i].Ends; ways[i].Not == "" && e.Hold == "" && !e.GiveUp {
+			e.Hold = "lye is left over on purpose and not neutralised yet; the safety check decides"
+		}
+	}
+	acid := b.look().citric
+	return append(ways, Way{
+		Key: "neutralise", Name: "Thin it and neutralise it", Ends: Ends{Hold: "it was neutralised; the safety check decides"},
+		Text: "Lye is left over in it on purpose: it burns until it is taken up. That is done when the paste is soap, in water.",
+		Steps: append(steps("Goggles and gloves. Thin the paste, or a weighed part of it, with hot water until no lump is left."),
+			do(fmt.Sprintf("Dissolve %s of citric acid in %s of water for all of the paste, or the same part of both for a part.",
+				grams(acid), grams(recipe.AcidDilution*acid))),
+			do("Stir it in a spoon at a time, and wait a minute after each: it clouds and clears again."),
+			do("Stop when a sample reads pH 9 to 10.5, whatever is left of the acid; more than that curdles it."),
+			do("Write the reading down as its safety check.")),
+	})
 }
 
 // lye is how lye that is missing is given to a batch, which is never dry: words say

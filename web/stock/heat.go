@@ -137,6 +137,7 @@ func (s *Room) heatOfPlan(r *http.Request, f *page.Form, oid string) error {
 	f.Set("naoh_purity", unit.Trim(al.NaOHPurity, 2))
 	f.Set("koh_purity", unit.Trim(al.KOHPurity, 2))
 	grams("liquid_g", dry.Mass()-naoh-koh)
+	grams("taken_g", dry.Taken)
 	grams("frozen_g", jug.Frozen.Grams)
 	f.Set("frozen_water_percent", "")
 	if jug.Frozen.Grams > 0 {
@@ -216,6 +217,9 @@ func readHeat(f *page.Form) heatInput {
 		}
 		if in.liquid+stock <= 0 {
 			p.Add("liquid_g", "say how much liquid takes the lye")
+		}
+		if in.jug.Solution.Taken = page.IfTyped(f, "taken_g", f.Mass, 0); in.jug.Solution.Taken > naoh+koh+in.jug.Drawn {
+			p.Add("taken_g", "acids cannot take up more lye than there is")
 		}
 		if frozen > in.liquid {
 			p.Add("frozen_g", "more is frozen than there is liquid in all")
