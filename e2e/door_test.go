@@ -161,6 +161,15 @@ func TestTwoPeopleComeInAtTwoDevicesOverTheNetwork(t *testing.T) {
 	laptop.reads("main", "tablet at the bench, 127.0.0.1")
 	laptop.accessible("the log of the door")
 	laptop.open("/you")
+	assert.InDelta(t, 1, eval[float64](laptop, `(() => {
+		const form = document.querySelector("form[data-once]");
+		let sent = 0;
+		form.addEventListener("submit", (event) => { sent++; event.preventDefault(); });
+		form.requestSubmit();
+		form.requestSubmit();
+		return sent;
+	})()`), 0, "two presses send a secret once")
+	laptop.open("/you")
 	laptop.says("f-sign", phrase, "Sign me out everywhere")
 	laptop.reads("h1", "Who comes in?")
 	tablet.open("/lots")

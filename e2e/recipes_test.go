@@ -129,7 +129,7 @@ func TestRecipesAreWrittenFromScratchPrintAndComeBackFromAFile(t *testing.T) {
 			u.reads("#answers", "Not a soap yet") // ten percent of water holds no lye
 			u.press("Share out")
 			u.reads("#answers", "Goat milk")
-		}, []string{"of it from milk", "Water (distilled or soft) 1"}},
+		}, []string{"of it from goat milk", "Water (distilled or soft) 1"}},
 		{"Brine bar", func() {
 			u.blend("coconut", "60", "olive", "40")
 			u.fill("superfat_percent", "10", "liquids[0].liquid", "brine", "process.kind", "brine-bar")
@@ -161,7 +161,28 @@ func TestRecipesAreWrittenFromScratchPrintAndComeBackFromAFile(t *testing.T) {
 		{"Shave soap", func() {
 			u.blend("stearic", "50", "coconut", "25", "castor", "15", "tallow", "10")
 			u.fill("alkali.naoh_percent", "40", "superfat_percent", "4", "process.kind", "shave", "temperature", "hot")
-		}, []string{"Sodium hydroxide", "Potassium hydroxide", "Hardly any"}},
+		}, []string{"Sodium hydroxide", "NaOH saponifies 40 % and is 30 % of the lye by weight", "Hardly any", "It stays in its jar"}},
+		{"Sink soap", func() {
+			u.blend("olive", "60", "coconut", "40")
+			u.fill("alkali.naoh_percent", "0", "superfat_percent", "-3", "process.kind", "cooked", "dilution.soap_percent", "26",
+				"dilution.glycerin_percent", "4", "water.basis", "lye-strength", "water.lye-strength", "30")
+		}, []string{"Potassium hydroxide", "Thinned to liquid soap", "Citric acid, at the most", "never unmolded or cut", "Made up to"}},
+		{"Sour bar", func() {
+			u.blend("olive", "70", "coconut", "30")
+			u.fill("liquids[0].liquid", "vinegar")
+		}, []string{"Acids take", "takes up", "points of superfat; it is counted"}},
+		{"House oil", func() {
+			u.blend("House oil", "100")
+			u.fill("fats[0].sap_koh_mg_per_g", "189", "fats[0].density_g_per_ml", "0.91", "fats[0].like", "olive-oil")
+			u.reads("#answers", "5.0 % (2 to 8)")
+			u.fill("fats[0].certified", "x")
+		}, []string{"5.0 % (4 to 6)"}},
+		{"Cooked shea", func() {
+			u.blend("olive", "62", "coconut", "33", "shea", "5")
+			u.fill("fats[2].after_cook", "x")
+			u.reads("#answers", "only cooked soap has an after the cook")
+			u.fill("process.kind", "cooked")
+		}, []string{"Shea butter", "cooked soap comes out the same evening"}},
 		{"Nettle", func() {
 			u.blend("olive", "70", "coconut", "30")
 			u.rows("infusions", 1)

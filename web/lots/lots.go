@@ -354,6 +354,14 @@ func (s *Room) ShowLot(w http.ResponseWriter, r *http.Request, status int, poste
 	return s.Show(w, r, status, "lot", "Lot "+l.Code, "Lots", notice, p)
 }
 
+// Finishing is what somebody may still have to do to the pieces.
+func (p lotPage) Finishing() string {
+	if p.Form().Unmolded() {
+		return "bevel"
+	}
+	return "lids and labels"
+}
+
 // window is the window of a lot that is in its mold and comes out of it.
 func window(l *lot.Lot) (schedule.Task, bool) {
 	if l.Stage() != lot.InMold {

@@ -55,7 +55,7 @@ func (l LotLine) Tag() string {
 	case l.Stage == lot.Curing:
 		return cure.DayOf(l.Age, l.Policy().Days)
 	}
-	return Plural(l.InStock(), "bar") + " ready"
+	return Plural(l.InStock(), l.Form().Piece()) + " ready"
 }
 
 // MostPlans is how many open plans are listed when nobody asks for all.

@@ -88,7 +88,7 @@ func ProcessFacts(b document.RecipeBody, sys unit.System) []Fact {
 	add("Afterwards", pr.Cover.Words(), pr.Cover != "")
 	add("Mold", MaterialWords(pr.Material), pr.Material != "")
 	if w := cure.Expected(b.Formula); w.None() {
-		add("Unmold", w.Why, true)
+		add("It stays", w.Why, true)
 	} else {
 		add(
 			"Unmold",

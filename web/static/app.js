@@ -74,6 +74,24 @@ document.addEventListener(
   { capture: true },
 );
 
+// A form that asks for a secret is sent once: a second press would carry a secret that the first
+// one has just used up.
+document.addEventListener(
+  "submit",
+  (event) => {
+    const form = event.target.closest?.("form[data-once]");
+    if (!form) return;
+    const now = Date.now();
+    if (now - Number(form.dataset.sent ?? 0) < once) {
+      event.preventDefault();
+      event.stopImmediatePropagation();
+      return;
+    }
+    form.dataset.sent = String(now);
+  },
+  { capture: true },
+);
+
 // A button or link marked data-key is pressed by that key. While somebody is
 // typing only the keys of a foot pedal do, which type nothing.
 const pedal = ["PageDown", "PageUp"];
