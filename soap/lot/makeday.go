@@ -34,7 +34,9 @@ func (l *Lot) Factor() float64 {
 
 // Order is what the run sheet of the lot is built from.
 func (l *Lot) Order() run.Order {
-	o := run.Order{Request: l.Frozen.Request, Formula: l.Frozen.Formula, Sheet: l.Sheet(), Pot: l.PotNow()}
+	o := run.Order{
+		Request: l.Frozen.Request, Formula: l.Frozen.Formula, Sheet: l.Sheet(), Pot: l.PotNow(), Rescued: l.Cooked() && l.Plain(),
+	}
 	for _, m := range l.Frozen.Molds {
 		o.Molds = append(o.Molds, run.Vessel{Name: m.Name, Material: m.Material, Count: m.Count, Mold: m.Mold})
 	}

@@ -268,7 +268,7 @@ func (o Order) atSpeed(items sheetOf) []plan.Item {
 // Forgotten are the steps at which a scent or an additive goes into the batter, that
 // come before a step which splits or pours it, and are not done.
 func Forgotten(steps []Step, s State, at Step) []Step {
-	if at.Kind != Fill && at.Kind != Pour && !strings.HasPrefix(at.Key, portionPrefix) && !strings.HasPrefix(at.Key, designPrefix) {
+	if !at.Splits() {
 		return nil
 	}
 	var out []Step
@@ -284,12 +284,54 @@ func Forgotten(steps []Step, s State, at Step) []Step {
 	return out
 }
 
+// First are the steps that come before another one, in their order: what is to be put on, weighed
+// or stirred in before it can be done.
+func First(o Order, s State, at Step) []Step {
+	steps := Steps(o)
+	wanted := map[string]bool{}
+	weighed := func(items ...plan.Item) {
+		for _, i := range items {
+			wanted[WeighKey(i.Key)] = true
+		}
+	}
+	items := o.sorted()
+	switch {
+	case at.Kind == Weigh && at.Item.Key.Alkali():
+		wanted[GearKey] = true
+	case at.Kind == LyeIn:
+		wanted[GearKey] = true
+		weighed(items.beforeLye...)
+		weighed(items.lye...)
+	case at.Kind == Meet:
+		for _, list := range [][]plan.Item{items.beforeLye, items.lye, items.inLye, items.solid, items.fluid, items.inFats, o.atSpeed(items)} {
+			weighed(list...)
+		}
+		wanted[LyeInKey] = len(items.lye) > 0
+	case (at.Kind == Do || at.Kind == Scent) && at.Item.Key != "":
+		weighed(at.Item)
+	default:
+		return Forgotten(steps, s, at)
+	}
+	var out []Step
+	for _, one := range steps {
+		if wanted[one.Key] && !s.Done[one.Key] && !(one.Kind == Weigh && s.closed(one.Item)) {
+			out = append(out, one)
+		}
+	}
+	return out
+}
+
+// Splits reports whether a step splits or pours the batter: what is not in it then is too late.
+func (s Step) Splits() bool {
+	return s.Kind == Fill || s.Kind == Pour || strings.HasPrefix(s.Key, portionPrefix) || strings.HasPrefix(s.Key, designPrefix)
+}
+
 // Undone are the steps that must be done before the pour and are not; what is
 // not weighed is named by its weighing alone.
 func Undone(steps []Step, s State) []Step {
 	var out []Step
 	for _, step := range steps {
-		if !step.Must || s.Done[step.Key] || step.Kind == Weigh && s.closed(step.Item) {
+		if !step.Must || step.Gone || s.Done[step.Key] || step.Kind == Weigh && s.closed(step.Item) {
 			continue
 		}
 		if step.Kind != Weigh && step.Item.Key != "" && !s.closed(step.Item) {

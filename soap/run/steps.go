@@ -2,6 +2,7 @@ package run
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 
 	"ashshelf/soap/additive"
@@ -43,6 +44,8 @@ type Step struct {
 	// Must steps are done, or left out with a reason, before the pour is recorded.
 	Must  bool
 	After bool // comes after the pour
+	// Gone steps were planned and have lost their point: the pot was rescued into plain soap.
+	Gone bool
 }
 
 // Timer counts minutes down.
@@ -86,6 +89,7 @@ const (
 	milkPrefix = "milk:"
 
 	portionPrefix, designPrefix = "portion:", "design:"
+	cookKey                     = "batter:cook"
 )
 
 // WeighKey is the step that weighs an item.
@@ -101,6 +105,7 @@ type Order struct {
 	Sheet   []plan.Section
 	Pot     plan.Plan
 	Molds   []Vessel
+	Rescued bool // it was cooked after all, and is spooned into the molds as it is
 }
 
 // Vessel is a mold that waits for the batter.
@@ -303,7 +308,27 @@ func Steps(o Order) []Step {
 			"water; bench, scale and floor wiped; lye capped and put away; tools never go back to food.",
 		Do,
 	)
+	if o.Rescued {
+		return o.rescued(out)
+	}
 	return out
+}
+
+// rescued are the steps of a pot that was cooked after all: nothing is traced, split, coloured by
+// portions or laid into patterns any more, and what else was to be stirred in may be left out.
+func (o Order) rescued(steps []Step) []Step {
+	for i := range steps {
+		s := &steps[i]
+		portion := s.Item.Key != "" && o.into(s.Item.Key) == additive.APortion
+		if s.Kind == Trace || s.Key == cookKey || portion || strings.HasPrefix(s.Key, portionPrefix) ||
+			strings.HasPrefix(s.Key, designPrefix) {
+			s.Gone, s.Must = true, false
+		}
+		if s.Item.Key != "" && slices.Contains([]additive.Into{additive.TheBatter, additive.TheTrace, additive.TheTop}, o.into(s.Item.Key)) {
+			s.Must = false
+		}
+	}
+	return steps
 }
 
 func lyeInTitle(s sheetOf) string {
@@ -355,7 +380,7 @@ func (o Order) batter(s *sheetOf, add func(Step)) {
 	if o.Formula.Process.Kind == recipe.Cooked || o.Formula.Process.Kind == recipe.Rebatch {
 		add(
 			Step{
-				Key:   "batter:cook",
+				Key:   cookKey,
 				Stage: Together,
 				Kind:  Do,
 				Title: "Cook until translucent",
@@ -388,7 +413,7 @@ func (o Order) design(add func(Step)) {
 	for i, d := range steps {
 		add(Step{Key: fmt.Sprintf("%s%d", designPrefix, i), Stage: IntoMold, Kind: Do, Title: capital(d.Words()), Must: true})
 	}
-	if len(steps) > 0 {
+	if len(steps) > 0 && !o.Rescued {
 		return
 	}
 	for i, v := range o.Molds {

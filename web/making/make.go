@@ -20,6 +20,7 @@ import (
 	"ashshelf/soap/lot"
 	"ashshelf/soap/plan"
 	"ashshelf/soap/run"
+	"ashshelf/soap/trouble"
 	"ashshelf/soap/unit"
 	"ashshelf/store"
 	"ashshelf/web/draw"
@@ -213,6 +214,10 @@ func (s *Room) makePageOf(r *http.Request, l *lot.Lot, posted string, f *page.Fo
 	list := make([]runStep, len(steps))
 	for i, step := range steps {
 		list[i] = stepLine(l, state, step, i+1)
+	}
+	list = slices.DeleteFunc(list, func(s runStep) bool { return s.Gone && !s.Done })
+	for i := range list {
+		list[i].Number = i + 1
 		if list[i].Done {
 			p.Done++
 		}
@@ -230,7 +235,7 @@ func (s *Room) makePageOf(r *http.Request, l *lot.Lot, posted string, f *page.Fo
 		}
 	}
 	if !p.Now.Done {
-		p.Open = run.Forgotten(steps, state, p.Now.Step)
+		p.Open = run.First(l.Order(), state, p.Now.Step)
 	}
 	pegs := make([]draw.Peg, len(list))
 	for i, one := range list {
@@ -271,7 +276,13 @@ func (s *Room) makePageOf(r *http.Request, l *lot.Lot, posted string, f *page.Fo
 	p.Warm = warmthOf(l, page.SessionOf(r).RoomC, s.Shop.Now(page.SessionOf(r).Location), page.SessionOf(r).System)
 	p.Live = s.liveOf(r, l, p.Now.Step)
 	p.Troubles, p.Carried = page.IncidentsOf(l, cooker), page.CarriedOptions()
-	p.Rescuing = slices.ContainsFunc(p.Troubles, func(i page.IncidentView) bool { return i.Way == "" || i.Done < len(i.Steps) })
+	for i, one := range p.Troubles {
+		if one.Way == "" || one.Done < len(one.Steps) {
+			p.Rescuing = true
+			p.Troubles[i].Leads = one.Way != ""
+			break
+		}
+	}
 	if p.Stories, err = s.storiesAt(r, l, p.Now.Step); err != nil {
 		return p, err
 	}
@@ -587,6 +598,15 @@ func (s *Room) actOf(r *http.Request, oid, name string, f *page.Form) (do func()
 // actPath is the address of the forms of a lot.
 const actPath = "/lots/{oid}/{act}"
 
+// opens are the cards that open at once when a scent behaves so: there is no time to look for them.
+var opens = map[additive.Behaviour]trouble.Kind{additive.Seizes: trouble.Seized, additive.Rices: trouble.Ricing}
+
+// passedOver reports whether a step that may be left out is gone past with nothing said: the check
+// of the scale, for who has no known weight at hand.
+func passedOver(f *page.Form) bool {
+	return f.Get("step") == run.ScaleKey && f.Get("undo") == "" && page.Blank(f, "", "check_g", "reads_g", "note")
+}
+
 // actOnLot reads one form of a lot, calls its use case, and leads to where the
 // work goes on.
 func (s *Room) actOnLot(w http.ResponseWriter, r *http.Request) error {
@@ -601,6 +621,9 @@ func (s *Room) actOnLot(w http.ResponseWriter, r *http.Request) error {
 			status = http.StatusUnprocessableEntity
 		}
 		return s.Lots.ShowLot(w, r, status, name, f, nil)
+	}
+	if name == "tick" && passedOver(f) {
+		return recorded(w, r, "/make/"+oid+"?"+url.Values{"after": {f.Get("step")}, "on": {"1"}}.Encode())
 	}
 	r, unsigned := s.Sign(page.Ending(r, journal.OfLot(name, oid)), actPath)
 	do, making, troubled, ok := s.actOf(r, oid, name, f)
@@ -620,6 +643,9 @@ func (s *Room) actOnLot(w http.ResponseWriter, r *http.Request) error {
 		}
 		if making && name != "giveup" && name != "paper" || troubled && f.Get("back") == "make" {
 			to = "/make/" + oid + afterStep(name, f)
+		}
+		if kind, ok := opens[additive.Behaviour(f.Get("behaviour"))]; ok && name == "tick" && f.Get("undo") == "" {
+			to = "/lots/" + oid + "/trouble/" + string(kind)
 		}
 		return recorded(w, r, to)
 	}

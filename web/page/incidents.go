@@ -18,12 +18,14 @@ type IncidentView struct {
 	Steps    []rescueStep
 	Suspects []lot.Suspect // Likely says whether it is blamed now
 	Done     int
+	Leads    bool // its steps come before those of the run
 }
 
 type rescueStep struct {
 	trouble.Step
 	Number int
 	Done   bool
+	Next   bool // the first that is not done
 }
 
 // IncidentsOf are the incidents of a lot with what can be done about each, the
@@ -38,7 +40,8 @@ func IncidentsOf(l *lot.Lot, cookerML float64) []IncidentView {
 		if way, ok := v.Card.Way(i.Way); ok {
 			v.Chosen = &way
 			for k, step := range way.Steps {
-				one := rescueStep{step, k, done[lot.RescueKey(i.ID, k)]}
+				one := rescueStep{Step: step, Number: k, Done: done[lot.RescueKey(i.ID, k)]}
+				one.Next = !one.Done && v.Done == k
 				if one.Done {
 					v.Done++
 				}
