@@ -7,7 +7,9 @@ import (
 	"time"
 
 	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
 	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
 )
 
 // A batch seizes, is cooked, and comes out as plain bars that are sold; the next
@@ -20,6 +22,7 @@ func TestASeizedBatchIsRescuedByCookingIntoPlainBars(t *testing.T) {
 	for at := u.bench(); !strings.HasPrefix(at.Step, "in:additive:Fig"); at = u.bench() {
 		u.asAsked(at)
 	}
+	stirs := u.bench().Step
 
 	// A wrong weight is corrected; the first stays.
 	u.open(bench + "?step=weigh:fat:olive-oil")
@@ -38,7 +41,10 @@ func TestASeizedBatchIsRescuedByCookingIntoPlainBars(t *testing.T) {
 
 	u.do("the key of trouble", chromedp.KeyEvent("t"))
 	u.reads("h1", "Trouble with lot")
-	u.press("Seized")
+	u.open(bench + "?step=" + stirs)
+	u.do("it seizes", chromedp.Click(`.now [name="behaviour"][value="seizes"]`))
+	u.press("Done")
+	u.reads("h1", "Seized") // its card is open before anybody looks for it
 	u.reads("main", "Cook it")
 	u.accessible("a card of trouble")
 	u.do("cook it", chromedp.Click(`main [name=way][value=cook]`))
@@ -48,9 +54,13 @@ func TestASeizedBatchIsRescuedByCookingIntoPlainBars(t *testing.T) {
 	u.accessible("a rescue on the bench")
 	u.do("a timer", chromedp.Click(`main section [data-timer="Stir the cook"]`))
 	u.reads("#timer-list", "Stir the cook")
-	for eval[bool](u, `!!document.querySelector("main form[action$='/rescue']")`) {
-		u.press("Done")
+	left := func() int { return eval[int](u, `document.querySelectorAll("main form[action$='/rescue']").length`) }
+	for n := left(); n > 0; n = left() { // the foot follows the rescue, and not the run under it
+		u.rested()
+		u.keys("pedal", kb.PageDown)
+		require.Equal(t, n-1, left())
 	}
+	assert.NotContains(t, eval[string](u, `document.querySelector("main").textContent`), "Swirl")
 	u.open(bench + "?step=pour")
 	u.fill("skipped", "seized and cooked: no swirl")
 	u.press("It is poured")

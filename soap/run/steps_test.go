@@ -526,3 +526,58 @@ func TestAFatThatIsHeldBackGoesInAfterTheCook(t *testing.T) {
 	}
 	assert.InDelta(t, 1000, total, 0.5, "it is weighed once")
 }
+
+func TestWhatComesFirstIsNamed(t *testing.T) {
+	o := milkBar(t)
+	steps := run.Steps(o)
+	step := func(key string) run.Step {
+		i := slices.IndexFunc(steps, func(s run.Step) bool { return s.Key == key })
+		require.GreaterOrEqual(t, i, 0, key)
+		return steps[i]
+	}
+	none := run.State{Done: map[string]bool{}, Pot: run.Pot{Grams: map[plan.Key]float64{}, Closed: map[plan.Key]bool{}}}
+	assert.Equal(t, []string{run.GearKey}, keys(run.First(o, none, step(run.WeighKey(plan.NaOHKey)))))
+	lyeIn := keys(run.First(o, none, step(run.LyeInKey)))
+	assert.Equal(t, run.GearKey, lyeIn[0])
+	assert.Contains(t, lyeIn, run.WeighKey("additive:Sugar"))
+	assert.NotContains(t, lyeIn, run.WeighKey("fat:olive-oil"), "fats have time")
+	meet := keys(run.First(o, none, step(run.MeetKey)))
+	assert.Contains(t, meet, run.WeighKey("fat:olive-oil"))
+	assert.Contains(t, meet, run.LyeInKey)
+	assert.Contains(t, meet, run.WeighKey("additive:Fig"), "at trace there is no time to weigh")
+	assert.NotContains(t, meet, run.WeighKey("additive:Sea salt"), "what goes on top waits")
+	assert.Equal(t, []string{run.WeighKey("additive:Fig")}, keys(run.First(o, none, step("in:additive:Fig"))))
+	for _, s := range o.Sheet {
+		for _, i := range s.Items {
+			none.Closed[i.Key] = true
+		}
+	}
+	none.Done[run.LyeInKey], none.Done[run.GearKey] = true, true
+	assert.Empty(t, run.First(o, none, step(run.MeetKey)))
+	assert.Equal(t, []string{"in:additive:Fig"}, keys(run.First(o, none, step("portion:plain"))), "it is split with what is in it")
+}
+
+// A pot that was cooked after all is spooned into its molds: nothing is traced, split or swirled.
+func TestARescueClosesWhatHasLostItsPoint(t *testing.T) {
+	o := milkBar(t)
+	o.Rescued = true
+	gone := map[string]bool{}
+	var fill bool
+	for _, s := range run.Steps(o) {
+		gone[s.Key] = s.Gone
+		fill = fill || s.Kind == run.Fill
+		if s.Gone {
+			assert.False(t, s.Must, s.Key)
+		}
+	}
+	for _, key := range []string{run.TraceKey, "portion:plain", "portion:green", "design:0", "design:1"} {
+		assert.True(t, gone[key], key)
+	}
+	assert.False(t, gone["in:additive:Fig"], "what scent is left goes in")
+	assert.False(t, gone[run.PourKey])
+	assert.True(t, fill, "it still goes into its molds")
+	s := run.State{Done: map[string]bool{}, Pot: run.Pot{Closed: map[plan.Key]bool{}}}
+	for _, one := range run.Undone(run.Steps(o), s) {
+		assert.False(t, one.Gone, "%s keeps no pour waiting", one.Key)
+	}
+}
