@@ -171,6 +171,15 @@ func TestRecipesAreWrittenFromScratchPrintAndComeBackFromAFile(t *testing.T) {
 			u.blend("olive", "70", "coconut", "30")
 			u.fill("liquids[0].liquid", "vinegar")
 		}, []string{"Acids take", "takes up", "points of superfat; it is counted"}},
+		{"Speckled bar", func() {
+			u.blend("olive", "70", "coconut", "30")
+			u.fill("additives[0].name", "Buckwheat husks", "additives[0].rate.value", "1", "additives[0].rate.basis", "tsp-per-lb-fats")
+			u.reads("#answers", "Without Buckwheat husks")
+			u.reads("#answers", "Superfat in the pot 5.0 %") // what can be worked out is shown
+			u.until("the field that is wanted is folded out",
+				`document.querySelector('[name="additives[0].rate.grams_per_tsp"]').checkVisibility()`)
+			u.fill("additives[0].rate.grams_per_tsp", "2.1")
+		}, []string{"Buckwheat husks at trace 4.6 g"}},
 		{"House oil", func() {
 			u.blend("House oil", "100")
 			u.fill("fats[0].sap_koh_mg_per_g", "189", "fats[0].density_g_per_ml", "0.91", "fats[0].like", "olive-oil")

@@ -14,6 +14,7 @@ import (
 	"ashshelf/shop/document"
 	"ashshelf/shop/journal"
 	"ashshelf/shop/stock"
+	"ashshelf/soap/caution"
 	"ashshelf/soap/fat"
 	"ashshelf/soap/lot"
 	"ashshelf/soap/lye"
@@ -177,6 +178,15 @@ func TestAPlanIsToldWhenAStockCannotServe(t *testing.T) {
 	require.NoError(t, b.ReadStock(ctx, b.act(), o.Stock, 4))
 	_, err = b.ComputePlan(ctx, o)
 	assert.Contains(t, problem(t, err, "lye_stock.temperature_c"), "crystals form")
+	tomorrow := o
+	tomorrow.Day = b.now.AddDate(0, 0, 1).Format(time.DateOnly)
+	w, err := b.ComputePlan(ctx, tomorrow)
+	require.NoError(t, err, "a page that plans a later day only warns")
+	assert.Contains(t, codesOf(w.Plan.Cautions), "lye.stock.cold")
+	kept, err = b.KeepPlan(ctx, b.act(), tomorrow)
+	require.NoError(t, err)
+	_, err = b.StartLot(ctx, b.act(), kept, 1, "we are in a hurry")
+	assert.Contains(t, problem(t, err, "override"), "crystals form", "today's pour it stops, whatever the reason")
 	b.now = b.now.Add(13 * time.Hour)
 	_, err = b.ComputePlan(ctx, o)
 	require.NoError(t, err, "by then it is as warm as the room")
@@ -313,4 +323,12 @@ func TestWhatThePlansWantIsAddedUp(t *testing.T) {
 	assert.InDelta(t, 2*w.Plan.NaOH, naoh, 1e-6)
 	assert.Zero(t, koh)
 	assert.Equal(t, 2, plans)
+}
+
+func codesOf(list []caution.Caution) []string {
+	out := make([]string, len(list))
+	for i, c := range list {
+		out[i] = c.Code
+	}
+	return out
 }

@@ -21,7 +21,8 @@ import (
 type ComputedPlan struct {
 	Recipe catalog.Recipe
 	document.PlanBody
-	stockHas float64 // g, in the container of lye
+	stockHas  float64 // g, in the container of lye
+	coldStock string  // why nothing could be drawn from it today, of a plan for a later day
 }
 
 // goodLots are the newest lots of a recipe that were cut and are not held.
@@ -107,6 +108,10 @@ func (pl *Planner) compute(ctx context.Context, o Order) (w ComputedPlan, err er
 	}
 	if w.Plan, err = plan.Make(w.Request); err != nil {
 		return w, err
+	}
+	if w.coldStock != "" {
+		w.Plan.Warn(caution.Caution{Code: "lye.stock.cold", Level: caution.Warn,
+			Reason: "As it stands today, " + w.coldStock + ".", Remedy: "It is asked for again when the lot is started."})
 	}
 	if err := w.enough(); err != nil {
 		return w, err

@@ -54,6 +54,13 @@ func (pl *Planner) takeFrom(ctx context.Context, o Order, w *ComputedPlan) error
 			return err
 		}
 		k := one.Lye()
+		settings, err := pl.Settings(ctx)
+		if err != nil {
+			return err
+		}
+		if why := k.TooCold(); why != "" && o.later(pl.Now(settings.Location)) {
+			w.coldStock, k.C = why, k.Clear() // as it must be by then
+		}
 		w.Request.Stock, w.Request.StockShare, w.StockOID = &k, o.StockShare, o.Stock
 		w.stockHas = one.Balance
 	}
@@ -104,6 +111,8 @@ func stillTheSame(c *journal.Change, p Plan) error {
 		return caution.Problems{
 			{Path: "override", Text: one.Code + " is not to be used: " + one.Why + ". Plan it anew with other lye."},
 		}
+	case one.Lye().TooCold() != "":
+		return caution.Problems{{Path: "override", Text: one.Code + ": " + one.Lye().TooCold()}}
 	case math.Abs(one.Strength-p.Request.Stock.Strength) > 0.05:
 		return caution.Problems{
 			{

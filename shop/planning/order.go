@@ -1,6 +1,8 @@
 package planning
 
 import (
+	"time"
+
 	"ashshelf/shop/catalog"
 	"ashshelf/soap/mold"
 	"ashshelf/soap/plan"
@@ -95,4 +97,9 @@ func DefaultOrder(s catalog.Settings) Order {
 			FineMax:    s.FineMax,
 		}, Label: mold.Label{Margin: mold.UsualMargin},
 	}
+}
+
+// later reports whether the order is meant for a day after a moment of the shop's clock.
+func (o Order) later(now time.Time) bool {
+	return o.Day != "" && o.Day > now.Format(time.DateOnly)
 }

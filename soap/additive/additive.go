@@ -148,6 +148,9 @@ func (u Use) Spoons(grams float64) float64 {
 	return grams / u.GramsPerTsp
 }
 
+// Unweighed reports whether the rate is in spoons of which nobody said what one weighs.
+func (u Use) Unweighed() bool { return u.Basis.Spoons() && !(u.GramsPerTsp > 0) }
+
 // Behaviour is how a scent behaves in batter, by the shop's own experience
 // where there is any, else by its supplier's word.
 type Behaviour string
@@ -226,7 +229,7 @@ func (u Use) Check(p *caution.Problems, path string) {
 	if !(u.Rate >= 0) || u.Rate > 1e6 {
 		p.Add(path+".rate.value", "the rate %s cannot be used", unit.Trim(u.Rate, 3))
 	}
-	if u.Basis.Spoons() && !(u.GramsPerTsp > 0) {
+	if u.Unweighed() {
 		p.Add(path+".rate.grams_per_tsp", "say how many grams a level teaspoon of %s weighs", u.Name)
 	}
 	if u.Basis == PercentOfBatter && u.Rate > 100 {

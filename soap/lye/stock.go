@@ -62,21 +62,23 @@ func (k Stock) Check(p *caution.Problems, path string) {
 	if len(*p) > before {
 		return
 	}
-	if c := k.Crystal(); k.C < c {
-		p.Add(
-			path+".temperature_c",
-			"the stock is at %s °C, %s °C below the %s °C at which crystals form in a %s %% solution: what pours off would be "+
-				"weaker than the label; warm it to %s °C or more and stir it clear before use, or weigh dry lye",
-			unit.Trim(
-				k.C,
-				1,
-			),
-			unit.Trim(c-k.C, 1),
-			unit.Trim(c, 1),
-			unit.Trim(k.Strength, 1),
-			unit.Trim(math.Ceil(c+CrystalStep-0.1), 0),
-		)
+	if why := k.TooCold(); why != "" {
+		p.Add(path+".temperature_c", "%s", why)
 	}
+}
+
+// Clear is the warmth in °C from which the stock is clear with room to spare.
+func (k Stock) Clear() float64 { return math.Ceil(k.Crystal() + CrystalStep - 0.1) }
+
+// TooCold says why nothing is poured off the stock as it stands; empty when it is clear.
+func (k Stock) TooCold() string {
+	c := k.Crystal()
+	if k.C >= c {
+		return ""
+	}
+	return fmt.Sprintf("the stock is at %s °C, %s °C below the %s °C at which crystals form in a %s %% solution: what pours off would be "+
+		"weaker than the label; warm it to %s °C or more and stir it clear before use, or weigh dry lye",
+		unit.Trim(k.C, 1), unit.Trim(c-k.C, 1), unit.Trim(c, 1), unit.Trim(k.Strength, 1), unit.Trim(k.Clear(), 0))
 }
 
 // Advise warns when the stock is close to its crystal point.

@@ -163,6 +163,15 @@ func (p Plan) Whole() float64 {
 	return sum
 }
 
+// Warn adds a caution to the plan and to its pot.
+func (p *Plan) Warn(c caution.Caution) {
+	p.Cautions = append(slices.Clone(p.Cautions), c)
+	caution.Sort(p.Cautions)
+	if p.PerBatch != nil {
+		p.PerBatch.Cautions = p.Cautions
+	}
+}
+
 // Pot is the plan of one pot.
 func (p Plan) Pot() Plan {
 	if p.PerBatch != nil {

@@ -142,3 +142,33 @@ func (f Formula) AllSalt(a Amounts) float64 { return 100 * f.Brought(a).Salt / a
 func (f Formula) AddedSugar(a Amounts) float64 {
 	return 100 * sum(f.additiveParts(a)).Sugar / a.FatsTotal
 }
+
+// Unweighed are the additives that are given by the spoon and of which no spoon was weighed.
+func (f Formula) Unweighed() []string {
+	var out []string
+	for _, u := range f.Uses() {
+		if u.Unweighed() {
+			out = append(out, u.Key())
+		}
+	}
+	return out
+}
+
+// WithoutSpoons is the formula without what is given by a spoon that nobody weighed: what can be
+// worked out of it.
+func (f Formula) WithoutSpoons() Formula {
+	without := func(list []additive.Use) []additive.Use {
+		list = slices.Clone(list)
+		for i := range list {
+			if list[i].Unweighed() {
+				list[i].Basis, list[i].Rate = additive.GramsPerBatch, 0
+			}
+		}
+		return list
+	}
+	f.Additives, f.Portions = without(f.Additives), slices.Clone(f.Portions)
+	for i := range f.Portions {
+		f.Portions[i].Colorants = without(f.Portions[i].Colorants)
+	}
+	return f
+}

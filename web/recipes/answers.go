@@ -2,6 +2,7 @@ package recipes
 
 import (
 	"slices"
+	"strings"
 
 	"ashshelf/shop/document"
 	"ashshelf/soap/additive"
@@ -42,6 +43,7 @@ type recipeAnswers struct {
 	Cure      cure.Policy
 	Unmold    cure.Window
 	Thinned   *recipe.Thinned
+	Missing   []string // additives that are left out of the figures, since their spoons have no weight
 	System    unit.System
 	Cautions  []caution.Caution
 	Judged    []recipe.Outlook
@@ -115,11 +117,28 @@ func answersFor(f *page.Form, body document.RecipeBody) recipeAnswers {
 		f.Problems.Add("size", "%s", problem)
 	}
 	a := recipeAnswers{Size: size, Formula: body.Formula, Problems: f.Problems, Basis: f.Get("water.basis"), System: f.System}
-	if len(f.Problems) > 0 {
+	if a.Missing = unweighed(body.Formula, f.Problems); len(a.Missing) > 0 {
+		body.Formula = body.Formula.WithoutSpoons()
+		a.Formula = body.Formula
+	} else if len(f.Problems) > 0 {
 		return a
 	}
 	return a.workOut(f, body)
 }
+
+// unweighed are the additives whose spoons nobody has weighed, where nothing else is wrong: all but
+// they can be worked out.
+func unweighed(fm recipe.Formula, p caution.Problems) []string {
+	for _, one := range p {
+		if !strings.HasSuffix(one.Path, spoonField) {
+			return nil
+		}
+	}
+	return fm.Unweighed()
+}
+
+// spoonField is the field for what a level teaspoon weighs.
+const spoonField = ".rate.grams_per_tsp"
 
 // answersOf works a kept recipe out for a weight of fats.
 func answersOf(body document.RecipeBody, size float64, system unit.System) recipeAnswers {

@@ -30,9 +30,17 @@ const named = (root) => {
   }
 };
 named(document);
+
+// What is wrong in a part that is folded away is folded out.
+const unfold = () => {
+  for (const err of document.querySelectorAll("main details:not([open]) .err:not(:empty)")) {
+    for (let d = err.closest("details"); d; d = d.parentElement.closest("details")) d.open = true;
+  }
+};
 document.addEventListener("htmx:after:swap", () => {
   fill(document);
   named(document);
+  unfold();
 });
 
 // What a page sends by itself while somebody types is not kept when the disk takes
