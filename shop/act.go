@@ -86,7 +86,12 @@ func deviates(c *journal.Change, l *lot.Lot, act lot.Act, what, why string) erro
 			{Path: "deviation", Text: "it is " + out + ". Write why it is done all the same; it goes on record as a deviation"},
 		}
 	}
+	return deviation(c, l, act, what+" "+out, why)
+}
+
+// deviation writes that something was done otherwise than it should be, with the maker's reason.
+func deviation(c *journal.Change, l *lot.Lot, act lot.Act, what, why string) error {
 	return c.Record("deviation", func(entry int64) error {
-		return c.AddDeviation(entry, l.ID, lot.Deviation{Act: act, What: what + " " + out, Why: why})
+		return c.AddDeviation(entry, l.ID, lot.Deviation{Act: act, What: what, Why: why})
 	})
 }

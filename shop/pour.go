@@ -22,12 +22,20 @@ import (
 const mostOff = 60
 
 // RecordPour records the pour. What was not weighed needs a reason, and a soap
-// that comes out lye-heavy is held.
+// that comes out lye-heavy is held. One with more lye than its fats can take is not
+// poured at all; when it was all the same, a sheet from paper says so, and it is held.
 func (s *Shop) RecordPour(ctx context.Context, act journal.Act, oid string, p lot.Pour) error {
 	if err := checkPour(p).Err(); err != nil {
 		return err
 	}
-	return s.onRun(ctx, act, oid, lot.ToPour, func(c *journal.Change, l *lot.Lot) error { return pour(c, l, p) })
+	return s.onRun(ctx, act, oid, lot.ToPour, func(c *journal.Change, l *lot.Lot) error {
+		if j := l.JudgePour(); j.Burns() {
+			return caution.Problems{{Path: "pour", Text: fmt.Sprintf(
+				"With a superfat of %s %% there is more lye in it than its fats can take: it is not poured into molds. Put it right, or give the lot up.",
+				unit.Trim(j.Superfat, 1))}}
+		}
+		return pour(c, l, p)
+	})
 }
 
 // checkPour finds what cannot be in the words on a pour.

@@ -125,6 +125,7 @@ func TestTheLyeMeetsTheFatsOnceAndInItsTurn(t *testing.T) {
 	require.NoError(t, b.Weigh(ctx, b.on(oid), oid, shop.Weighed{Item: water, Grams: 20, Back: true}))
 	assert.Contains(t, problem(t, b.Weigh(ctx, b.on(oid), oid, shop.Weighed{Item: water, Grams: 20}), "grams"), "spits")
 	require.NoError(t, b.Weigh(ctx, b.on(oid), oid, shop.Weighed{Item: water, Grams: 20, Sure: true}), "it stands in a second jug")
+	require.Len(t, b.lot(oid).Deviations, 1, "the maker's word is on record")
 	assert.Contains(t, problem(t, tick(shop.Ticked{Step: run.MeetKey}), "note"), "Olive oil")
 	problem(t, tick(shop.Ticked{Step: "batter:warm", LyeC: &cool}), "lye_c")
 	problem(t, tick(shop.Ticked{Step: run.ScaleKey, CheckG: 500}), "reads_g")

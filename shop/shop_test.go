@@ -395,7 +395,7 @@ func TestALyeHeavyPourIsHeldAndAFailedCheckToo(t *testing.T) {
 	oid := b.started()
 	b.through(oid, func(i plan.Item) float64 {
 		if i.Key == "alkali:naoh" {
-			return i.Target * 1.06
+			return i.Target * 1.04
 		}
 		return i.Target
 	})
@@ -404,6 +404,18 @@ func TestALyeHeavyPourIsHeldAndAFailedCheckToo(t *testing.T) {
 	require.NoError(t, err)
 	require.Len(t, l.Held(), 1)
 	assert.Contains(t, l.Held()[0], "superfat")
+
+	burning := b.started()
+	b.through(burning, func(i plan.Item) float64 {
+		if i.Key == "alkali:naoh" {
+			return i.Target * 1.06
+		}
+		return i.Target
+	})
+	assert.Contains(t, problem(t, b.RecordPour(ctx, b.on(burning), burning, lot.Pour{Trace: "thick", Skipped: "we are late"}), "pour"),
+		"more lye in it than its fats can take", "whatever the reason")
+	require.NoError(t, b.AddExtra(ctx, b.on(burning), burning, "Olive oil", 200))
+	require.NoError(t, b.RecordPour(ctx, b.on(burning), burning, lot.Pour{Trace: "thick"}), "put right, it is poured")
 
 	oid = b.onTheRack()
 	b.cured(oid)

@@ -78,6 +78,9 @@ func (s *Shop) Tick(ctx context.Context, act journal.Act, oid string, k Ticked) 
 			case k.Note == "":
 				return caution.Problems{{Path: "note", Text: stop.Text()}}
 			}
+			if err := deviation(c, l, lot.ToTick, stop.Reason, k.Note); err != nil {
+				return err
+			}
 		}
 		return tick(c, l, k)
 	})

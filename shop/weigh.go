@@ -99,8 +99,13 @@ func plausible(l *lot.Lot, i plan.Item, w Weighed) error {
 // weigh writes a weighing with all that hangs on it.
 func weigh(c *journal.Change, l *lot.Lot, i plan.Item, w Weighed) error {
 	if w.Corrects == 0 && !w.Back {
-		if stop := run.StopsWeighing(l.Order(), l.State(), i); stop != nil && !(w.Sure && run.Lifted(stop)) {
-			return caution.Problems{{Path: "grams", Text: stop.Text()}}
+		if stop := run.StopsWeighing(l.Order(), l.State(), i); stop != nil {
+			if !w.Sure || !run.Lifted(stop) {
+				return caution.Problems{{Path: "grams", Text: stop.Text()}}
+			}
+			if err := deviation(c, l, lot.ToWeigh, stop.Reason, "said to be right as it stands"); err != nil {
+				return err
+			}
 		}
 	}
 	grams := w.Grams

@@ -1,6 +1,7 @@
 package lot
 
 import (
+	"math"
 	"strings"
 
 	"ashshelf/soap/run"
@@ -60,6 +61,9 @@ type Judged struct {
 	Heavy             bool    // there was more lye than is safe
 	Said              string  // what was off, and what to do about it; empty when all was well
 }
+
+// Burns reports whether there is more lye in it than its fats can take, and than was meant.
+func (j Judged) Burns() bool { return j.Heavy && j.Superfat < math.Min(0, j.Planned) }
 
 // Traces returns the words for how thick the batter was.
 func Traces() []string { return []string{"emulsion", "light", "medium", "thick"} }

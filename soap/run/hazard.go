@@ -13,9 +13,13 @@ import (
 	"ashshelf/soap/unit"
 )
 
-// LiquidIntoLye is the hazard of liquid that comes after the lye. It is the only
-// stop that the maker's word can lift: that the liquid stands in a jug of its own.
-const LiquidIntoLye = "liquid-into-lye"
+// LiquidIntoLye is the hazard of liquid that comes after the lye, and SugarLate that of what no
+// longer dissolves. They are the stops that the maker's word can lift: that the liquid stands in a jug
+// of its own, or that the sugar is in all the same.
+const (
+	LiquidIntoLye = "liquid-into-lye"
+	SugarLate     = "sugar-late"
+)
 
 // State is how far a pot has come.
 type State struct {
@@ -51,8 +55,9 @@ func StopsWeighing(o Order, s State, i plan.Item) *caution.Caution {
 		return nil
 	}
 	if i.Key.Kind() != plan.LiquidItem {
-		return stop("sugar-late", i.Name+" no longer dissolves: the lye is in.",
-			"Leave it out and say why, or dissolve it in its own weight of hot water kept from another step and stir that in at trace.")
+		return stop(SugarLate, i.Name+" no longer dissolves: the lye is in.",
+			"Leave it out and say why, or dissolve it in its own weight of hot water kept from another step and stir that in at trace. "+
+				"Tick that it is right when it is in all the same.")
 	}
 	return stop(
 		LiquidIntoLye,
@@ -81,7 +86,9 @@ func open(s State, items ...plan.Item) []string {
 }
 
 // Lifted reports whether the maker's word lifts a stop.
-func Lifted(c *caution.Caution) bool { return c.Code == "run."+LiquidIntoLye }
+func Lifted(c *caution.Caution) bool {
+	return c.Code == "run."+LiquidIntoLye || c.Code == "run."+SugarLate
+}
 
 // Conditions are what a step is about to happen under.
 type Conditions struct {
@@ -147,23 +154,23 @@ func (o Order) stopsLyeIn(s State, items sheetOf, c Conditions) *caution.Caution
 	if c.LiquidC == nil {
 		return stop("liquid-unread", "How warm is the liquid?", "Read its temperature: lye into warm liquid boils up.")
 	}
+	for _, one := range o.Jug(s.Pot, *c.LiquidC).Advise() {
+		if one.Level == caution.Block {
+			return &one
+		}
+	}
 	for _, l := range o.Formula.Liquids {
 		if l.Carries && l.Liquid.BoilDown > 1 && *c.LiquidC > mostBeerC {
-			return stop(
-				"liquid-hot",
+			return ask(
+				"liquid-warm",
 				fmt.Sprintf(
-					"The %s is at %s °C; lye foams over in it above %.0f °C.",
+					"The %s is at %s °C; lye foams in it above %.0f °C.",
 					strings.ToLower(l.Liquid.Name),
 					unit.Trim(*c.LiquidC, 0),
 					mostBeerC,
 				),
-				"Cool it first, in cold water or the fridge.",
+				"Cool it first, in cold water or the fridge; or, when it is flat and the jug is tall, write why it goes in as it is.",
 			)
-		}
-	}
-	for _, one := range o.Jug(s.Pot, *c.LiquidC).Advise() {
-		if one.Level == caution.Block {
-			return &one
 		}
 	}
 	return nil

@@ -272,6 +272,26 @@ func TestADangerousOrderIsStopped(t *testing.T) {
 	assert.Nil(t, run.StopsStep(o, after, milk, run.Conditions{Onto: "fats"}))
 }
 
+// Beer that is not as cold as it should be goes on record with the maker's word; hot beer never takes
+// lye.
+func TestWarmBeerIsAskedAboutAndHotBeerIsStopped(t *testing.T) {
+	o := milkBar(t)
+	beer, _ := liquid.BySlug("beer")
+	o.Formula.Liquids = []recipe.Liquid{{Liquid: beer, Percent: 100, Carries: true}}
+	o.Request.Formula = o.Formula
+	p, err := plan.Make(o.Request)
+	require.NoError(t, err)
+	o.Pot, o.Sheet = p, plan.Sheet(o.Request, p)
+	in, s := step(t, o, run.LyeInKey), upTo(t, o, run.LyeInKey)
+	assert.Nil(t, run.StopsStep(o, s, in, run.Conditions{LiquidC: degrees(6)}))
+	warm := run.StopsStep(o, s, in, run.Conditions{LiquidC: degrees(14)})
+	require.NotNil(t, warm)
+	assert.Equal(t, caution.Warn, warm.Level)
+	hot := run.StopsStep(o, s, in, run.Conditions{LiquidC: degrees(45)})
+	require.NotNil(t, hot)
+	assert.Equal(t, caution.Block, hot.Level)
+}
+
 func TestLyeAndFatsMeetOnlyWhenAllIsReady(t *testing.T) {
 	o := milkBar(t)
 	meet := step(t, o, run.MeetKey)

@@ -40,6 +40,7 @@ type makePage struct {
 	All      int
 	Rail     draw.Picture
 	Soap     run.Judgement
+	Burns    bool   // there is more lye in it than its fats can take
 	Left     string // what must still be done before the pour, in words
 	Weigh    *weighing
 	Warm     warmth
@@ -206,7 +207,8 @@ func (s *Room) makePageOf(r *http.Request, l *lot.Lot, posted string, f *page.Fo
 			{Value: "batter", Label: "into the batter"},
 			{Value: "lye", Label: "into the cooled lye"},
 		},
-		Left: titles(left),
+		Left:  titles(left),
+		Burns: l.Pour == nil && l.JudgePour().Burns() && len(left) == 0,
 	}
 	if !s.Shop.Writes(l, page.SessionOf(r).Device) {
 		p.Watching = &l.Writer
