@@ -244,6 +244,8 @@ type Plan struct {
 	Cautions  []Caution `json:"cautions"`
 	PerBatch  *Plan     `json:"per_batch,omitempty"`
 	VolumeML  float64   `json:"volume_ml"`
+	ScrapsG   float64   `json:"scraps_g,omitempty"`
+	ScrapsML  float64   `json:"scraps_ml,omitempty"`
 }
 
 // Row is plan.Row as it is written.

@@ -31,8 +31,8 @@ func (s *Shop) RecordPour(ctx context.Context, act journal.Act, oid string, p lo
 	return s.onRun(ctx, act, oid, lot.ToPour, func(c *journal.Change, l *lot.Lot) error {
 		if j := l.JudgePour(); j.Burns() {
 			return caution.Problems{{Path: "pour", Text: fmt.Sprintf(
-				"With a superfat of %s %% there is more lye in it than its fats can take: it is not poured into molds. Put it right, or give the lot up.",
-				unit.Trim(j.Superfat, 1))}}
+				"With a superfat of %s %% there is more lye in it than its fats can take: it is not poured into molds. Put it right, or give "+
+					"the lot up.", unit.Trim(j.Superfat, 1))}}
 		}
 		return pour(c, l, p)
 	})

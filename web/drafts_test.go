@@ -124,7 +124,7 @@ func TestEveryKeptPlanCountsHoweverManyThereAre(t *testing.T) {
 	assert.Equal(t, 25, times("/calendar/2026-03-20", "Make Quern base"))
 	assert.GreaterOrEqual(t, times("/calendar", "Make Quern base"), 25)
 	assert.Equal(t, 1, times("/plan", "/plan?open=all"))
-	assert.Equal(t, all, times("/plan?open=all", " batter</td>"))
+	assert.Equal(t, all, times("/plan?open=all", " in all</td>"))
 
 	lots, err := s.Lots(ctx, store.LotsWhere{Stages: []lot.Stage{lot.Making}})
 	require.NoError(t, err)

@@ -170,6 +170,8 @@ func init() {
 		}
 		planPlan.PerBatch = pArchivePlanToPPlanPlan(source.PerBatch)
 		planPlan.VolumeML = source.VolumeML
+		planPlan.ScrapsG = source.ScrapsG
+		planPlan.ScrapsML = source.ScrapsML
 		return planPlan
 	}
 	ReadRack = func(source archive.Rack) rack.Rack {
@@ -381,6 +383,8 @@ func init() {
 		}
 		archivePlan.PerBatch = pPlanPlanToPArchivePlan(source.PerBatch)
 		archivePlan.VolumeML = source.VolumeML
+		archivePlan.ScrapsG = source.ScrapsG
+		archivePlan.ScrapsML = source.ScrapsML
 		return archivePlan
 	}
 	WriteRack = func(source rack.Rack) archive.Rack {

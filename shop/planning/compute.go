@@ -251,7 +251,7 @@ func (w ComputedPlan) OneMore() []More {
 		r.Target.Molds = slices.Clone(r.Target.Molds)
 		r.Target.Molds[i].Count++
 		if p, err := plan.Make(r); err == nil {
-			out = append(out, More{m.Name, p.BatterG - w.Plan.BatterG, p.Batches})
+			out = append(out, More{m.Name, p.InPot() - w.Plan.InPot(), p.Batches})
 		}
 	}
 	return out

@@ -19,7 +19,7 @@ import (
 // of this soap weighs.
 func (w *ComputedPlan) cut(o Order, tools []catalog.Tool) error {
 	var p caution.Problems
-	density := soapDensity(w.Request, w.Plan)
+	density := soapDensity(w.Plan)
 	for i := range w.Molds {
 		m := &w.Molds[i]
 		want := o.Molds[slices.IndexFunc(o.Molds, func(x OrderMold) bool { return x.OID == m.OID })].Cut
@@ -68,15 +68,8 @@ func (w *ComputedPlan) cut(o Order, tools []catalog.Tool) error {
 
 // soapDensity is what a millilitre of the soap as it is poured weighs in g,
 // additives and scraps included.
-func soapDensity(r plan.Request, p plan.Plan) float64 {
-	sum := p.BatterG
-	for _, a := range p.Additives {
-		sum += a.Grams
-	}
-	if r.Scraps != nil {
-		sum += r.Scraps.Grams
-	}
-	return sum / p.VolumeML
+func soapDensity(p plan.Plan) float64 {
+	return p.Whole() / p.VolumeML
 }
 
 // shortOfLabel says that a cut falls short of the label, by how much, and what

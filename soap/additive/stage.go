@@ -46,10 +46,10 @@ var stages = []struct {
 	{InLye, "in the lye", TheLye, true},
 	{InFats, "in the fats", TheFats, true},
 	{Emulsion, "at emulsion", TheBatter, true},
-	{Trace, "at trace", TheTrace, false},
+	{Trace, "at trace", TheTrace, true},
 	{Portion, "in a portion", APortion, false},
 	{Top, "on top", TheTop, false},
-	{AfterCook, "after the cook", TheTrace, false},
+	{AfterCook, "after the cook", TheTrace, true},
 }
 
 // Stages returns the stages in the order of the work.

@@ -24,6 +24,7 @@ const (
 	FatItem      ItemKind = "fat"
 	AdditiveItem ItemKind = "additive"
 	StockItem    ItemKind = "stock" // drawn from a container that was made ahead
+	ScrapsItem   ItemKind = "scraps"
 )
 
 // Keys that every pot may have.
@@ -32,6 +33,7 @@ const (
 	KOHKey      Key = "alkali:koh"
 	StockKey    Key = "stock:lye"
 	FatStockKey Key = "stock:fats"
+	ScrapsKey   Key = "scraps:soap"
 )
 
 // FatKey names a fat.

@@ -152,11 +152,13 @@ type Plan struct {
 	Cautions  []caution.Caution
 	PerBatch  *Plan
 	VolumeML  float64 // batter, additives and scraps
+	ScrapsG   float64
+	ScrapsML  float64
 }
 
-// Whole is batter and additives together in g.
+// Whole is batter, scraps and additives together in g.
 func (p Plan) Whole() float64 {
-	sum := p.BatterG
+	sum := p.BatterG + p.ScrapsG
 	for _, a := range p.Additives {
 		sum += a.Grams
 	}
@@ -657,6 +659,10 @@ func (r Request) answer(a recipe.Amounts, times, pots int) Plan {
 	}
 	for i, u := range uses {
 		p.Additives[i] = Row{Name: u.Key(), Stage: u.Stage, Grams: k * a.Additives[i]}
+	}
+	if s := r.Scraps; s != nil {
+		p.ScrapsG = k * s.Grams / float64(pots)
+		p.ScrapsML = p.ScrapsG / s.Density
 	}
 	if r.FatStock != nil {
 		p.FatDraw = k * r.FatStock.takes(f, a, pots)

@@ -101,6 +101,8 @@ func (r Request) Rescaled(pot Plan, factor float64) (Plan, []Section, error) {
 	if err != nil {
 		return Plan{}, nil, err
 	}
+	p.ScrapsG, p.ScrapsML = pot.ScrapsG, pot.ScrapsML // they are there, whatever the rest is made to
+	p.VolumeML += p.ScrapsML
 	if room > 0 && p.VolumeML > room {
 		var problems caution.Problems
 		problems.Add(

@@ -216,6 +216,11 @@ func Sheet(r Request, pot Plan) []Section {
 			Items: goesInto(additive.TheBatter, additive.TheTrace, additive.APortion),
 		},
 	}
+	if pot.ScrapsG > 0 {
+		all = append(all, Section{Place: AtHand, Title: "Scraps of soap", Items: []Item{
+			item(ScrapsKey, "Scraps of soap", scales.nearest(pot.ScrapsG), "diced small, and of which lot is said where they are weighed"),
+		}})
+	}
 	for _, p := range PortionsOf(f, pot) {
 		sec := Section{Place: AtHand, Title: p.Title()}
 		for i, u := range uses {
@@ -294,35 +299,6 @@ func infusionNote(f recipe.Formula, key string, grams float64) string {
 		}
 	}
 	return ""
-}
-
-// PortionSize is how much batter a colour portion is.
-type PortionSize struct {
-	recipe.Portion
-	Grams, ML float64
-}
-
-// Title names the portion with what to split off, by scale or by bucket.
-func (p PortionSize) Title() string {
-	return "Portion “" + p.Name + "”: " + unit.Fixed(p.Grams, 0) + " g, about " + unit.Fixed(p.ML, 0) + " ml"
-}
-
-// PortionsOf sizes the colour portions of one pot. The batter is split with all
-// in it that goes in before the split: what is stirred into the jug, the fats
-// and the emulsion; scent and colour come after it.
-func PortionsOf(f recipe.Formula, pot Plan) []PortionSize {
-	weight, volume := pot.BatterG, pot.BatterG/pot.Density
-	for i, u := range f.Uses() {
-		if u.Stage.BeforeSplit() {
-			weight += pot.Additives[i].Grams
-			volume += pot.Additives[i].Grams / u.Density
-		}
-	}
-	var out []PortionSize
-	for _, p := range f.Portions {
-		out = append(out, PortionSize{p, weight * p.Percent / 100, volume * p.Percent / 100})
-	}
-	return out
 }
 
 // amounts are the weights of the plan as amounts of its formula.

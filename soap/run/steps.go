@@ -41,6 +41,7 @@ type Step struct {
 	Text  string
 	Item  plan.Item // of a weighing, or what goes in
 	Timer *Timer    // that helps with it
+	Pours float64   // g that it pours, 0 for what pours nothing
 	// Must steps are done, or left out with a reason, before the pour is recorded.
 	Must  bool
 	After bool // comes after the pour
@@ -410,19 +411,51 @@ func (o Order) batter(s *sheetOf, add func(Step)) {
 // design are the steps that lay the batter into the molds.
 func (o Order) design(add func(Step)) {
 	steps := o.Formula.DesignSteps()
+	sizes := plan.DesignPours(o.Formula, o.Pot, o.reaches())
 	for i, d := range steps {
-		add(Step{Key: fmt.Sprintf("%s%d", designPrefix, i), Stage: IntoMold, Kind: Do, Title: capital(d.Words()), Must: true})
+		text := sizes[i].Words()
+		if n := o.molds(); text != "" && n > 1 {
+			text += fmt.Sprintf("; %s into each of %d molds", unit.Fixed(sizes[i].Grams/float64(n), 0)+" g", n)
+		}
+		add(Step{
+			Key: fmt.Sprintf("%s%d", designPrefix, i), Stage: IntoMold, Kind: Do, Title: capital(d.Words()), Text: text, Pours: sizes[i].Grams,
+			Must: true,
+		})
 	}
 	if len(steps) > 0 && !o.Rescued {
 		return
 	}
+	holds, counts := make([]float64, len(o.Molds)), make([]int, len(o.Molds))
 	for i, v := range o.Molds {
-		text := "To the fill line."
-		if v.Mold.Fill > 0 {
-			text = fmt.Sprintf("To the fill line at %s mm.", unit.Trim(v.Mold.Fill, 1))
-		}
-		add(Step{Key: fmt.Sprintf("fill:%d", i), Stage: IntoMold, Kind: Fill, Title: "Pour into " + v.times(), Text: text, Must: true})
+		holds[i], counts[i] = v.Mold.Volume(), v.Count
 	}
+	each := plan.MoldPours(o.Formula, o.Pot, o.reaches(), holds, counts)
+	for i, v := range o.Molds {
+		text := "To the fill line"
+		if v.Mold.Fill > 0 {
+			text = fmt.Sprintf("To the fill line at %s mm", unit.Trim(v.Mold.Fill, 1))
+		}
+		if words := each[i].Words(); words != "" && v.Count > 1 {
+			text += ", " + words + " into each"
+		} else if words != "" {
+			text += ", " + words
+		}
+		add(Step{
+			Key: fmt.Sprintf("fill:%d", i), Stage: IntoMold, Kind: Fill, Title: "Pour into " + v.times(), Text: text + ".",
+			Pours: each[i].Grams, Must: true,
+		})
+	}
+}
+
+// reaches is the share of the pot that reaches the molds.
+func (o Order) reaches() float64 { return 1 - o.Request.PotLoss/100 }
+
+// molds is how many molds the pot is poured into.
+func (o Order) molds() (n int) {
+	for _, v := range o.Molds {
+		n += v.Count
+	}
+	return n
 }
 
 func (o Order) cover() recipe.Cover {
@@ -445,8 +478,11 @@ func (o Order) sprinkles() bool {
 }
 
 func (o Order) stageOf(key plan.Key) additive.Stage {
-	if key.Kind() == plan.FatItem {
+	switch key.Kind() {
+	case plan.FatItem:
 		return additive.AfterCook // of fats, only what is held back comes at a stage
+	case plan.ScrapsItem:
+		return o.scrapsStage()
 	}
 	for _, u := range o.Formula.Uses() {
 		if plan.AdditiveKey(u) == key {
@@ -454,6 +490,16 @@ func (o Order) stageOf(key plan.Key) additive.Stage {
 		}
 	}
 	return ""
+}
+
+// scrapsStage is when scraps go in: at trace, or into the portion that takes them.
+func (o Order) scrapsStage() additive.Stage {
+	for _, p := range o.Formula.Portions {
+		if p.Scraps {
+			return additive.Portion
+		}
+	}
+	return additive.Trace
 }
 
 // into is what an item goes into.

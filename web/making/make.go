@@ -437,7 +437,7 @@ func overOf(l *lot.Lot, over run.OverPour, state run.State) *overPour {
 		}
 		return v
 	}
-	v.BatterG, v.MoreG = to.Pot.Whole(), to.Pot.Whole()-l.Frozen.Pot.Whole()
+	v.BatterG, v.MoreG = to.Pot.InPot(), to.Pot.InPot()-l.Frozen.Pot.InPot()
 	for _, sec := range to.Sheet {
 		for _, i := range sec.Items {
 			if g := state.Grams[i.Key]; state.Closed[i.Key] && run.InTolerance(i, g) < 0 {
@@ -536,7 +536,9 @@ func (s *Room) liveOf(r *http.Request, l *lot.Lot, step run.Step) *live {
 	case run.LyeIn, run.Warm, run.Meet:
 		kind = device.Probe
 	default:
-		return nil
+		if step.Pours == 0 {
+			return nil
+		}
 	}
 	watch := s.Devices.Watch(kind)
 	if watch == nil {
@@ -563,12 +565,21 @@ func (s *Room) liveIs(l *lot.Lot, step run.Step, kind device.Kind, d device.Stat
 	}
 	if kind == device.Scale {
 		i := step.Item
+		if step.Pours > 0 {
+			i = plan.Item{Target: step.Pours, Tolerance: math.Max(1, step.Pours*pourTolerance)}
+		}
 		v.Total = l.Actual()[i.Key] + v.Value
 		v.Rest, v.Stand, v.Back = i.Target-v.Total, run.InTolerance(i, v.Total), v.Value < 0
 		v.Fill = draw.OfFill(i.Target, i.Tolerance, v.Total)
 	}
 	return v
 }
+
+// pourTolerance is how far a pouring may be off its share of the pot, as a share.
+const pourTolerance = 0.02
+
+// OfScraps reports whether scraps are on the scale, whose lot is asked for beside them.
+func (p makePage) OfScraps() bool { return p.Now.Item.Key == plan.ScrapsKey }
 
 // typedLot keeps what is being typed into a form of a lot.
 func (s *Room) typedLot(w http.ResponseWriter, r *http.Request) error {

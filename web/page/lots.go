@@ -26,11 +26,11 @@ type LotLine struct {
 	Drying cure.Drying
 	Age    int
 	Held   []string
-	Batter float64
+	InPot  float64
 }
 
 func LineOf(l *lot.Lot, now time.Time) LotLine {
-	line := LotLine{Lot: l, Stage: l.Stage(), Held: l.Held(), Batter: l.Frozen.Pot.BatterG}
+	line := LotLine{Lot: l, Stage: l.Stage(), Held: l.Held(), InPot: l.PotNow().InPot()}
 	if l.Pour != nil {
 		f := l.Facts(now)
 		g := f.EvaluateGate()

@@ -530,10 +530,7 @@ func cutWords(c document.CutPlan) string {
 // splitPots turns the split of a plan into what is drawn.
 func splitPots(b document.PlanBody) []draw.SplitPot {
 	pot := b.Plan.Pot()
-	load := pot.BatterG
-	for _, a := range pot.Additives {
-		load += a.Grams
-	}
+	load := pot.InPot()
 	var out []draw.SplitPot
 	for i, shares := range b.Split {
 		one := draw.SplitPot{Name: fmt.Sprintf("Pot %d", i+1), Load: unit.Grams(load) + " g"}

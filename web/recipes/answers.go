@@ -73,6 +73,9 @@ func (a recipeAnswers) Mixed() string {
 	return "NaOH saponifies " + unit.Trim(al.NaOHPercent, 1) + " % and is " + unit.Trim(al.ByWeight(), 1) + " % of the lye by weight."
 }
 
+// Stirred reports whether something is stirred in besides fats, lye and liquid.
+func (a recipeAnswers) Stirred() bool { return a.Plan.InPot() > a.Plan.BatterG+0.5 }
+
 // SeveralLiquids reports whether the liquids want a line each.
 func (a recipeAnswers) SeveralLiquids() bool {
 	return len(a.Liquids) > 1 || len(a.Liquids) == 1 && (a.Liquids[0].Note != "" || !a.Formula.Liquids[0].Liquid.Plain)
