@@ -19,7 +19,7 @@ import (
 // of this soap weighs.
 func (w *ComputedPlan) cut(o Order, tools []catalog.Tool) error {
 	var p caution.Problems
-	density := soapDensity(w.Plan)
+	density := soapDensity(w.Plan) * w.fullness()
 	for i := range w.Molds {
 		m := &w.Molds[i]
 		want := o.Molds[slices.IndexFunc(o.Molds, func(x OrderMold) bool { return x.OID == m.OID })].Cut
@@ -64,6 +64,16 @@ func (w *ComputedPlan) cut(o Order, tools []catalog.Tool) error {
 		caution.Sort(w.Plan.PerBatch.Cautions)
 	}
 	return p.Err()
+}
+
+// fullness is how full a habit of filling leaves the molds, as a share of their fill line: bars are
+// as much lighter or heavier.
+func (w *ComputedPlan) fullness() float64 {
+	hold := w.Request.Target.Volume()
+	if w.Request.Rule == plan.Computed || hold <= 0 {
+		return 1
+	}
+	return w.Plan.VolumeML * (1 - w.Request.PotLoss/100) / hold
 }
 
 // soapDensity is what a millilitre of the soap as it is poured weighs in g,

@@ -33,17 +33,22 @@ const (
 	PercentOfBatter Basis = "percent-of-batter"
 	TspPerLbFats    Basis = "tsp-per-lb-fats"
 	TspPerLbBatter  Basis = "tsp-per-lb-batter"
+	TbspPerLbFats   Basis = "tbsp-per-lb-fats"
+	TbspPerLbBatter Basis = "tbsp-per-lb-batter"
 	GramsPerBatch   Basis = "grams-per-batch"
 )
 
 // Bases returns all bases, the most usual first.
 func Bases() []Basis {
-	return []Basis{PercentOfFats, GramsPerKgFats, TspPerLbFats, PercentOfBatter, TspPerLbBatter, GramsPerBatch}
+	return []Basis{
+		PercentOfFats, GramsPerKgFats, TspPerLbFats, TbspPerLbFats, PercentOfBatter, TspPerLbBatter, TbspPerLbBatter, GramsPerBatch,
+	}
 }
 
 var basisWords = map[Basis]string{
 	PercentOfFats: "% of fats", GramsPerKgFats: "g per kg of fats", PercentOfBatter: "% of batter",
 	TspPerLbFats: "tsp per lb of fats", TspPerLbBatter: "tsp per lb of batter", GramsPerBatch: "g per batch",
+	TbspPerLbFats: "tbsp per lb of fats", TbspPerLbBatter: "tbsp per lb of batter",
 }
 
 // Words says the basis as a maker would.
@@ -52,9 +57,14 @@ func (b Basis) Words() string { return basisWords[b] }
 // Valid reports whether b is one of [Bases].
 func (b Basis) Valid() bool { return basisWords[b] != "" }
 
-// Spoons reports whether the rate is in level teaspoons, which need the
-// additive's own grams per teaspoon.
-func (b Basis) Spoons() bool { return b == TspPerLbFats || b == TspPerLbBatter }
+// Spoons reports whether the rate is in level spoons, which need the additive's own
+// grams per teaspoon.
+func (b Basis) Spoons() bool {
+	return b == TspPerLbFats || b == TspPerLbBatter || b == TbspPerLbFats || b == TbspPerLbBatter
+}
+
+// teaspoonsPerTablespoon is how many level teaspoons a tablespoon holds.
+const teaspoonsPerTablespoon = 3
 
 // Use is an additive as a recipe uses it.
 type Use struct {
@@ -148,6 +158,20 @@ func (u Use) Spoons(grams float64) float64 {
 	return grams / u.GramsPerTsp
 }
 
+// mostMeasured is how many teaspoons somebody measures out; what takes more is weighed.
+const mostMeasured = 12.0
+
+// SpoonsOf says some level teaspoons; empty for none, and for more than anybody measures out.
+func SpoonsOf(teaspoons float64) string {
+	if teaspoons <= 0 || teaspoons > mostMeasured {
+		return ""
+	}
+	return unit.Spoons(teaspoons)
+}
+
+// SpoonWords says a weight of the additive in level teaspoons, where a spoon would be used.
+func (u Use) SpoonWords(grams float64) string { return SpoonsOf(u.Spoons(grams)) }
+
 // Unweighed reports whether the rate is in spoons of which nobody said what one weighs.
 func (u Use) Unweighed() bool { return u.Basis.Spoons() && !(u.GramsPerTsp > 0) }
 
@@ -213,6 +237,10 @@ func (u Use) Grams(fats, batter float64) float64 {
 		return u.Rate * u.GramsPerTsp * fats / unit.GramsPerPound
 	case TspPerLbBatter:
 		return u.Rate * u.GramsPerTsp * batter / unit.GramsPerPound
+	case TbspPerLbFats:
+		return teaspoonsPerTablespoon * u.Rate * u.GramsPerTsp * fats / unit.GramsPerPound
+	case TbspPerLbBatter:
+		return teaspoonsPerTablespoon * u.Rate * u.GramsPerTsp * batter / unit.GramsPerPound
 	default: // GramsPerBatch
 		return u.Rate
 	}

@@ -424,3 +424,26 @@ func TestWhatIsSetApartToStirAColourIntoIsAWeightThatTheScaleShows(t *testing.T)
 	assert.True(t, apart)
 	assert.InDelta(t, 800, fats, 1.5, "what is set apart is part of its fat")
 }
+
+func TestSpoonsAreForWhatIsMeasuredByTheSpoon(t *testing.T) {
+	f := everyday()
+	f.Additives = []additive.Use{
+		{Name: "Mica", Stage: additive.Trace, Basis: additive.GramsPerBatch, Rate: 0.6, GramsPerTsp: 1.7, Density: 2.8},
+		{Name: "Sea salt", Stage: additive.Trace, Basis: additive.PercentOfFats, Rate: 50, GramsPerTsp: 5.7, Density: 2.16},
+		{Name: "Kaolin clay", Stage: additive.InFats, Basis: additive.TbspPerLbFats, Rate: 1, GramsPerTsp: 2.4, Density: 2.6},
+	}
+	r := request(f, plan.Target{FatsG: 907.18})
+	r.Resolution = 1
+	p, err := plan.Make(r)
+	require.NoError(t, err)
+	notes, grams := map[string]string{}, map[string]float64{}
+	for _, s := range plan.Sheet(r, p) {
+		for _, i := range s.Items {
+			notes[i.Name], grams[i.Name] = i.Note, i.Target
+		}
+	}
+	assert.Contains(t, notes["Mica"], "⅜ tsp", "0.6 g are not the 1 g that a coarse scale shows")
+	assert.NotContains(t, notes["Sea salt"], "sp", "nobody measures eighty spoons of salt")
+	assert.InDelta(t, 14, grams["Kaolin clay"], 0.5, "two pounds, two tablespoons of three teaspoons")
+	assert.Contains(t, notes["Kaolin clay"], "2 tbsp")
+}

@@ -98,22 +98,23 @@ func Sheet(r Request, pot Plan) []Section {
 		if one.Fat >= 0 {
 			x := f.Fats[one.Fat].Fat
 			lessFat[one.Fat] += g
-			row = item(FatKey(x).Apart(u), x.Name+", set apart", g, "to stir "+u.Name+" into; part of the fats")
+			row = item(FatKey(x).Apart(u), x.Name+", set apart", g, spooned("to stir "+u.Name+" into; part of the fats", one.Grams/x.Density))
 		} else {
 			l := f.Liquids[one.Liquid].Liquid
 			lessLiquid[one.Liquid] += g
-			row = item(LiquidKey(l).Apart(u), l.Name+", set apart", g, "to stir "+u.Name+" into; part of the liquid")
+			row = item(LiquidKey(l).Apart(u), l.Name+", set apart", g, spooned("to stir "+u.Name+" into, hot; part of the liquid", one.Grams))
 		}
 		carriers[one.For] = append(carriers[one.For], row)
 	}
+	exact := f.AmountsFor(pot.FatsG).Additives // a spoon knows no rounding of the scale
 	extra := func(i int) []Item {
 		u, g := uses[i], pot.Additives[i].Grams
 		if g <= 0 {
 			return nil
 		}
 		note := u.Stage.Words()
-		if n := u.Spoons(g); n > 0 {
-			note += ", about " + unit.Spoons(n)
+		if words := u.SpoonWords(exact[i]); words != "" {
+			note += ", about " + words
 		}
 		return append(carriers[i], item(AdditiveKey(u), u.Name, g, note))
 	}
@@ -239,6 +240,14 @@ func Sheet(r Request, pot Plan) []Section {
 	}
 	runningTotals(out, vessels)
 	return out
+}
+
+// spooned adds to a note how many spoons some millilitres are.
+func spooned(note string, ml float64) string {
+	if words := additive.SpoonsOf(ml / unit.MLPerTeaspoon); words != "" {
+		return note + ", about " + words
+	}
+	return note
 }
 
 // Place is where a section of the sheet goes.

@@ -32,6 +32,7 @@ func (s *Kit) funcs() template.FuncMap {
 		"day":     func(t time.Time, loc *time.Location) string { return t.In(loc).Format("Mon 2 Jan") },
 		"date":    func(t time.Time, loc *time.Location) string { return t.In(loc).Format("2 Jan 2006") },
 		"moment":  func(t time.Time, loc *time.Location) string { return t.In(loc).Format("Mon 2 Jan, 15:04") },
+		"dated":   func(t time.Time, loc *time.Location) string { return t.In(loc).Format("Mon 2 Jan 2006, 15:04") },
 		"clock":   func(t time.Time, loc *time.Location) string { return t.In(loc).Format("15:04") },
 		"until":   Until,
 		"svg":     func(d interface{ SVG() string }) template.HTML { return template.HTML(d.SVG()) },

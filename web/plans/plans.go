@@ -161,6 +161,9 @@ func (s *Room) sameAgain(r *http.Request, f *page.Form, oid, times string) error
 	}
 	f.Set("recipe", l.Recipe)
 	f.Set("by", string(planning.ByMolds))
+	if err := s.sameStocks(r, f, l); err != nil {
+		return err
+	}
 	known := false
 	for _, m := range l.Frozen.Molds {
 		if m.OID != "" {
@@ -171,6 +174,28 @@ func (s *Room) sameAgain(r *http.Request, f *page.Form, oid, times string) error
 	if !known {
 		f.Set("by", string(planning.ByFats))
 		f.Set("fats_g", unit.Trim(float64(n)*l.Frozen.Pot.FatsG, 1)+" g")
+	}
+	return nil
+}
+
+// sameStocks has the bench draw from what a lot drew from, where that is still in use.
+func (s *Room) sameStocks(r *http.Request, f *page.Form, l *lot.Lot) error {
+	for field, oid := range map[string]string{"stock": l.Frozen.Stock, "fat_stock": l.Frozen.FatStock} {
+		f.Set(field, "")
+		if oid == "" {
+			continue
+		}
+		one, err := s.Shop.StockByOID(r.Context(), oid)
+		if err != nil {
+			return err
+		}
+		if one.Status == store.InUse && one.Balance > 0 {
+			f.Set(field, oid)
+		}
+	}
+	f.Set("stock_share", "")
+	if share := l.Frozen.Request.StockShare; share > 0 && f.Get("stock") != "" {
+		f.Set("stock_share", unit.Trim(share, 1))
 	}
 	return nil
 }

@@ -218,9 +218,7 @@ func useLines(f recipe.Formula, a recipe.Amounts) []useLine {
 	out := make([]useLine, len(uses))
 	for i, u := range uses {
 		out[i] = useLine{Name: u.Name, When: u.Stage.Words(), Grams: a.Additives[i]}
-		if n := u.Spoons(a.Additives[i]); n > 0 {
-			out[i].Spoons = unit.Spoons(n)
-		}
+		out[i].Spoons = u.SpoonWords(a.Additives[i])
 		if u.Stage == additive.Portion {
 			out[i].When = ""
 		}
