@@ -11,6 +11,7 @@ type Lot struct {
 	Sheet     []Section `json:"sheet"`
 	Molds     []LotMold `json:"molds"`
 	Policy    Policy    `json:"policy"`
+	Notes     string    `json:"notes,omitempty"`
 	Unmold    Window    `json:"unmold"`
 	Overrides string    `json:"overrides,omitempty"`
 	Request   Request   `json:"request"`
@@ -510,6 +511,7 @@ type KeptPlan struct {
 	Molds       []LotMold    `json:"molds"`
 	Sheet       []Section    `json:"sheet"`
 	Policy      Policy       `json:"policy"`
+	Notes       string       `json:"notes,omitempty"`
 	Scale       float64      `json:"scale_step"`
 	Trial       bool         `json:"trial,omitempty"`
 	Cuts        []CutPlan    `json:"cuts,omitempty"`

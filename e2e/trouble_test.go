@@ -101,11 +101,18 @@ func TestASeizedBatchIsRescuedByCookingIntoPlainBars(t *testing.T) {
 	u.reads("#r-release", "Nothing on record up to the release was altered")
 	assert.LessOrEqual(t, u.pages(chromedp.PaperA4), 5)
 
+	u.open(lot)
+	u.do("open what to change", chromedp.Click(`//summary[contains(normalize-space(.), "What to change next time")]`))
+	u.fill("next", "scent at thirty degrees")
+	u.press("Keep it")
+
 	// The second run with the scent is told of the first.
 	u.freshPlan()
 	u.fill("recipe", "Fig and black tea", "count."+u.loaf(), "1")
 	u.reads("#answers", "It happened before: Seized with Fig leaf")
 	u.reads("#answers", "nine plain bars, good lather")
+	u.reads("#answers", "Next time, said lot")
+	u.reads("#answers", "scent at thirty degrees")
 	u.noErrors()
 }
 

@@ -62,6 +62,7 @@ func init() {
 			}
 		}
 		lotFrozen.Policy = archivePolicyToCurePolicy(source.Policy)
+		lotFrozen.Notes = source.Notes
 		lotFrozen.Unmold = archiveWindowToCureWindow(source.Unmold)
 		lotFrozen.Overrides = source.Overrides
 		lotFrozen.Request = archiveRequestToPlanRequest(source.Request)
@@ -96,6 +97,7 @@ func init() {
 		}
 		documentPlanBody.Sheet = ReadSheet(source.Sheet)
 		documentPlanBody.Policy = archivePolicyToCurePolicy(source.Policy)
+		documentPlanBody.Notes = source.Notes
 		documentPlanBody.Scale = source.Scale
 		documentPlanBody.Trial = source.Trial
 		if source.Cuts != nil {
@@ -275,6 +277,7 @@ func init() {
 			}
 		}
 		archiveLot.Policy = curePolicyToArchivePolicy(source.Policy)
+		archiveLot.Notes = source.Notes
 		archiveLot.Unmold = cureWindowToArchiveWindow(source.Unmold)
 		archiveLot.Overrides = source.Overrides
 		archiveLot.Request = planRequestToArchiveRequest(source.Request)
@@ -309,6 +312,7 @@ func init() {
 		}
 		archiveKeptPlan.Sheet = WriteSheet(source.Sheet)
 		archiveKeptPlan.Policy = curePolicyToArchivePolicy(source.Policy)
+		archiveKeptPlan.Notes = source.Notes
 		archiveKeptPlan.Scale = source.Scale
 		archiveKeptPlan.Trial = source.Trial
 		if source.Cuts != nil {

@@ -18,6 +18,7 @@ type PlanBody struct {
 	Molds    []lot.Mold
 	Sheet    []plan.Section // of one pot
 	Policy   cure.Policy
+	Notes    string // of the recipe
 	Scale    float64
 	Trial    bool
 

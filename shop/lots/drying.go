@@ -2,6 +2,7 @@ package lots
 
 import (
 	"context"
+	"slices"
 	"sync"
 
 	"ashshelf/soap/cure"
@@ -44,6 +45,33 @@ func (c *dryingCache) of(l *lot.Lot, facts cure.Facts) dry.Forecast {
 	}
 	c.fits[l.OID] = fitted{l.LastEntry, f}
 	return f
+}
+
+// mostNext is how many notes for the next time are shown, the newest.
+const mostNext = 5
+
+// NextTime is a note of an earlier lot for the next one of its recipe.
+type NextTime struct {
+	lot.Next
+	OID, Code string // of the lot
+}
+
+// NextTime are what the newest lots of a recipe were noted to change, the newest note first, but for
+// one lot's own.
+func (r *Reader) NextTime(ctx context.Context, recipe, but string) (out []NextTime, err error) {
+	err = r.Read(ctx, func(tx *store.Tx) error {
+		family, err := r.LotsIn(tx, store.LotsWhere{Recipe: recipe, Most: familySize}, false)
+		for _, l := range family {
+			for _, n := range l.Next {
+				if l.OID != but {
+					out = append(out, NextTime{n, l.OID, l.Code})
+				}
+			}
+		}
+		return err
+	})
+	slices.SortStableFunc(out, func(a, b NextTime) int { return b.Occurred.Compare(a.Occurred) })
+	return out[:min(len(out), mostNext)], err
 }
 
 // Dried is how a lot dried by its own weighings alone; ok is false without one.

@@ -70,6 +70,7 @@ func (pl *Planner) compute(ctx context.Context, o Order) (w ComputedPlan, err er
 		Recipe:   w.Recipe.Name,
 		Revision: w.Recipe.Number,
 		Policy:   w.Recipe.Cure(),
+		Notes:    w.Recipe.Notes,
 		Scale:    o.Scales.Resolution,
 		Label:    o.Label,
 		Trial:    o.By == ByTrial,

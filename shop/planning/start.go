@@ -56,7 +56,7 @@ func (pl *Planner) StartLot(ctx context.Context, act journal.Act, planOID string
 		form, material := lot.FormIn(p.Request.Formula, molds)
 		frozen, err := document.Encode(lot.Frozen{
 			Program: journal.Version, Recipe: p.PlanBody.Recipe, Revision: p.PlanBody.Revision, Formula: p.Request.Formula,
-			Pot: p.PlanBody.Plan.Pot(), Sheet: p.Sheet, Molds: molds, Policy: p.Policy, Request: p.Request, Scale: p.Scale,
+			Pot: p.PlanBody.Plan.Pot(), Sheet: p.Sheet, Molds: molds, Policy: p.Policy, Notes: p.PlanBody.Notes, Request: p.Request, Scale: p.Scale,
 			Unmold:    cure.Unmold(p.Request.Formula, form, material),
 			Overrides: override, Expected: p.BarsOf(pot - 1), Kind: kind, Stock: p.StockOID, FatStock: p.FatStockOID,
 		})

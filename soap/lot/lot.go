@@ -28,6 +28,7 @@ type Frozen struct {
 	Sheet     []plan.Section
 	Molds     []Mold
 	Policy    cure.Policy
+	Notes     string // of the recipe, as they stood
 	Unmold    cure.Window
 	Overrides string // why it was started in spite of a block
 	Request   plan.Request

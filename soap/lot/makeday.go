@@ -38,7 +38,7 @@ func (l *Lot) Order() run.Order {
 		Request: l.Frozen.Request, Formula: l.Frozen.Formula, Sheet: l.Sheet(), Pot: l.PotNow(), Rescued: l.Cooked() && l.Plain(),
 	}
 	for _, m := range l.Frozen.Molds {
-		o.Molds = append(o.Molds, run.Vessel{Name: m.Name, Material: m.Material, Count: m.Count, Mold: m.Mold})
+		o.Molds = append(o.Molds, run.Vessel{Name: m.Name, Material: m.Material, Count: m.Count, Mold: m.Mold, Cut: m.Cut})
 	}
 	return o
 }

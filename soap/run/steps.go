@@ -115,10 +115,23 @@ type Vessel struct {
 	Material string
 	Count    int
 	Mold     mold.Mold
+	Cut      mold.Cut
 }
 
 // lined molds get paper or a liner before the work begins.
 func (v Vessel) lined() bool { return v.Material == "lined" || v.Material == "plastic" }
+
+// marks are where it is cut, from where soap begins.
+func (v Vessel) marks() string {
+	var at []string
+	for _, mm := range v.Mold.Cuts(v.Cut).Marks {
+		at = append(at, unit.Trim(mm, 0))
+	}
+	if len(at) == 0 {
+		return ""
+	}
+	return ", and the cuts at " + strings.Join(at, ", ") + " mm from where soap begins"
+}
 
 func (v Vessel) times() string {
 	if v.Count > 1 {
@@ -205,7 +218,7 @@ func Steps(o Order) []Step {
 			do(
 				key,
 				"Line and mark "+v.times(),
-				fmt.Sprintf("Liner %.0f × %.0f mm each; mark the fill line at %.0f mm.", long, wide, v.Mold.Fill),
+				fmt.Sprintf("Liner %.0f × %.0f mm each; mark the fill line at %.0f mm%s.", long, wide, v.Mold.Fill, v.marks()),
 			)
 		} else {
 			do(key, "Set out "+v.times(), "Clean, dry and level.")

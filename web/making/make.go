@@ -14,6 +14,7 @@ import (
 
 	"ashshelf/device"
 	"ashshelf/shop/journal"
+	"ashshelf/shop/lots"
 	"ashshelf/shop/planning"
 	"ashshelf/soap/additive"
 	"ashshelf/soap/caution"
@@ -49,6 +50,8 @@ type makePage struct {
 	Troubles []page.IncidentView
 	Rescuing bool // a way out is under way, and comes first
 	Stories  []page.StoryTold
+	Notes    string // of the recipe, before the work begins
+	Said     []lots.NextTime
 	Carried  []page.Option
 	Watching *lot.Writer // another device that writes
 	Traces   []page.Option
@@ -287,6 +290,12 @@ func (s *Room) makePageOf(r *http.Request, l *lot.Lot, posted string, f *page.Fo
 	}
 	if p.Stories, err = s.storiesAt(r, l, p.Now.Step); err != nil {
 		return p, err
+	}
+	if p.Now.Stage == run.Ready {
+		p.Notes = l.Frozen.Notes
+		if p.Said, err = s.Shop.NextTime(r.Context(), l.Recipe, l.OID); err != nil {
+			return p, err
+		}
 	}
 	bench, err := s.Shop.BeingMade(r.Context())
 	for _, one := range bench {

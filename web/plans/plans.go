@@ -18,6 +18,7 @@ import (
 	"ashshelf/shop/catalog"
 	"ashshelf/shop/document"
 	"ashshelf/shop/journal"
+	"ashshelf/shop/lots"
 	"ashshelf/shop/planning"
 	"ashshelf/soap/caution"
 	"ashshelf/soap/lot"
@@ -72,6 +73,7 @@ type planAnswers struct {
 	UseUp    []page.Option // what can be used up
 	Detail   planDetail
 	Stories  []page.StoryTold // what went wrong before with something of it
+	Next     []lots.NextTime
 }
 
 // planDetail is what follows from a plan, kept or not, for showing.
@@ -439,6 +441,9 @@ func (s *Room) answersForPlan(r *http.Request, f *page.Form, sent bool) (planAns
 				return a, err
 			}
 			a.Detail.More = w.OneMore()
+			if a.Next, err = s.Shop.NextTime(r.Context(), o.Recipe, ""); err != nil {
+				return a, err
+			}
 			if a.Stories, err = s.Told(r, page.Subjects(o.Recipe, w.Sheet)); err != nil {
 				return a, err
 			}
