@@ -63,6 +63,11 @@ func (s *Shop) actOn(c *journal.Change, oid string, what lot.Act, sound, do lotU
 	if err := l.May(what, c.Now); err != nil {
 		return err
 	}
+	if !c.Happened.IsZero() {
+		if err := l.CheckEarlier(what, c.Happened, c.Now); err != nil {
+			return caution.Problems{{Path: "when", Text: err.Error()}}
+		}
+	}
 	if err := do(c, l); err != nil || c.Last == 0 {
 		return err
 	}
@@ -77,7 +82,7 @@ func (s *Shop) actOn(c *journal.Change, oid string, what lot.Act, sound, do lotU
 // reason; within it there is nothing to write. Soap that came out at an odd time is
 // cut at one too, so one reason serves for both.
 func deviates(c *journal.Change, l *lot.Lot, act lot.Act, what, why string) error {
-	out := l.OutOfWindow(c.Now)
+	out := l.OutOfWindow(c.At())
 	if out == "" || l.Deviated(lot.ToUnmold) {
 		return nil
 	}

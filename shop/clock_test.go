@@ -10,6 +10,7 @@ import (
 	"ashshelf/shop/journal"
 	"ashshelf/soap/caution"
 	"ashshelf/soap/clock"
+	"ashshelf/soap/ledger"
 	"ashshelf/soap/lot"
 )
 
@@ -132,4 +133,52 @@ func TestALongRestIsAskedAboutOnce(t *testing.T) {
 	b.now = b.now.AddDate(0, 0, 60)
 	assert.Empty(t, b.doubt())
 	assert.ErrorIs(t, b.ConfirmClock(ctx, journal.Act{Device: "tablet", DeviceLabel: "tablet"}), journal.ErrNobody)
+}
+
+// What is written down later says when it was, by whom and why, and is judged by when it was.
+func TestWhatHappenedEarlierIsWrittenDownAsItWas(t *testing.T) {
+	b := open(t)
+	oid := b.inMold()
+	pour := b.lot(oid).Pour.Occurred
+	b.now = pour.Add(80 * time.Hour) // the window closed after two days
+	earlier := func(after time.Duration) journal.Act {
+		a := b.on(oid)
+		a.Happened, a.Late = pour.Add(after), "Wren, before she left for the fair"
+		return a
+	}
+	assert.Contains(t, problem(t, b.RecordUnmold(ctx, earlier(90*time.Hour), oid, lot.Unmolding{Gel: "none"}, ""), "when"), "future")
+	assert.Contains(t, problem(t, b.RecordUnmold(ctx, earlier(-time.Hour), oid, lot.Unmolding{Gel: "none"}, ""), "when"), "before it was poured")
+	require.NoError(t, b.RecordUnmold(ctx, earlier(24*time.Hour), oid, lot.Unmolding{Gel: "none"}, ""), "it was in its window then")
+	problem(t, b.RecordCut(ctx, earlier(20*time.Hour), oid, lot.Cut{Bars: map[ledger.Grade]int{ledger.First: 9}}, ""), "when")
+	require.NoError(t, b.RecordCut(ctx, earlier(25*time.Hour), oid, lot.Cut{Bars: map[ledger.Grade]int{ledger.First: 9}}, ""))
+	require.NoError(t, b.WeighSample(ctx, b.on(oid), oid, 110, 0, ""))
+	require.NoError(t, b.WeighSample(ctx, earlier(26*time.Hour), oid, 118, 0, ""), "heavier than the later weight, as it was")
+	l := b.lot(oid)
+	assert.Empty(t, l.Deviations)
+	assert.True(t, pour.Add(24*time.Hour).Equal(l.Unmolding.Occurred))
+	assert.True(t, b.now.Equal(l.Unmolding.Recorded), "and it is on record when it was written")
+	assert.Contains(t, l.Unmolding.Reason, "Wren")
+	weights := l.Weights()
+	assert.Equal(t, []float64{118, 110}, []float64{weights[0].Grams, weights[1].Grams}, "in the order of time")
+	a := earlier(26 * time.Hour)
+	problem(t, b.SetHold(ctx, a, oid, true, "odd smell"), "when")
+}
+
+func TestALotLivesOnAfterItsRelease(t *testing.T) {
+	b := open(t)
+	oid := b.onTheRack()
+	b.cured(oid)
+	require.NoError(t, b.RecordCheck(ctx, b.on(oid), oid, lot.SafetyCheck{Method: "zap", Pass: true}))
+	require.NoError(t, b.ReleaseLot(ctx, b.on(oid), oid, ""))
+	seal := b.lot(oid).Release.ID
+	b.now = b.now.AddDate(0, 6, 0)
+	last := b.lot(oid).Weights()
+	require.NoError(t, b.WeighSample(ctx, b.on(oid), oid, last[len(last)-1].Grams-0.4, 0, ""))
+	require.NoError(t, b.Wash(ctx, b.on(oid), oid, lot.Wash{Volume: 3, Creaminess: 3, Slime: 1, Scent: 1}))
+	require.NoError(t, b.RecordCheck(ctx, b.on(oid), oid, lot.SafetyCheck{Method: "zap", Pass: true}))
+	l := b.lot(oid)
+	assert.Equal(t, seal, l.Release.ID)
+	assert.True(t, l.Gate(b.now).Ready)
+	require.NoError(t, b.RecordCheck(ctx, b.on(oid), oid, lot.SafetyCheck{Method: "zap"}))
+	assert.False(t, b.lot(oid).Gate(b.now).Ready, "a late failure holds")
 }

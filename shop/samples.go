@@ -41,6 +41,9 @@ func (s *Shop) weigh(c *journal.Change, l *lot.Lot, grams float64, corrects int6
 	}
 	var before float64
 	for _, w := range l.Weights() {
+		if corrects == 0 && w.Occurred.After(c.At()) {
+			break // this one was earlier
+		}
 		if w.ID == corrects {
 			c.Happened = w.Occurred // it is the same weighing, read rightly
 			break

@@ -19,6 +19,9 @@ type Act struct {
 	Draft       Draft  // that ends with it; none when empty
 	Signed      string // how she showed that it is she, "pin" or "passphrase"; empty when she was not asked
 
+	Happened time.Time // when it really happened, where that was earlier; zero for now
+	Late     string    // by whom, and why it is written down only now
+
 	Unread caution.Problems // of what was typed; as long as there are any nothing is recorded
 }
 

@@ -36,10 +36,13 @@ func (c *Change) Record(kind string, add func(entry int64) error) error {
 
 // Correction writes the head of a record that takes the place of another one, 0 for none.
 func (c *Change) Correction(kind string, corrects int64, why string) (id int64, err error) {
+	if corrects == 0 && why == "" {
+		why = c.act.Late
+	}
 	id, err = c.AddEntry(
 		store.Entry{
 			Kind:     kind,
-			Occurred: latest(c.Happened, c.Now),
+			Occurred: c.At(),
 			Recorded: c.Now,
 			Person:   c.act.Person,
 			Device:   c.DeviceID,
@@ -56,6 +59,9 @@ func (c *Change) Correction(kind string, corrects int64, why string) (id int64, 
 	}
 	return id, c.AddClockDoubt(id, c.Doubt, c.newest)
 }
+
+// At is when what is recorded happened: as it was said, or now.
+func (c *Change) At() time.Time { return latest(c.Happened, c.Now) }
 
 // latest is when something happened: as it was said, or now.
 func latest(said, now time.Time) time.Time {
@@ -96,7 +102,7 @@ func (j *Journal) changeBy(
 			ref = earlier
 			return nil
 		}
-		c := &Change{Tx: tx, act: act, Now: j.Clock().UTC()}
+		c := &Change{Tx: tx, act: act, Now: j.Clock().UTC(), Happened: act.Happened}
 		if c.Doubt, c.newest, err = j.DoubtIn(tx); err != nil {
 			return err
 		}

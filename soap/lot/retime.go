@@ -80,6 +80,41 @@ func (l *Lot) inDoubt() []string {
 	return out
 }
 
+// CheckEarlier finds why an act cannot have happened at an earlier moment than it is written down: it
+// lies in the future, or before what must have been done by then.
+func (l *Lot) CheckEarlier(act Act, at, now time.Time) error {
+	last, what := time.Time{}, ""
+	after := func(e *Entry, name string) {
+		if e.Occurred.After(last) {
+			last, what = e.Occurred, name
+		}
+	}
+	switch act {
+	case ToUnmold, ToCut, ToCare, ToSample, ToCheck, ToWash, ToMove:
+		if l.Pour != nil {
+			after(&l.Pour.Entry, "it was poured")
+		}
+	default:
+		return &NotNow{"this is written down when it happens"}
+	}
+	if l.Unmolding != nil && act != ToCare {
+		after(&l.Unmolding.Entry, "it was unmolded")
+	}
+	if l.Cut != nil && act != ToCare {
+		after(&l.Cut.Entry, "it was cut")
+	}
+	if l.Release != nil && act == ToMove {
+		after(&l.Release.Entry, "it was released")
+	}
+	switch {
+	case at.After(now):
+		return &NotNow{"that lies in the future"}
+	case at.Before(last):
+		return &NotNow{fmt.Sprintf("that is before %s, at %s", what, last.In(now.Location()).Format("2 January 2006, 15:04"))}
+	}
+	return nil
+}
+
 // CheckRetime finds why an entry cannot have happened at a moment: it lies in the future,
 // or is not in its order with what is known for sure.
 func (l *Lot) CheckRetime(entry int64, at, now time.Time) error {

@@ -6,6 +6,7 @@
 package schedule
 
 import (
+	"fmt"
 	"slices"
 	"strings"
 	"time"
@@ -34,6 +35,7 @@ const (
 	Again   Kind = "again"   // released on a check that was made too early
 	Release Kind = "release" // all is met but the release
 	Odd     Kind = "odd"     // it dries unlike its siblings
+	Wash    Kind = "wash"    // with a bar that goes on getting better for months
 	Held    Kind = "held"    // somebody must decide
 )
 
@@ -41,7 +43,7 @@ var words = map[Kind]string{
 	Finish: "Finish the pour", Unmold: "Unmold and cut", Cut: "Cut", Weigh: "Weigh the sample bar",
 	Texture: "Texture the top", Gel: "Look for the gel ring", Oven: "Oven off", Stamp: "Stamp", Turn: "Turn the bars",
 	Check: "Make the safety check", Again: "Check it again", Release: "Release", Held: "On hold: decide",
-	Odd: "Look at it: it dries oddly",
+	Odd: "Look at it: it dries oddly", Wash: "Wash with one again",
 }
 
 // Kinds returns all kinds, the most pressing first.
@@ -116,7 +118,7 @@ func Today(lots []*lot.Lot, now time.Time) []Task {
 	return out
 }
 
-var order = []Kind{Finish, Oven, Texture, Gel, Cut, Unmold, Stamp, Again, Release, Check, Odd, Held, Weigh, Turn}
+var order = []Kind{Finish, Oven, Texture, Gel, Cut, Unmold, Stamp, Again, Release, Check, Odd, Held, Weigh, Turn, Wash}
 
 func tasks(l *lot.Lot, now time.Time) []Task {
 	task := func(k Kind, state cure.State, why string) Task { return Task{Lot: l, Kind: k, State: state, Why: why} }
@@ -166,6 +168,9 @@ func tasks(l *lot.Lot, now time.Time) []Task {
 		if l.OnEarlyCheck() {
 			return []Task{task(Again, cure.Open, "it was released on a check made too early to prove anything")}
 		}
+		if months, due := washAgain(l, now); due {
+			return []Task{task(Wash, cure.Open, fmt.Sprintf("%d months old: how it lathers now", months))}
+		}
 	}
 	return nil
 }
@@ -177,6 +182,27 @@ func inMold(l *lot.Lot, zone *time.Location) []Task {
 		out = append(out, w)
 	}
 	return out
+}
+
+// longLived is from how many days of its best on a soap is washed with again at six and at
+// twelve months.
+const longLived = 180
+
+// washAgain reports whether a lot that gets better for months has come to an age at which it is
+// washed with again, and was not since.
+func washAgain(l *lot.Lot, now time.Time) (months int, due bool) {
+	if l.Policy().Until < longLived || l.Pour == nil || len(l.Held()) > 0 {
+		return 0, false
+	}
+	for _, months := range []int{12, 6} {
+		from := l.Pour.Occurred.In(now.Location()).AddDate(0, months, 0)
+		if now.Before(from) {
+			continue
+		}
+		since := slices.ContainsFunc(l.Washes, func(w lot.Wash) bool { return !w.Occurred.Before(from) })
+		return months, !since
+	}
+	return 0, false
 }
 
 // Window is the unmold window of a poured lot; ok is false for what stays where it was poured.

@@ -187,3 +187,28 @@ func TestALotThatDriesOddlyIsCalled(t *testing.T) {
 	l.Odd = true
 	assert.Contains(t, kinds(schedule.Today([]*lot.Lot{l}, noon)), schedule.Odd)
 }
+
+// An olive bar gets better for a year: it is washed with again at six and at twelve months.
+func TestABarThatGetsBetterForMonthsIsWashedWithAgain(t *testing.T) {
+	pour := time.Date(2026, 1, 10, 10, 0, 0, 0, time.UTC)
+	l := poured(1)
+	l.Pour.Occurred = pour
+	entry := func(at time.Time) lot.Entry { return lot.Entry{ID: 9, Occurred: at, Recorded: at, Who: "Ida"} }
+	l.Unmolding, l.Cut = &lot.Unmolding{Entry: entry(pour)}, &lot.Cut{Entry: entry(pour)}
+	l.Checks = []lot.SafetyCheck{{Entry: entry(pour.AddDate(0, 0, 30)), Pass: true}}
+	l.Release = &lot.Release{Entry: entry(pour.AddDate(0, 0, 70))}
+	l.Balance = map[ledger.Kind]int{ledger.Of(ledger.First): 4}
+	due := func(months, days int) bool {
+		list := schedule.Today([]*lot.Lot{l}, pour.AddDate(0, months, days))
+		return len(list) == 1 && list[0].Kind == schedule.Wash
+	}
+	assert.False(t, due(7, 0), "an ordinary bar is done")
+	l.Frozen.Policy, _ = cure.PolicyByCode("long-olive")
+	assert.False(t, due(5, 25))
+	assert.True(t, due(6, 0))
+	l.Washes = []lot.Wash{{Entry: entry(pour.AddDate(0, 6, 2))}}
+	assert.False(t, due(8, 0))
+	assert.True(t, due(12, 1))
+	l.Washes = append(l.Washes, lot.Wash{Entry: entry(pour.AddDate(0, 12, 3))})
+	assert.False(t, due(15, 0))
+}

@@ -384,7 +384,7 @@ func actuals(l *lot.Lot) []actualLine {
 
 // LotAct reads the form of an act; the returned function carries it out.
 func (s *Room) LotAct(r *http.Request, oid, name string, f *page.Form) (do func() error, ok bool) {
-	ctx, a := r.Context(), page.Act(r)
+	ctx, a := r.Context(), page.Earlier(r, f)
 	switch name {
 	case "unmold":
 		u := lot.Unmolding{Gel: f.Get("gel"), Note: f.Get("note")}

@@ -11,6 +11,7 @@ import (
 	"strings"
 	"time"
 
+	"ashshelf/shop/journal"
 	"ashshelf/soap/caution"
 	"ashshelf/soap/unit"
 )
@@ -290,4 +291,21 @@ func EditRows(f *Form, do, what string) (list string) {
 	section, _, _ := strings.Cut(what, "[")
 	section, _, _ = strings.Cut(section, ".")
 	return section
+}
+
+// Earlier is the act of a form on which may be said that it happened earlier, by whom, and why it is
+// written down only now.
+func Earlier(r *http.Request, f *Form) journal.Act {
+	a := Act(r)
+	if f.Get("when") == "" {
+		if f.Get("late") != "" {
+			f.Problems.Add("when", "type the day and the hour, such as 2026-03-14 09:30")
+		}
+		return a
+	}
+	a.Happened, a.Late = f.Moment("when", SessionOf(r).Location), f.Get("late")
+	if a.Late == "" {
+		f.Problems.Add("late", "write by whom it was done, and why it is written down only now")
+	}
+	return a
 }
