@@ -746,10 +746,41 @@ func TestTheLabelDecidesTheCut(t *testing.T) {
 	o.Molds[0].Cut = planning.CutWish{Thickness: 300}
 	_, err = b.ComputePlan(ctx, o)
 	problem(t, err, "cut."+loaf)
-	o.By, o.Bars = planning.ByBars, 60
+	o.By, o.Bars, o.Molds = planning.ByBars, 60, nil
 	w, err = b.ComputePlan(ctx, o)
 	require.NoError(t, err)
 	assert.InEpsilon(t, 60*w.Label.Raw(), w.Plan.BatterG*(1-o.PotLoss/100), 2e-3, "sixty raw bars and what stays in the pot")
+}
+
+// Whatever an order is counted by goes into molds: 400 g of water, used up in two loaves, come to one
+// fill height for both; what their rims do not allow is said, and the spare takes it.
+func TestAnIngredientToUseUpFillsTheMoldsThatAreChosen(t *testing.T) {
+	b, o, _ := planned(t)
+	o.Molds[0].Count = 2
+	o.By, o.UseUp = planning.ByUseUp, plan.Ingredient{Name: "Water (distilled or soft)", Grams: 400}
+	w, err := b.ComputePlan(ctx, o)
+	require.NoError(t, err)
+	assert.InDelta(t, 400, w.Plan.LiquidG, 0.01)
+	line := w.Molds[0].Mold.Fill
+	assert.InEpsilon(t, w.Plan.VolumeML*(1-o.PotLoss/100), 2*w.Molds[0].Mold.Volume(), 1e-6, "both to one line")
+	assert.Contains(t, codesOf(w.Plan.Cautions), "fill.height")
+	assert.NotContains(t, codesOf(w.Plan.Cautions), "fill.over")
+	assert.Positive(t, w.Cuts[0].RawG)
+	raw := w.Cuts[0].RawG
+	o.UseUp.Grams = 300
+	w, err = b.ComputePlan(ctx, o)
+	require.NoError(t, err)
+	assert.InEpsilon(t, 0.75, w.Molds[0].Mold.Fill/line, 0.01)
+	assert.InEpsilon(t, 0.75, w.Cuts[0].RawG/raw, 0.01, "lower bars are lighter ones")
+	o.UseUp.Grams = 4000
+	w, err = b.ComputePlan(ctx, o)
+	require.NoError(t, err)
+	assert.Contains(t, codesOf(w.Plan.Cautions), "fill.over")
+	kept, err := b.KeepPlan(ctx, b.act(), o)
+	require.NoError(t, err)
+	oid, err := b.StartLot(ctx, b.act(), kept, 1, "")
+	require.NoError(t, err)
+	assert.NotEmpty(t, b.lot(oid).Frozen.Molds, "and the lot knows its molds")
 }
 
 func TestWhatIsCountedByIsAskedFor(t *testing.T) {

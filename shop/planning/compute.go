@@ -3,6 +3,7 @@ package planning
 import (
 	"context"
 	"fmt"
+	"math"
 	"slices"
 	"strings"
 	"time"
@@ -14,6 +15,7 @@ import (
 	"ashshelf/soap/lot"
 	"ashshelf/soap/plan"
 	"ashshelf/soap/recipe"
+	"ashshelf/soap/unit"
 	"ashshelf/store"
 )
 
@@ -104,11 +106,22 @@ func (pl *Planner) compute(ctx context.Context, o Order) (w ComputedPlan, err er
 	if err := pl.takeFrom(ctx, o, &w); err != nil {
 		return w, err
 	}
-	if err := pl.target(ctx, o, &w); err != nil {
+	if err := pl.molds(ctx, o, &w); err != nil {
+		return w, err
+	}
+	if err := w.target(o); err != nil {
 		return w, err
 	}
 	if w.Plan, err = plan.Make(w.Request); err != nil {
 		return w, err
+	}
+	if o.By != ByMolds && o.By != "" {
+		w.fill()
+	}
+	for _, m := range w.Molds {
+		if l, wide := m.Mold.Liner(); l > 0 && (m.Material == "lined" || m.Material == "plastic") {
+			w.Liners = append(w.Liners, document.Liner{Mold: m.Name, Count: m.Count, Length: l, Width: wide})
+		}
 	}
 	if w.coldStock != "" {
 		w.Plan.Warn(caution.Caution{Code: "lye.stock.cold", Level: caution.Warn,
@@ -121,7 +134,7 @@ func (pl *Planner) compute(ctx context.Context, o Order) (w ComputedPlan, err er
 		return w, err
 	}
 	if len(w.Molds) > 0 {
-		w.Split = w.Request.Target.PotsToMolds(w.Plan.Batches)
+		w.Split = w.moldTarget().PotsToMolds(w.Plan.Batches)
 	}
 	var e plan.Experience
 	for _, l := range good {
@@ -145,7 +158,7 @@ func vesselsOf(o Order, tools []catalog.Tool) plan.Vessels {
 }
 
 // target sets what the request aims for, from the order.
-func (pl *Planner) target(ctx context.Context, o Order, w *ComputedPlan) error {
+func (w *ComputedPlan) target(o Order) error {
 	var p caution.Problems
 	t := &w.Request.Target
 	switch o.By {
@@ -168,9 +181,64 @@ func (pl *Planner) target(ctx context.Context, o Order, w *ComputedPlan) error {
 		caution.Positive(&p, "batter_g", "the weight of batter", o.Batter)
 		t.BatterG = o.Batter
 	default:
-		return pl.moldTarget(ctx, o, w)
+		if len(w.Molds) == 0 {
+			p.Add("molds", "say how many of at least one mold")
+		}
+		*t = w.moldTarget()
 	}
 	return p.Err()
+}
+
+// moldTarget is the molds of the order, to be filled to their lines.
+func (w *ComputedPlan) moldTarget() (t plan.Target) {
+	for _, m := range w.Molds {
+		t.Molds = append(t.Molds, plan.MoldCount{Mold: m.Mold, Count: m.Count})
+	}
+	return t
+}
+
+// rimRoom is what stays free below a rim in mm.
+const rimRoom = 5.0
+
+// fill shares what an order that is not counted in molds comes to out between the molds it is poured
+// into: all of them as full, to a line of their own, and no fuller than their rims allow. What does
+// not fit is said.
+func (w *ComputedPlan) fill() {
+	hold := w.moldTarget().Volume()
+	if hold <= 0 {
+		return
+	}
+	share := w.Plan.VolumeML * (1 - w.Request.PotLoss/100) / hold
+	most := math.Inf(1)
+	for _, m := range w.Molds {
+		room := 1.0 // of what is not measured to its rim, the line is the rim
+		if m.Mold.Fill > 0 && m.Mold.Height > m.Mold.Fill+rimRoom {
+			room = (m.Mold.Height - rimRoom) / m.Mold.Fill
+		}
+		most = math.Min(most, room)
+	}
+	if over := share - most; over > 0.005 {
+		left := over * hold
+		into := "Have a spare mold ready, or choose one more."
+		if w.Spare != "" {
+			into = w.Spare + " takes it, or choose one more mold."
+		}
+		w.Plan.Warn(caution.Caution{Code: "fill.over", Level: caution.Warn, Remedy: into,
+			Reason: fmt.Sprintf("%s g, about %s ml, do not fit these molds.", unit.Trim(left*w.Plan.Whole()/w.Plan.VolumeML, 0),
+				unit.Trim(left, 0))})
+		share = most
+	}
+	var heights []string
+	for i := range w.Molds {
+		w.Molds[i].Mold = w.Molds[i].Mold.FilledTo(share)
+		if mm := w.Molds[i].Mold.Fill; mm > 0 {
+			heights = append(heights, fmt.Sprintf("%s to %s mm", w.Molds[i].Name, unit.Trim(mm, 1)))
+		} else {
+			heights = append(heights, fmt.Sprintf("%s to %s %% of its line", w.Molds[i].Name, unit.Trim(100*share, 0)))
+		}
+	}
+	w.Plan.Warn(caution.Caution{Code: "fill.height", Level: caution.Advice,
+		Reason: "It fills " + strings.Join(heights, ", ") + ".", Remedy: "Mark that line before you pour."})
 }
 
 // ingredientKey finds an ingredient of a formula as somebody calls it; what is
@@ -194,7 +262,8 @@ func ingredientKey(f recipe.Formula, name string) string {
 	return name
 }
 
-func (pl *Planner) moldTarget(ctx context.Context, o Order, w *ComputedPlan) error {
+// molds looks up the molds of the order as they are filled and cut this once.
+func (pl *Planner) molds(ctx context.Context, o Order, w *ComputedPlan) error {
 	molds, err := pl.Molds(ctx)
 	if err != nil {
 		return err
@@ -214,25 +283,13 @@ func (pl *Planner) moldTarget(ctx context.Context, o Order, w *ComputedPlan) err
 		want := o.Molds[i]
 		one := m.Mold
 		if want.Fill > 0 && one.Fill > 0 {
-			if one.WaterG > 0 {
-				one.WaterG *= want.Fill / one.Fill
-			}
-			one.Fill = want.Fill
+			one = one.FilledTo(want.Fill / one.Fill)
 			one.Check(&p, "mold."+m.OID)
 		}
 		w.Molds = append(
 			w.Molds,
 			lot.Mold{OID: m.OID, Name: m.Name, Material: m.Material, Mold: one, Count: want.Count, Cut: m.Usual()},
 		)
-		w.Request.Target.Molds = append(w.Request.Target.Molds, plan.MoldCount{Mold: one, Count: want.Count})
-		if m.Material == "lined" || m.Material == "plastic" {
-			if l, wd := one.Liner(); l > 0 {
-				w.Liners = append(w.Liners, document.Liner{Mold: m.Name, Count: want.Count, Length: l, Width: wd})
-			}
-		}
-	}
-	if len(w.Molds) == 0 {
-		p.Add("molds", "say how many of at least one mold")
 	}
 	return p.Err()
 }
@@ -247,6 +304,9 @@ type More struct {
 // OneMore works out what one more of each mold of an order would do.
 func (w ComputedPlan) OneMore() []More {
 	var out []More
+	if len(w.Request.Target.Molds) == 0 {
+		return nil
+	}
 	for i, m := range w.Molds {
 		r := w.Request
 		r.Target.Molds = slices.Clone(r.Target.Molds)

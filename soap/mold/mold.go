@@ -61,6 +61,13 @@ type Mold struct {
 // count is the number of cavities.
 func (m Mold) count() int { return max(1, m.Cavities) }
 
+// FilledTo is the mold filled to a share of its line, above 1 beyond it.
+func (m Mold) FilledTo(share float64) Mold {
+	m.Fill *= share
+	m.WaterG *= share
+	return m
+}
+
 // Single reports whether each cavity is one piece of soap that is not cut.
 func (m Mold) Single() bool { return m.count() > 1 || m.Shape == Grid }
 

@@ -357,9 +357,8 @@ func readOrder(f *page.Form) (o planning.Order) {
 		o.FatsG = f.Mass("fats_g")
 	case planning.ByBatter:
 		o.Batter = f.Mass("batter_g")
-	default:
-		readMoldCounts(f, &o)
 	}
+	readMoldCounts(f, &o)
 	if o.Recipe == "" {
 		f.Problems.Add("recipe", "choose what to make")
 	}
