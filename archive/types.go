@@ -160,6 +160,8 @@ type Dispersal struct {
 // Perfume is additive.Perfume as it is written.
 type Perfume struct {
 	Rate    float64     `json:"rate"`
+	Grams   float64     `json:"grams,omitempty"`
+	Bottle  string      `json:"bottle,omitempty"`
 	Stage   string      `json:"stage"`
 	Parts   []ScentPart `json:"parts"`
 	OverMax string      `json:"over_max,omitempty"`

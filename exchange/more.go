@@ -13,7 +13,9 @@ import (
 // file that leaves it out means what it always meant.
 
 type scentDoc struct {
-	Rate    float64        `json:"rate_percent_of_fats"`
+	Rate    float64        `json:"rate_percent_of_fats,omitempty"`
+	Grams   float64        `json:"grams_per_batch,omitempty"`
+	Bottle  string         `json:"mixed_as,omitempty"`
 	Stage   additive.Stage `json:"stage,omitempty"`
 	Parts   []scentPartDoc `json:"parts"`
 	OverMax string         `json:"over_maximum_because,omitempty"`
@@ -98,7 +100,9 @@ func writtenUse(u additive.Use) additiveDoc {
 func (d recipeDoc) more(f *recipe.Formula) {
 	f.FullLiquid, f.Design = d.Full, d.Design
 	if s := d.Scent; s != nil {
-		f.Scent = &additive.Perfume{Rate: s.Rate, Stage: cmp.Or(s.Stage, additive.Trace), OverMax: s.OverMax}
+		f.Scent = &additive.Perfume{
+			Rate: s.Rate, Grams: s.Grams, Bottle: s.Bottle, Stage: cmp.Or(s.Stage, additive.Trace), OverMax: s.OverMax,
+		}
 		for _, p := range s.Parts {
 			f.Scent.Parts = append(f.Scent.Parts, additive.ScentPart{Percent: p.Percent, Scent: additive.Scent{
 				Name: p.Name, Supplier: p.Supplier, Max: p.Max, MaxOf: p.MaxOf, Density: or(p.Density,
@@ -132,7 +136,7 @@ func (d recipeDoc) more(f *recipe.Formula) {
 func (d *recipeDoc) writeMore(f recipe.Formula) {
 	d.Full, d.Design = f.FullLiquid, f.Design
 	if s := f.Scent; s != nil {
-		d.Scent = &scentDoc{Rate: s.Rate, Stage: s.Stage, OverMax: s.OverMax}
+		d.Scent = &scentDoc{Rate: s.Rate, Grams: s.Grams, Bottle: s.Bottle, Stage: s.Stage, OverMax: s.OverMax}
 		for _, p := range s.Parts {
 			d.Scent.Parts = append(
 				d.Scent.Parts,

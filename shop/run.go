@@ -3,15 +3,18 @@ package shop
 import (
 	"context"
 	"fmt"
+	"slices"
 	"strings"
 	"time"
 
 	"ashshelf/shop/document"
 	"ashshelf/shop/journal"
+	"ashshelf/soap/additive"
 	"ashshelf/soap/caution"
 	"ashshelf/soap/fat"
 	"ashshelf/soap/lot"
 	"ashshelf/soap/plan"
+	"ashshelf/soap/recipe"
 	"ashshelf/store"
 )
 
@@ -116,30 +119,75 @@ func atField(path string, err error) error {
 	return caution.Problems{{Path: path, Text: strings.Join(texts, "; ")}}
 }
 
-// AddExtra records something that went in unplanned: a pinch more purple, or a
-// handful of a fat, which then counts in the superfat.
-func (s *Shop) AddExtra(ctx context.Context, act journal.Act, oid, name string, grams float64) error {
-	name = strings.TrimSpace(name)
+// Added is something that went into a pot unplanned: its weight, or level teaspoons of it, and the
+// colour portion it went into, where it was one.
+type Added struct {
+	Name          string
+	Grams, Spoons float64
+	Portion       string
+}
+
+// AddExtra records what went in unplanned. A fat by its name counts in the superfat; spoons count
+// as the shop, the recipe or the table has weighed them.
+func (s *Shop) AddExtra(ctx context.Context, act journal.Act, oid string, added Added) error {
+	name := strings.TrimSpace(added.Name)
 	var p caution.Problems
 	if name == "" || len(name) > 120 {
 		p.Add("extra", "say what went in")
 	}
-	if !(grams > 0) || grams > 1e5 {
+	if amount := added.Grams + added.Spoons; !(amount > 0) || amount > 1e5 {
 		p.Add("extra_grams", "say how much, more than 0 g")
 	}
 	if err := p.Err(); err != nil {
 		return err
 	}
 	return s.onRun(ctx, act, oid, lot.ToWeigh, func(c *journal.Change, l *lot.Lot) error {
-		x := lot.Extra{Name: name, Grams: grams}
+		x := lot.Extra{Name: name, Grams: added.Grams}
+		if added.Spoons > 0 {
+			each, err := spoonOf(c, l, name)
+			if err != nil {
+				return err
+			}
+			x.Grams += added.Spoons * each
+		}
 		for _, f := range append(fatsOf(l), fat.Reference()...) {
 			if strings.EqualFold(f.Name, name) || f.Slug == strings.ToLower(name) {
 				x.Name, x.SAP = f.Name, f.SAP
 				break
 			}
 		}
+		if added.Portion != "" {
+			if !slices.ContainsFunc(l.Frozen.Formula.Portions, func(p recipe.Portion) bool { return p.Name == added.Portion }) {
+				return caution.Problems{{Path: "extra_portion", Text: "choose one of the portions"}}
+			}
+			x.Name += ", into “" + added.Portion + "”"
+		}
 		return c.Record("extra", func(entry int64) error { return c.AddExtra(entry, l.ID, x) })
 	})
+}
+
+// spoonOf is what a level teaspoon of something weighs, in g: as the shop weighed it, else as the
+// recipe of the lot has it, else by the table.
+func spoonOf(c *journal.Change, l *lot.Lot, name string) (float64, error) {
+	spoons, err := c.Spoons()
+	if err != nil {
+		return 0, err
+	}
+	for _, one := range spoons {
+		if strings.EqualFold(one.Name, name) {
+			return one.Grams, nil
+		}
+	}
+	for _, u := range l.Frozen.Formula.Uses() {
+		if strings.EqualFold(u.Name, name) && u.GramsPerTsp > 0 {
+			return u.GramsPerTsp, nil
+		}
+	}
+	if k, ok := additive.Find(name); ok && k.GramsPerTsp > 0 {
+		return k.GramsPerTsp, nil
+	}
+	return 0, caution.Problems{{Path: "extra_grams",
+		Text: "nobody has weighed a spoon of " + name + " here: type its grams, or weigh a level teaspoon of it once in the stores"}}
 }
 
 func fatsOf(l *lot.Lot) []fat.Fat {

@@ -212,12 +212,12 @@ func TestAPaperSheetIsFilledInAfterwardsAsSuch(t *testing.T) {
 func TestAnUnplannedHandfulOfFatCountsAndAPinchOfColourDoesNot(t *testing.T) {
 	b := open(t)
 	oid := b.started()
-	problem(t, b.AddExtra(ctx, b.on(oid), oid, " ", 3), "extra")
-	problem(t, b.AddExtra(ctx, b.on(oid), oid, "purple", 0), "extra_grams")
+	problem(t, b.AddExtra(ctx, b.on(oid), oid, shop.Added{Name: " ", Grams: 3}), "extra")
+	problem(t, b.AddExtra(ctx, b.on(oid), oid, shop.Added{Name: "purple", Grams: 0}), "extra_grams")
 	before := b.lot(oid).JudgePot().Superfat
-	require.NoError(t, b.AddExtra(ctx, b.on(oid), oid, "purple", 3))
+	require.NoError(t, b.AddExtra(ctx, b.on(oid), oid, shop.Added{Name: "purple", Grams: 3}))
 	assert.InDelta(t, before, b.lot(oid).JudgePot().Superfat, 1e-9)
-	require.NoError(t, b.AddExtra(ctx, b.on(oid), oid, "castor oil", 30))
+	require.NoError(t, b.AddExtra(ctx, b.on(oid), oid, shop.Added{Name: "castor oil", Grams: 30}))
 	assert.Greater(t, b.lot(oid).JudgePot().Superfat, before+1)
 	assert.Len(t, b.lot(oid).Extras, 2)
 }
@@ -382,4 +382,18 @@ func TestAReasonForAMarkThatStandsAlreadyIsNotDropped(t *testing.T) {
 	var conflict *journal.Conflict
 	require.ErrorAs(t, mark(true, "a wedding"), &conflict)
 	assert.Len(t, b.lot(oid).Marks, 1)
+}
+
+// What goes in unplanned is measured as it is at hand: two spoons count as the shop weighs them, and
+// what nobody has weighed is asked for in grams.
+func TestSomethingIsAddedByTheSpoon(t *testing.T) {
+	b := open(t)
+	oid := b.started()
+	require.NoError(t, b.NoteSpoon(ctx, b.act(), "Alder bark", 1.4))
+	require.NoError(t, b.AddExtra(ctx, b.on(oid), oid, shop.Added{Name: "alder bark", Spoons: 2}))
+	require.NoError(t, b.AddExtra(ctx, b.on(oid), oid, shop.Added{Name: "Kaolin clay", Spoons: 1}), "by the table")
+	grams := []float64{b.lot(oid).Extras[0].Grams, b.lot(oid).Extras[1].Grams}
+	assert.InDeltaSlice(t, []float64{2.8, 2.4}, grams, 1e-9)
+	assert.Contains(t, problem(t, b.AddExtra(ctx, b.on(oid), oid, shop.Added{Name: "Stardust", Spoons: 1}), "extra_grams"), "nobody has weighed")
+	problem(t, b.AddExtra(ctx, b.on(oid), oid, shop.Added{Name: "Mica", Grams: 1, Portion: "moon"}), "extra_portion")
 }

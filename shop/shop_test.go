@@ -414,7 +414,7 @@ func TestALyeHeavyPourIsHeldAndAFailedCheckToo(t *testing.T) {
 	})
 	assert.Contains(t, problem(t, b.RecordPour(ctx, b.on(burning), burning, lot.Pour{Trace: "thick", Skipped: "we are late"}), "pour"),
 		"more lye in it than its fats can take", "whatever the reason")
-	require.NoError(t, b.AddExtra(ctx, b.on(burning), burning, "Olive oil", 200))
+	require.NoError(t, b.AddExtra(ctx, b.on(burning), burning, shop.Added{Name: "Olive oil", Grams: 200}))
 	require.NoError(t, b.RecordPour(ctx, b.on(burning), burning, lot.Pour{Trace: "thick"}), "put right, it is poured")
 
 	oid = b.onTheRack()

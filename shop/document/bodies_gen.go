@@ -1097,6 +1097,8 @@ func pAdditivePerfumeToPArchivePerfume(source *additive.Perfume) *archive.Perfum
 	if source != nil {
 		var archivePerfume archive.Perfume
 		archivePerfume.Rate = (*source).Rate
+		archivePerfume.Grams = (*source).Grams
+		archivePerfume.Bottle = (*source).Bottle
 		archivePerfume.Stage = string((*source).Stage)
 		if (*source).Parts != nil {
 			archivePerfume.Parts = make([]archive.ScentPart, len((*source).Parts))
@@ -1166,6 +1168,8 @@ func pArchivePerfumeToPAdditivePerfume(source *archive.Perfume) *additive.Perfum
 	if source != nil {
 		var additivePerfume additive.Perfume
 		additivePerfume.Rate = (*source).Rate
+		additivePerfume.Grams = (*source).Grams
+		additivePerfume.Bottle = (*source).Bottle
 		additivePerfume.Stage = additive.Stage((*source).Stage)
 		if (*source).Parts != nil {
 			additivePerfume.Parts = make([]additive.ScentPart, len((*source).Parts))

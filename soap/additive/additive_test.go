@@ -223,3 +223,38 @@ func TestNamesAsPeopleSayThemFindTheirMaterial(t *testing.T) {
 		assert.NotEmpty(t, k.INCI, k.Slug)
 	}
 }
+
+// 75 g of a blend of one, three and two parts weigh 12.5, 37.5 and 25 g, or 75 g out of one bottle.
+func TestAScentIsAFixedWeightOrABottleWhereItIsSaidSo(t *testing.T) {
+	part := func(name string, parts, density float64, b additive.Behaviour) additive.ScentPart {
+		return additive.ScentPart{Scent: additive.Scent{Name: name, Density: density, Observed: b}, Percent: parts * 100 / 6}
+	}
+	p := additive.Perfume{Grams: 75, Stage: additive.Trace, Parts: []additive.ScentPart{
+		part("Bay", 1, 0.9, additive.Behaves), part("Cedar", 3, 0.95, additive.Behaves), part("Clove bud", 2, 1.05, additive.Accelerates)}}
+	var bad caution.Problems
+	p.Check(&bad, "s")
+	require.Empty(t, bad)
+	grams := func() (out []float64) {
+		for _, u := range p.Uses() {
+			out = append(out, u.Grams(4000, 6000))
+		}
+		return out
+	}
+	assert.InDeltaSlice(t, []float64{12.5, 37.5, 25}, grams(), 1e-9, "whatever the batch weighs")
+	p.Bottle = "Hedge blend"
+	require.Len(t, p.Uses(), 1)
+	one := p.Uses()[0]
+	assert.InDelta(t, 75, one.Grams(4000, 6000), 1e-9)
+	assert.Equal(t, additive.Accelerates, one.Behaviour, "as its hastiest part")
+	assert.InDelta(t, 6/(1/0.9+3/0.95+2/1.05), one.Density, 1e-9)
+	p.Parts[2].Max = 0.5 // of the finished soap
+	var codes []string
+	for _, c := range p.Advise(1000, 1200, 30) {
+		codes = append(codes, c.Code)
+	}
+	assert.Contains(t, codes, "scent.maximum", "25 g in 1200 g, though no rate is said")
+	p.Grams = -3
+	bad = nil
+	p.Check(&bad, "s")
+	assert.NotEmpty(t, bad)
+}

@@ -99,9 +99,12 @@ type ScentPart struct {
 }
 
 // Perfume is the scent of a recipe: one scent, or a blend of parts that come to
-// 100 %, at a rate in percent of the fats.
+// 100 %, at a rate in percent of the fats, or a fixed weight in every batch. A blend that
+// stands mixed ahead is weighed as the one bottle that it is.
 type Perfume struct {
 	Rate    float64 // percent of fats
+	Grams   float64 // of every batch, in place of the rate; 0 for the rate
+	Bottle  string  // name that the blend stands mixed under; empty where its parts are weighed one by one
 	Stage   Stage
 	Parts   []ScentPart
 	OverMax string // why it goes above a supplier's maximum
@@ -117,7 +120,11 @@ func (s Perfume) Check(p *caution.Problems, path string) {
 		p.Add(path, "name the scent, or the parts of its blend")
 		return
 	}
-	if !(s.Rate > 0) || s.Rate > 20 {
+	if s.Grams != 0 {
+		if !(s.Grams > 0) || s.Grams > 1e5 {
+			p.Add(path+".rate_percent_of_fats", "the scent is %s g; a batch takes more than nothing of it", unit.Trim(s.Grams, 2))
+		}
+	} else if !(s.Rate > 0) || s.Rate > 20 {
 		p.Add(
 			path+".rate_percent_of_fats",
 			"the scent is %s %% of the fats; it must be more than 0 and at most 20 %%",
@@ -154,15 +161,22 @@ func (s Perfume) Live(known func(label string) (Scent, bool)) Perfume {
 	return s
 }
 
-// Uses are the parts as additives.
+// Uses are the parts as additives, or the bottle they are mixed in.
 func (s Perfume) Uses() []Use {
+	basis, rate := PercentOfFats, s.Rate
+	if s.Grams > 0 {
+		basis, rate = GramsPerBatch, s.Grams
+	}
+	if s.Bottle != "" {
+		return []Use{{Name: s.Bottle, Stage: s.Stage, Basis: basis, Rate: rate, Density: s.density(), Behaviour: s.behaviour(), Scent: true}}
+	}
 	out := make([]Use, len(s.Parts))
 	for i, part := range s.Parts {
 		out[i] = Use{
 			Name:      part.Label(),
 			Stage:     s.Stage,
-			Basis:     PercentOfFats,
-			Rate:      s.Rate * part.Percent / 100,
+			Basis:     basis,
+			Rate:      rate * part.Percent / 100,
 			Density:   part.Density,
 			Behaviour: part.Behaviour(),
 			Mark:      part.Mark,
@@ -172,6 +186,41 @@ func (s Perfume) Uses() []Use {
 	return out
 }
 
+// density is that of the parts mixed, in g/ml.
+func (s Perfume) density() float64 {
+	ml := 0.0 // of 100 g
+	for _, part := range s.Parts {
+		ml += part.Percent / part.Density
+	}
+	if ml <= 0 {
+		return ScentDensity
+	}
+	return 100 / ml
+}
+
+// behaviour is how the parts behave together: as the hastiest of them, and not known where one is
+// not.
+func (s Perfume) behaviour() (out Behaviour) {
+	for i, part := range s.Parts {
+		b := part.Behaviour()
+		if b.Fast() {
+			return b
+		}
+		if i == 0 || b == Unknown {
+			out = b
+		}
+	}
+	return out
+}
+
+// share is the scent in percent of a weight of fats.
+func (s Perfume) share(fats float64) float64 {
+	if s.Grams > 0 {
+		return 100 * s.Grams / fats
+	}
+	return s.Rate
+}
+
 // Advise judges the scent for a batch in which soap grams stay for good (fats,
 // alkali and whatever does not dry away) on fats grams of fats. A supplier's
 // maximum counts on the finished soap; the driest it can ever get is the strict
@@ -179,7 +228,7 @@ func (s Perfume) Uses() []Use {
 func (s Perfume) Advise(fats, soap, strength float64) []caution.Caution {
 	var out []caution.Caution
 	for _, part := range s.Parts {
-		grams := fats * s.Rate / 100 * part.Percent / 100
+		grams := fats * s.share(fats) / 100 * part.Percent / 100
 		whole, of := soap, "of the finished soap"
 		if part.MaxOf == OfFats {
 			whole, of = fats, "of the fats"
@@ -201,7 +250,7 @@ func (s Perfume) Advise(fats, soap, strength float64) []caution.Caution {
 				),
 				Remedy: fmt.Sprintf(
 					"Use at most %s %% of the fats of this scent, or write down why it may be more.",
-					unit.Trim(s.Rate*part.Max/share-0.005, 2),
+					unit.Trim(s.share(fats)*part.Max/share-0.005, 2),
 				)}
 			if s.OverMax != "" {
 				c.Level, c.Remedy = caution.Warn, "Reason given: "+s.OverMax

@@ -20,6 +20,7 @@ import (
 	"ashshelf/soap/recipe"
 	"ashshelf/soap/schedule"
 	"ashshelf/soap/trouble"
+	"ashshelf/soap/unit"
 	"ashshelf/store"
 	"ashshelf/web/draw"
 	"ashshelf/web/page"
@@ -185,6 +186,8 @@ type actualLine struct {
 	plan.Item
 	Actual  float64
 	Weighed bool
+	Added   bool   // unplanned
+	Keep    string // address that makes it the recipe's rate; empty where that is none
 }
 
 // kindLine is how many bars of a kind there are.
@@ -373,11 +376,21 @@ func window(l *lot.Lot) (schedule.Task, bool) {
 func actuals(l *lot.Lot) []actualLine {
 	got := l.Actual()
 	var out []actualLine
+	fats := l.PotNow().FatsG
 	for _, sec := range l.Sheet() {
 		for _, i := range sec.Items {
 			g, ok := got[i.Key]
 			out = append(out, actualLine{Item: i, Actual: g, Weighed: ok})
 		}
+	}
+	for _, x := range l.Extras {
+		one := actualLine{Item: plan.Item{Name: x.Name}, Actual: x.Grams, Weighed: true, Added: true}
+		if name, _, _ := strings.Cut(x.Name, ", into "); x.SAP == 0 && fats > 0 {
+			one.Keep = "/recipes/" + l.Recipe + "?" + url.Values{
+				"add": {name}, "per_kg": {unit.Trim(1000*x.Grams/fats, 2)}, "note": {"lot " + l.Code + ": " + x.Name},
+			}.Encode() + "#additives"
+		}
+		out = append(out, one)
 	}
 	return out
 }

@@ -53,7 +53,8 @@ type makePage struct {
 	Notes    string // of the recipe, before the work begins
 	Said     []lots.NextTime
 	Carried  []page.Option
-	Watching *lot.Writer // another device that writes
+	Into     []page.Option // portions that something can be added to
+	Watching *lot.Writer   // another device that writes
 	Traces   []page.Option
 	Seens    []page.Option // how a scent can behave
 	Ontos    []page.Option
@@ -212,6 +213,12 @@ func (s *Room) makePageOf(r *http.Request, l *lot.Lot, posted string, f *page.Fo
 		},
 		Left:  titles(left),
 		Burns: l.Pour == nil && l.JudgePour().Burns() && len(left) == 0,
+	}
+	for i, one := range l.Frozen.Formula.Portions {
+		if i == 0 {
+			p.Into = []page.Option{{Value: "", Label: "all of it"}}
+		}
+		p.Into = append(p.Into, page.Option{Value: one.Name, Label: one.Name})
 	}
 	if !s.Shop.Writes(l, page.SessionOf(r).Device) {
 		p.Watching = &l.Writer

@@ -50,8 +50,9 @@ func (s *Room) makeAct(r *http.Request, oid, name string, f *page.Form) (do func
 	case "rescale":
 		return func() error { return s.Shop.Rescale(ctx, a, oid, plan.Key(f.Get("item"))) }, true
 	case "extra":
-		g := f.Mass("extra_grams")
-		return func() error { return s.Shop.AddExtra(ctx, a, oid, f.Get("extra"), g) }, true
+		added := shop.Added{Name: f.Get("extra"), Portion: f.Get("extra_portion")}
+		added.Grams, added.Spoons = f.MassOrSpoons("extra_grams")
+		return func() error { return s.Shop.AddExtra(ctx, a, oid, added) }, true
 	case "takeover":
 		return func() error { return s.Shop.TakeOver(ctx, a, oid) }, true
 	case "pour":

@@ -62,6 +62,23 @@ func (f *Form) Mass(name string) float64 {
 	return f.read(name, func(s string) (float64, error) { return unit.Mass(s, f.System.MassUnit()) })
 }
 
+// MassOrSpoons reads a weight into grams, or spoons into level teaspoons.
+func (f *Form) MassOrSpoons(name string) (grams, teaspoons float64) {
+	text := strings.ToLower(f.Get(name))
+	for word, each := range map[string]float64{"tsp": 1, "teaspoon": 1, "teaspoons": 1, "tbsp": 3, "tablespoon": 3, "tablespoons": 3} {
+		number, ok := strings.CutSuffix(text, word)
+		if !ok {
+			continue
+		}
+		v, err := unit.Number(strings.TrimSpace(number))
+		if err != nil || !(v > 0) {
+			f.Problems.Add(name, "type spoons like 2 tsp or 1 1/2 tbsp")
+		}
+		return 0, v * each
+	}
+	return f.Mass(name), 0
+}
+
 // Length reads a length into millimetres.
 func (f *Form) Length(name string) float64 {
 	return f.read(name, func(s string) (float64, error) { return unit.Length(s, f.System.LengthUnit()) })

@@ -61,7 +61,6 @@ func bindScent(b page.Binding, s *additive.Scent) {
 
 func bindPortion(b page.Binding, p *recipe.Portion) {
 	b.Text("name", &p.Name)
-	b.Number("percent", &p.Percent)
 	page.Word(b, "tone", &p.Tone)
 	b.Ticked("scraps", &p.Scraps)
 }

@@ -55,7 +55,7 @@ func comesBack[T any](t *testing.T, bind func(page.Binding, *T), elsewhere ...st
 // named here is no field of a row: it is looked up by a name, or has rows of its own.
 func TestEveryFieldOfARecipeComesBackFromItsForm(t *testing.T) {
 	comesBack(t, bindAlkali)
-	comesBack(t, bindPortion, "Colorants")
+	comesBack(t, bindPortion, "Colorants", "Percent")
 	comesBack(t, bindDesign)
 	comesBack(t, bindInfusion)
 	comesBack(t, bindProcess)

@@ -138,7 +138,10 @@ func recipeForm(b document.RecipeBody, k stores) *page.Form {
 		f.Set(at+"behaviour", string(u.Behaviour))
 	}
 	if s := fm.Scent; s != nil {
-		num("scent.rate_percent_of_fats", s.Rate)
+		if num("scent.rate_percent_of_fats", s.Rate); s.Grams > 0 {
+			f.Set("scent.rate_percent_of_fats", unit.Trim(s.Grams, 2)+" g")
+		}
+		f.Set("scent.bottle", s.Bottle)
 		f.Set("scent.stage", string(s.Stage))
 		f.Set("scent.over_maximum_because", s.OverMax)
 		for i, p := range s.Parts {
@@ -155,6 +158,7 @@ func recipeForm(b document.RecipeBody, k stores) *page.Form {
 	for i, p := range fm.Portions {
 		at := fmt.Sprintf("portions[%d].", i)
 		bindPortion(page.Write(f, at), &p)
+		num(at+"percent", p.Percent)
 		for j, u := range p.Colorants {
 			setUse(f, fmt.Sprintf("%scolorants[%d].", at, j), u, k)
 		}
@@ -457,7 +461,8 @@ func usualSpoons(in string) float64 {
 }
 
 func readScent(f *page.Form, pl page.Places, fm *recipe.Formula, k stores) {
-	var s additive.Perfume
+	var s perfumeForm
+	said := 0 // shares that were typed as parts
 	for i := range page.Rows(f.Values, "scent.parts") {
 		at := fmt.Sprintf("scent.parts[%d].", i)
 		if page.Blank(f, at, "name") {
@@ -469,14 +474,68 @@ func readScent(f *page.Form, pl page.Places, fm *recipe.Formula, k stores) {
 			bindScent(page.Read(f, at), &one)
 		}
 		pl.Row("scent.parts", "scent.parts", i, len(s.Parts))
-		s.Parts = append(s.Parts, additive.ScentPart{Scent: one, Percent: page.IfTyped(f, at+"percent", f.Number, alone(f))})
+		part, ofParts := readPart(f, at+"percent", alone(f))
+		if ofParts {
+			said++
+		}
+		s.Parts = append(s.Parts, additive.ScentPart{Scent: one, Percent: part})
 	}
+	s.fromParts(f, said)
 	if len(s.Parts) == 0 {
 		return
 	}
-	s.Rate, s.OverMax = f.Number("scent.rate_percent_of_fats"), f.Get("scent.over_maximum_because")
+	rate, fixed := f.Share("scent.rate_percent_of_fats")
+	if s.Rate = rate; fixed {
+		s.Rate, s.Grams = 0, rate
+	}
+	s.Bottle, s.OverMax = f.Get("scent.bottle"), f.Get("scent.over_maximum_because")
 	s.Stage = cmp.Or(additive.Stage(f.Get("scent.stage")), additive.Trace)
-	fm.Scent = &s
+	fm.Scent = &s.Perfume
+}
+
+// perfumeForm is a perfume as it is typed.
+type perfumeForm struct{ additive.Perfume }
+
+// readPart reads a share of a blend: percent, a fraction such as 1/3, or parts such as “3 parts”.
+func readPart(f *page.Form, name string, alone float64) (v float64, ofParts bool) {
+	text := strings.ToLower(f.Get(name))
+	for _, word := range []string{"parts", "part"} {
+		if number, ok := strings.CutSuffix(text, word); ok {
+			v, err := unit.Number(strings.TrimSpace(number))
+			if err != nil || !(v > 0) {
+				f.Problems.Add(name, "type parts like 3 parts, or percent")
+			}
+			return v, true
+		}
+	}
+	if above, below, ok := strings.Cut(text, "/"); ok && !strings.ContainsAny(above, " .") {
+		a, errA := unit.Number(above)
+		b, errB := unit.Number(strings.TrimSpace(strings.TrimSuffix(below, "%")))
+		if errA == nil && errB == nil && b > 0 {
+			return 100 * a / b, false
+		}
+	}
+	return page.IfTyped(f, name, f.Number, alone), false
+}
+
+// fromParts turns parts into percent.
+func (s *perfumeForm) fromParts(f *page.Form, said int) {
+	switch {
+	case said == 0:
+		return
+	case said < len(s.Parts):
+		f.Problems.Add("scent.parts", "%d of the shares are parts and %d percent; type all of them the same way", said, len(s.Parts)-said)
+		return
+	}
+	total := 0.0
+	for _, p := range s.Parts {
+		total += p.Percent
+	}
+	for i := range s.Parts {
+		if total > 0 {
+			s.Parts[i].Percent *= 100 / total
+		}
+	}
 }
 
 // alone is the part of a scent that stands alone, which needs no percentage.
@@ -493,6 +552,18 @@ func alone(f *page.Form) float64 {
 	return 0
 }
 
+// renamed takes the steps of a portion along when it gets another name.
+func renamed(f *page.Form, was, name string) {
+	if was == "" || name == "" || was == name {
+		return
+	}
+	for i := range page.Rows(f.Values, "design") {
+		if at := fmt.Sprintf("design[%d].portion", i); f.Get(at) == was {
+			f.Set(at, name)
+		}
+	}
+}
+
 // readLook reads the colour portions and the steps of the design.
 func readLook(f *page.Form, pl page.Places, fm *recipe.Formula, k stores) {
 	for i := range page.Rows(f.Values, "portions") {
@@ -503,6 +574,8 @@ func readLook(f *page.Form, pl page.Places, fm *recipe.Formula, k stores) {
 		in, core := pl.Row("portions", "portions", i, len(fm.Portions))
 		var p recipe.Portion
 		bindPortion(page.Read(f, at), &p)
+		p.Percent, _ = readPart(f, at+"percent", 0)
+		renamed(f, f.Get(at+"was"), p.Name)
 		for j := range page.Rows(f.Values, in+"colorants") {
 			to := fmt.Sprintf("%scolorants[%d].", at, j)
 			if page.Blank(f, to, "name", "rate.value") {

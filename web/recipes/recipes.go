@@ -345,12 +345,30 @@ func (s *Room) recipe(w http.ResponseWriter, r *http.Request) error {
 	if note := r.URL.Query().Get("note"); note != "" && o.Form.Get("note") == "" {
 		o.Form.Set("note", note) // what a lot says to change next time
 	}
+	if name, rate := r.URL.Query().Get("add"), r.URL.Query().Get("per_kg"); name != "" {
+		addAdditive(o.Form, name, rate)
+	}
 	body, problems := readRecipe(o.Form, k)
 	o.Form.Problems = problems
 	if o.OID != "" && !o.Stale && len(problems) == 0 && reflect.DeepEqual(body, o.History[0].RecipeBody) {
 		o.Notice, o.Dirty = nil, false // only the size it is shown for was typed
 	}
 	return s.showRecipe(w, r, http.StatusOK, o, body, k)
+}
+
+// addAdditive writes what a lot was given unplanned into the rows of its recipe: over the rate of what
+// is there by that name, else into a row of its own.
+func addAdditive(f *page.Form, name, gramsPerKg string) {
+	n := page.Rows(f.Values, "additives")
+	at := n
+	for i := range n {
+		if was := f.Get(fmt.Sprintf("additives[%d].name", i)); strings.EqualFold(was, name) || was == "" && at == n {
+			at = i
+		}
+	}
+	f.Set(fmt.Sprintf("additives[%d].name", at), name)
+	f.Set(fmt.Sprintf("additives[%d].rate.value", at), gramsPerKg)
+	f.Set(fmt.Sprintf("additives[%d].rate.basis", at), string(additive.GramsPerKgFats))
 }
 
 func (s *Room) showRecipe(
