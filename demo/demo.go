@@ -322,7 +322,7 @@ func (d *seeder) cut(m making, after float64, bars map[ledger.Grade]int, barG fl
 func (d *seeder) cutUp(l *making, after float64, bars map[ledger.Grade]int, barG float64) {
 	m := *l
 	d.on(l, m.hours-after, m.who, "unmold", func(a journal.Act, oid string) error {
-		return d.shop.RecordUnmold(d.ctx, a, oid, lot.Unmolding{Gel: "full"}, "")
+		return d.shop.RecordUnmold(d.ctx, a, oid, lot.Unmolding{Gel: "full"}, false, "")
 	})
 	d.on(l, m.hours-after-0.5, m.who, "cut", func(a journal.Act, oid string) error {
 		return d.shop.RecordCut(d.ctx, a, oid, lot.Cut{Bars: bars, BarG: barG, TrimmingsG: 46}, "")

@@ -83,7 +83,7 @@ func (s *Shop) actOn(c *journal.Change, oid string, what lot.Act, sound, do lotU
 // cut at one too, so one reason serves for both.
 func deviates(c *journal.Change, l *lot.Lot, act lot.Act, what, why string) error {
 	out := l.OutOfWindow(c.At())
-	if out == "" || l.Deviated(lot.ToUnmold) {
+	if _, _, soft := l.CutWindow(); out == "" || soft || l.Deviated(lot.ToUnmold) {
 		return nil
 	}
 	if why = strings.TrimSpace(why); why == "" {

@@ -121,7 +121,7 @@ func TestALongRestIsAskedAboutOnce(t *testing.T) {
 	b := open(t)
 	oid := b.inMold()
 	b.now = b.now.AddDate(0, 0, 61)
-	require.NoError(t, b.RecordUnmold(ctx, b.on(oid), oid, lot.Unmolding{Gel: "none"}, "we were away"))
+	require.NoError(t, b.RecordUnmold(ctx, b.on(oid), oid, lot.Unmolding{Gel: "none"}, false, "we were away"))
 	l, err := b.Lot(ctx, oid)
 	require.NoError(t, err)
 	assert.Equal(t, clock.Ahead, l.Unmolding.Doubt)
@@ -146,9 +146,12 @@ func TestWhatHappenedEarlierIsWrittenDownAsItWas(t *testing.T) {
 		a.Happened, a.Late = pour.Add(after), "Wren, before she left for the fair"
 		return a
 	}
-	assert.Contains(t, problem(t, b.RecordUnmold(ctx, earlier(90*time.Hour), oid, lot.Unmolding{Gel: "none"}, ""), "when"), "future")
-	assert.Contains(t, problem(t, b.RecordUnmold(ctx, earlier(-time.Hour), oid, lot.Unmolding{Gel: "none"}, ""), "when"), "before it was poured")
-	require.NoError(t, b.RecordUnmold(ctx, earlier(24*time.Hour), oid, lot.Unmolding{Gel: "none"}, ""), "it was in its window then")
+	unmold := func(after time.Duration) error {
+		return b.RecordUnmold(ctx, earlier(after), oid, lot.Unmolding{Gel: "none"}, false, "")
+	}
+	assert.Contains(t, problem(t, unmold(90*time.Hour), "when"), "future")
+	assert.Contains(t, problem(t, unmold(-time.Hour), "when"), "before it was poured")
+	require.NoError(t, unmold(24*time.Hour), "it was in its window then")
 	problem(t, b.RecordCut(ctx, earlier(20*time.Hour), oid, lot.Cut{Bars: map[ledger.Grade]int{ledger.First: 9}}, ""), "when")
 	require.NoError(t, b.RecordCut(ctx, earlier(25*time.Hour), oid, lot.Cut{Bars: map[ledger.Grade]int{ledger.First: 9}}, ""))
 	require.NoError(t, b.WeighSample(ctx, b.on(oid), oid, 110, 0, ""))

@@ -15,8 +15,8 @@ import (
 )
 
 // RecordUnmold records that the soap came out of its mold. Outside of its window it
-// asks for a reason.
-func (s *Shop) RecordUnmold(ctx context.Context, act journal.Act, oid string, u lot.Unmolding, deviation string) error {
+// asks for a reason; what came out soft gets a window for its cut.
+func (s *Shop) RecordUnmold(ctx context.Context, act journal.Act, oid string, u lot.Unmolding, soft bool, deviation string) error {
 	if !slices.Contains(lot.Gels(), u.Gel) {
 		return caution.Problems{{Path: "gel", Text: "say how far the gel went"}}
 	}
@@ -24,7 +24,10 @@ func (s *Shop) RecordUnmold(ctx context.Context, act journal.Act, oid string, u 
 		if err := deviates(c, l, lot.ToUnmold, "unmolded", deviation); err != nil {
 			return err
 		}
-		return c.Record("unmolding", func(entry int64) error { return c.AddUnmolding(entry, l.ID, u) })
+		if err := c.Record("unmolding", func(entry int64) error { return c.AddUnmolding(entry, l.ID, u) }); err != nil || !soft {
+			return err
+		}
+		return c.Record("care", func(entry int64) error { return c.AddCare(entry, l.ID, lot.Care{What: lot.StillSoft}) })
 	})
 }
 

@@ -199,7 +199,7 @@ func (b *bench) poured(oid string) {
 func (b *bench) made(oid string) {
 	b.t.Helper()
 	b.poured(oid)
-	require.NoError(b.t, b.RecordUnmold(ctx, b.on(oid), oid, lot.Unmolding{Gel: "full"}, ""))
+	require.NoError(b.t, b.RecordUnmold(ctx, b.on(oid), oid, lot.Unmolding{Gel: "full"}, false, ""))
 	require.NoError(
 		b.t,
 		b.RecordCut(ctx, b.on(oid), oid, lot.Cut{Bars: map[ledger.Grade]int{ledger.First: 9, ledger.Second: 1}, BarG: 118}, ""),
@@ -508,7 +508,7 @@ func TestTheDatabaseItselfKeepsTheRecords(t *testing.T) {
 func TestTheBarsBalance(t *testing.T) {
 	b := open(t)
 	oid := b.inMold()
-	require.NoError(t, b.RecordUnmold(ctx, b.on(oid), oid, lot.Unmolding{Gel: "full"}, ""))
+	require.NoError(t, b.RecordUnmold(ctx, b.on(oid), oid, lot.Unmolding{Gel: "full"}, false, ""))
 	guest := lot.Size{Name: "guest bar", BarG: 40, Bars: map[ledger.Grade]int{ledger.First: 5, ledger.Tester: 1, ledger.Scrap: 1}}
 	require.NoError(
 		t,
@@ -547,7 +547,7 @@ func TestTheBarsBalance(t *testing.T) {
 func TestBarsOfAnotherSizeAreCountedByThemselves(t *testing.T) {
 	b := open(t)
 	oid := b.inMold()
-	require.NoError(t, b.RecordUnmold(ctx, b.on(oid), oid, lot.Unmolding{Gel: "full"}, ""))
+	require.NoError(t, b.RecordUnmold(ctx, b.on(oid), oid, lot.Unmolding{Gel: "full"}, false, ""))
 	usual := map[ledger.Grade]int{ledger.First: 6}
 	guest := func(name string, g float64, n int) lot.Size {
 		return lot.Size{Name: name, BarG: g, Bars: map[ledger.Grade]int{ledger.First: n}}
@@ -887,7 +887,7 @@ func TestExpectedLossComesFromTheRecipesOwnLots(t *testing.T) {
 	b.weighed(oid)
 	require.NoError(t, b.RecordPour(ctx, b.on(oid), oid, lot.Pour{Trace: "light"}))
 	b.now = b.now.Add(24 * time.Hour)
-	require.NoError(t, b.RecordUnmold(ctx, b.on(oid), oid, lot.Unmolding{Gel: "full"}, ""))
+	require.NoError(t, b.RecordUnmold(ctx, b.on(oid), oid, lot.Unmolding{Gel: "full"}, false, ""))
 	require.NoError(t, b.RecordCut(ctx, b.on(oid), oid, lot.Cut{Bars: map[ledger.Grade]int{ledger.First: 10}, BarG: 118}, ""))
 	b.cured(oid)
 	require.NoError(t, b.ReleaseLot(ctx, b.on(oid), oid, ""))
@@ -909,19 +909,19 @@ func TestSlipsAtTheRackAreRefusedInWords(t *testing.T) {
 	b := open(t)
 	oid := b.started()
 	var not *lot.NotNow
-	assert.ErrorAs(t, b.RecordUnmold(ctx, b.on(oid), oid, lot.Unmolding{Gel: "full"}, ""), &not, "nothing is poured yet")
+	assert.ErrorAs(t, b.RecordUnmold(ctx, b.on(oid), oid, lot.Unmolding{Gel: "full"}, false, ""), &not, "nothing is poured yet")
 	assert.ErrorAs(t, b.WeighSample(ctx, b.on(oid), oid, 118, 0, ""), &not)
 	b.weighed(oid)
 	require.NoError(t, b.RecordPour(ctx, b.on(oid), oid, lot.Pour{Trace: "light"}))
 	b.now = b.now.Add(24 * time.Hour)
-	problem(t, b.RecordUnmold(ctx, b.on(oid), oid, lot.Unmolding{Gel: "wobbly"}, ""), "gel")
+	problem(t, b.RecordUnmold(ctx, b.on(oid), oid, lot.Unmolding{Gel: "wobbly"}, false, ""), "gel")
 	assert.ErrorAs(
 		t,
 		b.RecordCut(ctx, b.on(oid), oid, lot.Cut{Bars: map[ledger.Grade]int{ledger.First: 9}}, ""),
 		&not,
 		"it is in the mold",
 	)
-	require.NoError(t, b.RecordUnmold(ctx, b.on(oid), oid, lot.Unmolding{Gel: "full"}, ""))
+	require.NoError(t, b.RecordUnmold(ctx, b.on(oid), oid, lot.Unmolding{Gel: "full"}, false, ""))
 
 	for field, cut := range map[string]lot.Cut{
 		"first":  {},
@@ -976,10 +976,10 @@ func TestRawSoapIsNotReleasedWhateverIsSaid(t *testing.T) {
 	b.now = b.now.Add(time.Minute)
 	assert.Contains(
 		t,
-		problem(t, b.RecordUnmold(ctx, b.on(oid), oid, lot.Unmolding{Gel: "none"}, " "), "deviation"),
+		problem(t, b.RecordUnmold(ctx, b.on(oid), oid, lot.Unmolding{Gel: "none"}, false, " "), "deviation"),
 		"before its window opens",
 	)
-	require.NoError(t, b.RecordUnmold(ctx, b.on(oid), oid, lot.Unmolding{Gel: "none"}, "the mold leaked"))
+	require.NoError(t, b.RecordUnmold(ctx, b.on(oid), oid, lot.Unmolding{Gel: "none"}, false, "the mold leaked"))
 	require.NoError(
 		t,
 		b.RecordCut(ctx, b.on(oid), oid, lot.Cut{Bars: map[ledger.Grade]int{ledger.First: 9}, BarG: 118}, ""),
@@ -1005,7 +1005,7 @@ func TestRawSoapIsNotReleasedWhateverIsSaid(t *testing.T) {
 func TestALateCutIsADeviationToo(t *testing.T) {
 	b := open(t)
 	oid := b.inMold()
-	require.NoError(t, b.RecordUnmold(ctx, b.on(oid), oid, lot.Unmolding{Gel: "none"}, ""))
+	require.NoError(t, b.RecordUnmold(ctx, b.on(oid), oid, lot.Unmolding{Gel: "none"}, false, ""))
 	b.now = b.now.Add(80 * time.Hour)
 	bars := lot.Cut{Bars: map[ledger.Grade]int{ledger.First: 9}, BarG: 118}
 	assert.Contains(t, problem(t, b.RecordCut(ctx, b.on(oid), oid, bars, ""), "deviation"), "after its window closed")

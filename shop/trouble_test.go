@@ -89,7 +89,7 @@ func TestASeizedBatchIsCookedAndComesOutAsPlainBars(t *testing.T) {
 	assert.ErrorAs(t, b.RecordOutcome(ctx, b.act(), oid, 999, "well"), &not)
 	require.NoError(t, b.RecordPour(ctx, b.on(oid), oid, lot.Pour{Trace: "thick"}))
 	b.now = b.now.Add(10 * time.Hour)
-	require.NoError(t, b.RecordUnmold(ctx, b.on(oid), oid, lot.Unmolding{Gel: "full"}, ""))
+	require.NoError(t, b.RecordUnmold(ctx, b.on(oid), oid, lot.Unmolding{Gel: "full"}, false, ""))
 	assert.Contains(
 		t,
 		problem(t, b.RecordCut(ctx, b.on(oid), oid, lot.Cut{Bars: map[ledger.Grade]int{ledger.First: 9}}, ""), "first"),
@@ -220,7 +220,7 @@ func TestACutCountsHalvesEndsAndTrimmingsThatGoIntoAnotherLot(t *testing.T) {
 	b.weighed(oid)
 	require.NoError(t, b.RecordPour(ctx, b.on(oid), oid, lot.Pour{Trace: "light"}))
 	b.now = b.now.Add(24 * time.Hour)
-	require.NoError(t, b.RecordUnmold(ctx, b.on(oid), oid, lot.Unmolding{Gel: "full"}, ""))
+	require.NoError(t, b.RecordUnmold(ctx, b.on(oid), oid, lot.Unmolding{Gel: "full"}, false, ""))
 	cut := lot.Cut{
 		Bars:       map[ledger.Grade]int{ledger.First: 10, ledger.Tester: 2},
 		BarG:       110,

@@ -84,7 +84,7 @@ func (l *Lot) May(act Act, now time.Time) error {
 			return not("lot %s is %s: its run is over", l.Code, l.StageWords())
 		}
 	case ToCare:
-		if l.Pour == nil || l.Release != nil {
+		if l.Pour == nil || l.Release != nil && l.Unfinished() == "" {
 			return not("lot %s is %s: nothing is to be looked after", l.Code, l.StageWords())
 		}
 	case ToWash:

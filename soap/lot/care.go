@@ -23,10 +23,26 @@ type Care struct {
 // diluted.
 const Diluted = "dilute"
 
+// Finished is the care that what was left for somebody to finish is done, and StillSoft that a loaf
+// came out soft and is cut later.
+const (
+	Finished  = "finishing"
+	StillSoft = "soft"
+)
+
+// Unfinished is what was left for somebody to finish and is not done yet; empty for nothing.
+func (l *Lot) Unfinished() string {
+	if _, done := l.LastCare(Finished); done || l.Cut == nil {
+		return ""
+	}
+	return l.Cut.Finish
+}
+
 // CareWords says what was done.
 func CareWords(what string) string {
 	return map[string]string{"texture": "Top textured", "gel": "Gel looked for", "oven": "Oven off", "turn": "Bars turned",
-		"stamp": "Stamped", Diluted: "Paste diluted"}[what]
+		"stamp": "Stamped", Diluted: "Paste diluted",
+		Finished: "Finished", StillSoft: "Came out soft"}[what]
 }
 
 // LastCare is when something was last done for the lot; ok is false when it never

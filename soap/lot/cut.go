@@ -2,7 +2,9 @@ package lot
 
 import (
 	"fmt"
+	"time"
 
+	"ashshelf/soap/cure"
 	"ashshelf/soap/ledger"
 	"ashshelf/soap/unit"
 )
@@ -12,6 +14,22 @@ type Unmolding struct {
 	Entry
 	Gel  string
 	Note string
+}
+
+// When soap that came out soft is cut: what holds a stroke by then is cut, and what does not after
+// three days is looked at as trouble.
+const (
+	softOpens, softBest, softCloses = 12 * time.Hour, 24 * time.Hour, 72 * time.Hour
+)
+
+// CutWindow is when a loaf that came out soft is cut, counted from when it came out; ok is false for any
+// other.
+func (l *Lot) CutWindow() (from time.Time, w cure.Window, ok bool) {
+	at, soft := l.LastCare(StillSoft)
+	if !soft || l.Unmolding == nil || l.Cut != nil {
+		return at, w, false
+	}
+	return at, cure.Window{Opens: softOpens, Best: softBest, Closes: softCloses, Why: "it came out soft"}, true
 }
 
 // Gels returns the words for how far the gel went.

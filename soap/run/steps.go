@@ -90,7 +90,7 @@ const (
 	milkPrefix = "milk:"
 
 	portionPrefix, designPrefix = "portion:", "design:"
-	cookKey                     = "batter:cook"
+	cookKey, tapKey             = "batter:cook", "after:tap"
 )
 
 // WeighKey is the step that weighs an item.
@@ -297,7 +297,17 @@ func Steps(o Order) []Step {
 	o.batter(&s, add)
 
 	stage = IntoMold
-	o.design(add)
+	tapped := o.topped(s) && !o.Formula.Potash()
+	o.design(func(one Step) {
+		if tapped && o.toppingStep(one.Key) {
+			add(tap(IntoMold, false))
+			tapped = false
+		}
+		add(one)
+	})
+	if tapped {
+		add(tap(IntoMold, false))
+	}
 	for _, i := range s.hand {
 		if o.into(i.Key) == additive.TheTop && !o.sprinkles() {
 			add(Step{Key: inKey(i.Key), Stage: IntoMold, Kind: Do, Title: i.Name + " on top", Text: i.Note, Item: i, Must: true})
@@ -312,7 +322,9 @@ func Steps(o Order) []Step {
 	if o.Formula.Potash() {
 		after("after:lid", "Lid on the paste, and its name", "It goes on clearing for days. It is caustic until it was tested.", Do)
 	} else {
-		after("after:tap", "Tap out the bubbles, texture the top", "Spray it with alcohol against ash, away from flames.", Do)
+		if !o.topped(s) {
+			add(tap(AfterStage, true))
+		}
 		after("after:cover", capital(o.cover().Words()), "Do not poke it. The gel ring shows after about two hours.", Cover)
 	}
 	after(
@@ -343,6 +355,34 @@ func (o Order) rescued(steps []Step) []Step {
 		}
 	}
 	return steps
+}
+
+// tap is the step that levels and textures the top: after the pour, or before what goes on it.
+func tap(stage string, after bool) Step {
+	return Step{
+		Key: tapKey, Stage: stage, Kind: Do, After: after, Title: "Tap out the bubbles, texture the top",
+		Text: "Spray it with alcohol against ash, away from flames.",
+	}
+}
+
+// topped reports whether something goes onto the top: salt, petals, or dividers pressed in.
+func (o Order) topped(s sheetOf) bool {
+	for i := range o.Formula.DesignSteps() {
+		if o.toppingStep(fmt.Sprintf("%s%d", designPrefix, i)) {
+			return true
+		}
+	}
+	return slices.ContainsFunc(s.hand, func(i plan.Item) bool { return o.into(i.Key) == additive.TheTop })
+}
+
+// toppingStep reports whether a step of the design is for a top that is level.
+func (o Order) toppingStep(key string) bool {
+	for i, d := range o.Formula.DesignSteps() {
+		if key == fmt.Sprintf("%s%d", designPrefix, i) {
+			return d.Do == recipe.Sprinkle || d.Do == recipe.Dividers
+		}
+	}
+	return false
 }
 
 func lyeInTitle(s sheetOf) string {

@@ -122,9 +122,9 @@ func TestTheRunGoesInTheOrderOfTheWork(t *testing.T) {
 		"portion:green",
 		"design:0",
 		"design:1",
+		"after:tap", // and textured, before salt goes on it
 		"in:additive:Sea salt",
 		run.PourKey,
-		"after:tap",
 		"after:cover",
 		"after:clean",
 	}

@@ -29,6 +29,7 @@ const (
 	Unmold  Kind = "unmold"  // and cut
 	Cut     Kind = "cut"     // out of the mold, not cut
 	Stamp   Kind = "stamp"   // while it takes an impression
+	Tidy    Kind = lot.Finished
 	Weigh   Kind = "weigh"   // the sample bar
 	Turn    Kind = "turn"    // the bars on their rack
 	Check   Kind = "check"   // zap or pH
@@ -43,7 +44,7 @@ var words = map[Kind]string{
 	Finish: "Finish the pour", Unmold: "Unmold and cut", Cut: "Cut", Weigh: "Weigh the sample bar",
 	Texture: "Texture the top", Gel: "Look for the gel ring", Oven: "Oven off", Stamp: "Stamp", Turn: "Turn the bars",
 	Check: "Make the safety check", Again: "Check it again", Release: "Release", Held: "On hold: decide",
-	Odd: "Look at it: it dries oddly", Wash: "Wash with one again",
+	Odd: "Look at it: it dries oddly", Wash: "Wash with one again", Tidy: "Finish the bars",
 }
 
 // Kinds returns all kinds, the most pressing first.
@@ -81,7 +82,7 @@ type Task struct {
 
 // Care reports whether the task is done by one press, as a care of the lot.
 func (t Task) Care() bool {
-	return slices.Contains([]Kind{Texture, Gel, Oven, Stamp, Turn}, t.Kind)
+	return slices.Contains([]Kind{Texture, Gel, Oven, Stamp, Turn, Tidy}, t.Kind)
 }
 
 // soon is how far ahead a window that is not open yet is shown.
@@ -118,7 +119,7 @@ func Today(lots []*lot.Lot, now time.Time) []Task {
 	return out
 }
 
-var order = []Kind{Finish, Oven, Texture, Gel, Cut, Unmold, Stamp, Again, Release, Check, Odd, Held, Weigh, Turn, Wash}
+var order = []Kind{Finish, Oven, Texture, Gel, Cut, Unmold, Stamp, Again, Release, Check, Odd, Held, Tidy, Weigh, Turn, Wash}
 
 func tasks(l *lot.Lot, now time.Time) []Task {
 	task := func(k Kind, state cure.State, why string) Task { return Task{Lot: l, Kind: k, State: state, Why: why} }
@@ -141,6 +142,12 @@ func tasks(l *lot.Lot, now time.Time) []Task {
 		}
 		return out
 	case lot.Unmolded:
+		if from, w, soft := l.CutWindow(); soft {
+			t := task(Cut, w.At(now.Sub(from)), w.Why)
+			t.Opens, t.Best, t.Closes = from.Add(w.Opens), from.Add(w.Best), from.Add(w.Closes)
+			t.Missed = "cut it now, or open its card of trouble: soap this soft asks for its weights"
+			return []Task{t}
+		}
 		return []Task{task(Cut, cure.Open, "")}
 	case lot.Curing:
 		f := l.Facts(now)
@@ -160,6 +167,9 @@ func tasks(l *lot.Lot, now time.Time) []Task {
 		if f.SampleDue(l.Cut.Occurred.In(now.Location())) {
 			out = append(out, task(Weigh, cure.Open, ""))
 		}
+		if who := l.Unfinished(); who != "" {
+			out = append(out, task(Tidy, cure.Open, who))
+		}
 		if l.Form().Unmolded() && !now.Before(TurnOn(l, now.Location())) {
 			out = append(out, task(Turn, cure.Open, "so that they dry evenly and do not bend"))
 		}
@@ -167,6 +177,9 @@ func tasks(l *lot.Lot, now time.Time) []Task {
 	case lot.Ready:
 		if l.OnEarlyCheck() {
 			return []Task{task(Again, cure.Open, "it was released on a check made too early to prove anything")}
+		}
+		if who := l.Unfinished(); who != "" {
+			return []Task{task(Tidy, cure.Open, who)}
 		}
 		if months, due := washAgain(l, now); due {
 			return []Task{task(Wash, cure.Open, fmt.Sprintf("%d months old: how it lathers now", months))}

@@ -212,3 +212,32 @@ func TestABarThatGetsBetterForMonthsIsWashedWithAgain(t *testing.T) {
 	l.Washes = append(l.Washes, lot.Wash{Entry: entry(pour.AddDate(0, 12, 3))})
 	assert.False(t, due(15, 0))
 }
+
+// A loaf that came out soft is cut when it holds a stroke, and what was left for somebody to finish is
+// asked for until it is done.
+func TestASoftLoafWaitsForItsCutAndUnfinishedBarsForTheirFinisher(t *testing.T) {
+	out := time.Date(2026, 3, 20, 9, 0, 0, 0, time.UTC)
+	entry := func(at time.Time) lot.Entry { return lot.Entry{ID: 9, Occurred: at, Recorded: at, Who: "Ida"} }
+	l := poured(1)
+	l.Unmolding = &lot.Unmolding{Entry: entry(out)}
+	assert.Equal(t, cure.Open, schedule.Today([]*lot.Lot{l}, out)[0].State, "any other is cut now")
+	l.Cared = []lot.Care{{Entry: entry(out), What: lot.StillSoft}}
+	for hours, state := range map[int]cure.State{2: cure.Waiting, 13: cure.Open, 71: cure.Open, 80: cure.Late} {
+		list := schedule.Today([]*lot.Lot{l}, out.Add(time.Duration(hours)*time.Hour))
+		require.Len(t, list, 1)
+		assert.Equal(t, schedule.Cut, list[0].Kind)
+		assert.Equal(t, state, list[0].State, "%d hours after it came out", hours)
+	}
+	l.Cut = &lot.Cut{Entry: entry(out.Add(20 * time.Hour)), Finish: "bevel, Odile"}
+	tidy := func() (why string) {
+		for _, task := range schedule.Today([]*lot.Lot{l}, out.Add(30*time.Hour)) {
+			if task.Kind == schedule.Tidy {
+				why = task.Why
+			}
+		}
+		return why
+	}
+	assert.Equal(t, "bevel, Odile", tidy())
+	l.Cared = append(l.Cared, lot.Care{Entry: entry(out.Add(29 * time.Hour)), What: lot.Finished})
+	assert.Empty(t, tidy())
+}

@@ -401,7 +401,7 @@ func (s *Room) LotAct(r *http.Request, oid, name string, f *page.Form) (do func(
 	switch name {
 	case "unmold":
 		u := lot.Unmolding{Gel: f.Get("gel"), Note: f.Get("note")}
-		return func() error { return s.Shop.RecordUnmold(ctx, a, oid, u, f.Get("deviation")) }, true
+		return func() error { return s.Shop.RecordUnmold(ctx, a, oid, u, f.Get("soft") == "on", f.Get("deviation")) }, true
 	case "cut":
 		c := readCut(f)
 		return func() error { return s.Shop.RecordCut(ctx, a, oid, c, f.Get("deviation")) }, true

@@ -55,6 +55,9 @@ func (l LotLine) Tag() string {
 	case l.Stage == lot.Curing:
 		return cure.DayOf(l.Age, l.Policy().Days)
 	}
+	if l.KeptFromSale() != "" {
+		return Plural(l.InStock(), l.Form().Piece()) + ", not for sale"
+	}
 	return Plural(l.InStock(), l.Form().Piece()) + " ready"
 }
 

@@ -62,6 +62,7 @@ func (s *Kit) funcs() template.FuncMap {
 		"id":       func(id string, f Field) Field { f.Attr.ID = id; return f },
 		"weekdays": func() []Option { return Weekdays },
 		"timers":   run.Timers,
+		"gels":     func() []string { return []string{"no ring yet", "a ring", "all of it"} },
 		"temps":    func() []Option { return []Option{{"lye", "Lye"}, {"fats", "Fats"}, {"room", "Room"}} },
 		"at":       func(list string, i int, name string) string { return fmt.Sprintf("%s[%d].%s", list, i, name) },
 		"state":    StateOf,
