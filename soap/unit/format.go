@@ -99,10 +99,51 @@ func temperatureTo(celsius float64, s System, decimals int) string {
 	return Trim(celsius, decimals) + " °C"
 }
 
+// FieldMass writes a weight as it stands in a field, with the unit and finer than a scale reads, so
+// that what is kept as it stands comes back as it was typed.
+func FieldMass(grams float64, s System) string {
+	if s == US {
+		return Trim(grams/GramsPerOunce, 3) + " oz"
+	}
+	return Trim(grams, 2) + " g"
+}
+
+// FormatWeighed writes a weight as a scale of so many places of a gram shows it: in ounces to a
+// hundredth, small ones to a thousandth.
+func FormatWeighed(grams float64, decimals int, s System) string {
+	if s == US {
+		return weighedIn(grams) + " oz"
+	}
+	return Fixed(grams, decimals) + " g"
+}
+
+// Figure is [FormatWeighed] without the unit.
+func Figure(grams float64, decimals int, s System) string {
+	if s == US {
+		return weighedIn(grams)
+	}
+	return Fixed(grams, decimals)
+}
+
+// smallOunces is the weight in ounces under which a hundredth is too coarse.
+const smallOunces = 1.0
+
+func weighedIn(grams float64) string {
+	ounces := grams / GramsPerOunce
+	if math.Abs(ounces) < smallOunces {
+		return Fixed(ounces, 3)
+	}
+	return Fixed(ounces, 2)
+}
+
 // MassUnit, LengthUnit and TemperatureUnit name the unit that a bare number
-// on a page of this system is read in. Scales at the bench are set to grams in
-// both systems, because a tenth of an ounce is too coarse for lye.
-func (s System) MassUnit() string { return "g" }
+// on a page of this system is read in.
+func (s System) MassUnit() string {
+	if s == US {
+		return "oz"
+	}
+	return "g"
+}
 
 // LengthUnit is the unit of a bare length: mm or in.
 func (s System) LengthUnit() string {

@@ -334,7 +334,7 @@ func (s *Room) liveStream(w http.ResponseWriter, r *http.Request) error {
 		if !open {
 			return nil
 		}
-		if err := s.sendLive(w, out, s.liveIs(l, step, first.Kind, state)); err != nil {
+		if err := s.sendLive(w, r, out, s.liveIs(l, step, first.Kind, state)); err != nil {
 			s.Log.Debug("stream", "err", err)
 			return nil
 		}
@@ -357,9 +357,9 @@ func (s *Room) liveStream(w http.ResponseWriter, r *http.Request) error {
 }
 
 // sendLive sends one picture of a device.
-func (s *Room) sendLive(w http.ResponseWriter, out *http.ResponseController, v *live) error {
+func (s *Room) sendLive(w http.ResponseWriter, r *http.Request, out *http.ResponseController, v *live) error {
 	var picture bytes.Buffer
-	if err := s.Tmpl.ExecuteTemplate(&picture, "live", v); err != nil {
+	if err := s.In(r).ExecuteTemplate(&picture, "live", v); err != nil {
 		return fmt.Errorf("live: %w", err)
 	}
 	if err := out.SetWriteDeadline(time.Now().Add(streamWrite)); err != nil {

@@ -239,7 +239,7 @@ func moldForm(name string, b document.MoldBody, sys unit.System) *page.Form {
 		}
 	}
 	if m.WaterG != 0 {
-		f.Set("mold.water_g", unit.Trim(m.WaterG, 2)+" g")
+		f.Set("mold.water_g", unit.FieldMass(m.WaterG, f.System))
 	}
 	for field, n := range map[string]int{"mold.cavities": m.Cavities, "mold.rows": m.Rows, "mold.cols": m.Cols, "bars": b.Bars,
 		"cut.loaves": b.Cut.Loaves} {

@@ -59,7 +59,7 @@ func toolForm(name string, b document.ToolBody, sys unit.System) *page.Form {
 		f.Set("ml", unit.Trim(b.ML, 1)+" ml")
 	}
 	if b.Tare > 0 {
-		f.Set("tare", unit.Trim(b.Tare, 1)+" g")
+		f.Set("tare", unit.FieldMass(b.Tare, f.System))
 	}
 	if b.Spacing > 0 {
 		f.Set("spacing", unit.FieldLength(b.Spacing, sys))

@@ -30,7 +30,7 @@ func (s *Kit) OffScale(f *Form, field string) {
 	case now.Value <= 0:
 		f.Problems.Add(field, "nothing lies on the scale")
 	default:
-		f.Set(field, unit.Fixed(now.Value, unit.Decimals(state.Info.Step))+" g")
+		f.Set(field, unit.FieldMass(now.Value, f.System))
 	}
 }
 

@@ -326,3 +326,12 @@ func Earlier(r *http.Request, f *Form) journal.Act {
 	}
 	return a
 }
+
+// UsualSize is the weight of fats that a recipe is shown for where nobody says another: a round one in
+// the owner's units.
+func UsualSize(s unit.System) string {
+	if s == unit.US {
+		return "2 lb"
+	}
+	return "1000 g"
+}

@@ -23,6 +23,7 @@ import (
 	"ashshelf/device"
 	"ashshelf/shop"
 	"ashshelf/soap/caution"
+	"ashshelf/soap/unit"
 	"ashshelf/web/door"
 )
 
@@ -43,16 +44,16 @@ const (
 type Kit struct {
 	Shop     *shop.Shop
 	Log      *slog.Logger
-	Tmpl     *template.Template
-	Version  string        // of the static files
-	Devices  *device.Set   // scale and thermometer; nil for none
-	Stopping chan struct{} // closed when the program is told to stop
-	Names    door.Names    // that the shop is opened by
-	Door     *door.Door    // who comes in
-	Rules    door.Rules    // who may use which address
-	House    *House        // how devices of the house reach it; nil when none do
-	Reopened chan struct{} // closed when the shop is to be opened anew
-	Awaits   bool          // it opens itself to the network once its owner has a passphrase
+	tmpl     map[unit.System]*template.Template // the pages in the units of each system
+	Version  string                             // of the static files
+	Devices  *device.Set                        // scale and thermometer; nil for none
+	Stopping chan struct{}                      // closed when the program is told to stop
+	Names    door.Names                         // that the shop is opened by
+	Door     *door.Door                         // who comes in
+	Rules    door.Rules                         // who may use which address
+	House    *House                             // how devices of the house reach it; nil when none do
+	Reopened chan struct{}                      // closed when the shop is to be opened anew
+	Awaits   bool                               // it opens itself to the network once its owner has a passphrase
 
 	reopen sync.Once
 
@@ -77,10 +78,13 @@ func New(s *shop.Shop, d *door.Door, devices *device.Set, log *slog.Logger, stat
 	if k.Version, err = HashOf(static); err != nil {
 		return nil, err
 	}
-	k.Tmpl = template.New("").Option("missingkey=error").Funcs(k.funcs())
-	for _, pages := range append([]fs.FS{shared}, rooms...) {
-		if err := parse(k.Tmpl, pages); err != nil {
-			return nil, err
+	k.tmpl = map[unit.System]*template.Template{}
+	for _, sys := range []unit.System{unit.Metric, unit.US} {
+		k.tmpl[sys] = template.New("").Option("missingkey=error").Funcs(k.funcs(sys))
+		for _, pages := range append([]fs.FS{shared}, rooms...) {
+			if err := parse(k.tmpl[sys], pages); err != nil {
+				return nil, err
+			}
 		}
 	}
 	return k, nil

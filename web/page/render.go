@@ -6,6 +6,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"html/template"
 	"io"
 	"net/http"
 	"net/url"
@@ -13,6 +14,7 @@ import (
 	"time"
 
 	"ashshelf/soap/caution"
+	"ashshelf/soap/unit"
 	"ashshelf/store"
 )
 
@@ -71,13 +73,13 @@ func (s *Kit) Show(w http.ResponseWriter, r *http.Request, status int, name, tit
 			s.Log.Warn("reminder", "err", err) // the page matters more
 		}
 	}
-	body, err := s.made(name, p)
+	body, err := s.made(r, name, p)
 	if err != nil {
 		return err
 	}
 	if p.Session != nil && notice == nil {
 		if p.Notice = unsaid(p.refused, body); p.Notice != nil {
-			if body, err = s.made(name, p); err != nil {
+			if body, err = s.made(r, name, p); err != nil {
 				return err
 			}
 		}
@@ -105,7 +107,7 @@ func gapSince(l store.Life) time.Time {
 
 // Render answers with a part of a page.
 func (s *Kit) Render(w http.ResponseWriter, r *http.Request, status int, name string, data any) error {
-	body, err := s.made(name, data)
+	body, err := s.made(r, name, data)
 	if err != nil {
 		return err
 	}
@@ -120,14 +122,22 @@ func (s *Kit) Render(w http.ResponseWriter, r *http.Request, status int, name st
 // errTemplate is a fault of a template: the page of a fault could have it too.
 var errTemplate = errors.New("this page could not be made")
 
+// In are the pages in the units of whoever asks.
+func (s *Kit) In(r *http.Request) *template.Template {
+	if session := SessionOf(r); session != nil && session.System == unit.US {
+		return s.tmpl[unit.US]
+	}
+	return s.tmpl[unit.Metric]
+}
+
 // made makes a page or a part of one.
-func (s *Kit) made(name string, data any) ([]byte, error) {
+func (s *Kit) made(r *http.Request, name string, data any) ([]byte, error) {
 	s.drawn.Add(1)
 	var b bytes.Buffer
 	if last, ok := s.sizes.Load(name); ok {
 		b.Grow(last.(int) + 4<<10)
 	}
-	if err := s.Tmpl.ExecuteTemplate(&b, name, data); err != nil {
+	if err := s.In(r).ExecuteTemplate(&b, name, data); err != nil {
 		return nil, fmt.Errorf("%w: %w", errTemplate, err)
 	}
 	s.sizes.Store(name, b.Len())

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"html/template"
 	"math"
+	"regexp"
 	"slices"
 	"strings"
 	"time"
@@ -16,14 +17,32 @@ import (
 
 // funcs are what templates may call: they write values, they do not work
 // anything out.
-func (s *Kit) funcs() template.FuncMap {
+func (s *Kit) funcs(sys unit.System) template.FuncMap {
 	return template.FuncMap{
-		"static":  func(name string) string { return "/static/" + name + "?v=" + s.Version },
-		"icon":    func(name string) string { return "/static/icons.svg?v=" + s.Version + "#" + name },
-		"rooms":   func() any { return rooms },
-		"fixed":   unit.Fixed,
-		"trim":    unit.Trim,
-		"grams":   unit.Grams,
+		"static":   func(name string) string { return "/static/" + name + "?v=" + s.Version },
+		"icon":     func(name string) string { return "/static/icons.svg?v=" + s.Version + "#" + name },
+		"rooms":    func() any { return rooms },
+		"fixed":    unit.Fixed,
+		"trim":     unit.Trim,
+		"say":      func(text string) string { return unit.Said(text, sys) },
+		"weighs":   func(grams float64, decimals int) string { return unit.FormatWeighed(grams, decimals, sys) },
+		"figure":   func(grams float64, decimals int) string { return unit.Figure(grams, decimals, sys) },
+		"beside":   func(grams float64, decimals int) string { return besideIn(grams, decimals, sys) },
+		"massof":   func(grams float64) string { return unit.FormatMass(grams, sys) },
+		"tempof":   func(celsius float64) string { return unit.FormatTemperature(celsius, sys) },
+		"volumeof": func(ml float64) string { return unit.FormatVolume(ml, sys) },
+		"lengthof": func(mm float64) string { return unit.FormatLength(mm, sys) },
+		"weighed":  func(grams float64, decimals int) string { return weighedIn(grams, decimals, sys) },
+		"tempread": func(celsius float64) string { return readIn(celsius, sys) },
+		"degrees":  func(celsius float64) string { return degreesIn(celsius, sys) },
+		"marked":   func(marks []string) string { return markedIn(marks, sys) },
+		"massunit": func() string { return sys.MassUnit() },
+		"massword": func() string {
+			if sys == unit.US {
+				return "Ounces"
+			}
+			return "Grams"
+		},
 		"mass":    unit.FormatMass,
 		"length":  unit.FormatLength,
 		"volume":  unit.FormatVolume,
@@ -35,7 +54,7 @@ func (s *Kit) funcs() template.FuncMap {
 		"dated":   func(t time.Time, loc *time.Location) string { return t.In(loc).Format("Mon 2 Jan 2006, 15:04") },
 		"clock":   func(t time.Time, loc *time.Location) string { return t.In(loc).Format("15:04") },
 		"until":   Until,
-		"svg":     func(d interface{ SVG() string }) template.HTML { return template.HTML(d.SVG()) },
+		"svg":     func(d interface{ SVG() string }) template.HTML { return template.HTML(saidIn(d.SVG(), sys)) },
 		"lyeroom": func(room string) bool { return room == "Lye" || room == "Make" },
 		"benchroom": func(room string) bool {
 			return slices.Contains([]string{"Recipes", "Molds", "Plan", "Stores", "Lye"}, room)
@@ -75,6 +94,61 @@ func (s *Kit) funcs() template.FuncMap {
 			return map[caution.Level]string{caution.Advice: "Mind", caution.Warn: "Careful", caution.Block: "Stop"}[l]
 		},
 	}
+}
+
+// weighedIn writes a weight with as many places as it has.
+func weighedIn(grams float64, decimals int, sys unit.System) string {
+	if sys == unit.US {
+		return unit.FormatMass(grams, sys)
+	}
+	return unit.Trim(grams, decimals) + " g"
+}
+
+// readIn writes what a probe reads, to a tenth of a degree.
+func readIn(celsius float64, sys unit.System) string {
+	if sys == unit.US {
+		return unit.Fixed(celsius*1.8+32, 1) + " °F"
+	}
+	return unit.Fixed(celsius, 1) + " °C"
+}
+
+// degreesIn writes a difference of temperatures.
+func degreesIn(celsius float64, sys unit.System) string {
+	if sys == unit.US {
+		return unit.Fixed(celsius*1.8, 0) + " °F"
+	}
+	return unit.Fixed(celsius, 0) + " °C"
+}
+
+// markedIn writes marks in a line: in inches alone for who works in them.
+func markedIn(marks []string, sys unit.System) string {
+	out := slices.Clone(marks)
+	for i, m := range out {
+		if _, inches, ok := strings.Cut(m, " ("); ok && sys == unit.US {
+			out[i] = strings.TrimSuffix(inches, ")")
+		}
+	}
+	return strings.Join(out, ", ")
+}
+
+// besideIn is a weight in grams for who works in ounces, beside them where lye is weighed; empty for
+// who works in grams.
+func besideIn(grams float64, decimals int, sys unit.System) string {
+	if sys != unit.US {
+		return ""
+	}
+	return unit.Fixed(grams, decimals) + " g"
+}
+
+// drawnText is the text of a drawing.
+var drawnText = regexp.MustCompile(`>[^<>]+<`)
+
+// saidIn writes the words of a drawing in the owner's units.
+func saidIn(svg string, sys unit.System) string {
+	if sys != unit.US {
+		return svg
+	}
+	return drawnText.ReplaceAllStringFunc(svg, func(text string) string { return unit.Said(text, sys) })
 }
 
 // standIcon is the sign for how a weight stands to its mark.

@@ -175,7 +175,7 @@ func (s *Room) sameAgain(r *http.Request, f *page.Form, oid, times string) error
 	}
 	if !known {
 		f.Set("by", string(planning.ByFats))
-		f.Set("fats_g", unit.Trim(float64(n)*l.Frozen.Pot.FatsG, 1)+" g")
+		f.Set("fats_g", unit.FieldMass(float64(n)*l.Frozen.Pot.FatsG, f.System))
 	}
 	return nil
 }
@@ -207,13 +207,13 @@ func orderForm(o planning.Order, sys unit.System) *page.Form {
 	f := &page.Form{Values: url.Values{}, System: sys}
 	f.Set("by", string(o.By))
 	f.Set("fill_rule", string(o.Rule))
-	f.Set("fats_g", unit.Trim(o.FatsG, 0)+" g")
+	f.Set("fats_g", unit.FieldMass(o.FatsG, f.System))
 	f.Set("pot_loss_percent", unit.Trim(o.PotLoss, 2))
 	f.Set("risky_load_percent", unit.Trim(o.RiskyLoad, 0))
-	f.Set("resolution_g", unit.Trim(o.Scales.Resolution, 3)+" g")
+	f.Set("resolution_g", unit.FieldMass(o.Scales.Resolution, f.System))
 	if o.Scales.FineStep > 0 {
-		f.Set("fine_step_g", unit.Trim(o.Scales.FineStep, 3)+" g")
-		f.Set("fine_max_g", unit.Trim(o.Scales.FineMax, 0)+" g")
+		f.Set("fine_step_g", unit.FieldMass(o.Scales.FineStep, f.System))
+		f.Set("fine_max_g", unit.FieldMass(o.Scales.FineMax, f.System))
 	}
 	f.Set("label.margin", unit.Trim(o.Label.Margin, 1))
 	f.Set("liquid_temperature_c", unit.FieldTemperature(o.LiquidC, sys))

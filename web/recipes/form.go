@@ -99,7 +99,7 @@ func recipeForm(b document.RecipeBody, k stores) *page.Form {
 	f.Set("water.basis", string(fm.Water.Basis))
 	num("water."+string(fm.Water.Basis), fm.Water.Value)
 	num("full_liquid_percent_of_fats", fm.Full())
-	f.Set("size", "1000 g")
+	f.Set("size", page.UsualSize(f.System))
 	for i, s := range fm.Fats {
 		at := fmt.Sprintf("fats[%d].", i)
 		f.Set(at+"fat", s.Fat.Name)
@@ -139,7 +139,7 @@ func recipeForm(b document.RecipeBody, k stores) *page.Form {
 	}
 	if s := fm.Scent; s != nil {
 		if num("scent.rate_percent_of_fats", s.Rate); s.Grams > 0 {
-			f.Set("scent.rate_percent_of_fats", unit.Trim(s.Grams, 2)+" g")
+			f.Set("scent.rate_percent_of_fats", unit.FieldMass(s.Grams, f.System))
 		}
 		f.Set("scent.bottle", s.Bottle)
 		f.Set("scent.stage", string(s.Stage))

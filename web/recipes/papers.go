@@ -74,7 +74,7 @@ func (s *Room) revision(w http.ResponseWriter, r *http.Request) error {
 		return err
 	}
 	size, problem := sizeOf(r)
-	f := &page.Form{Values: url.Values{"size": {cmp.Or(r.URL.Query().Get("size"), "1000 g")}}, System: page.SessionOf(r).System}
+	f := &page.Form{Values: url.Values{"size": {cmp.Or(r.URL.Query().Get("size"), page.UsualSize(page.SessionOf(r).System))}}, System: page.SessionOf(r).System}
 	answers, sheet, strength := recipeAnswers{}, []plan.Section(nil), ""
 	if problem != "" {
 		f.Problems.Add("size", "%s", problem)
@@ -319,10 +319,10 @@ func (s *Room) takeForeign(w http.ResponseWriter, r *http.Request) error {
 	}
 	form := recipeForm(newFormula(), stores{System: f.System})
 	form.Set("alkali.naoh_percent", unit.Trim(foreign.Alkali.NaOHPercent, 2))
-	form.Set("size", unit.Trim(total, 1)+" g")
+	form.Set("size", unit.FieldMass(total, f.System))
 	for i, one := range foreign.Fats {
 		form.Set(fmt.Sprintf("fats[%d].fat", i), one.Fat.Name)
-		form.Set(fmt.Sprintf("fats[%d].percent", i), unit.Trim(one.Percent, 2)+" g")
+		form.Set(fmt.Sprintf("fats[%d].percent", i), unit.FieldMass(one.Percent, f.System))
 	}
 	b := page.NewEditor(store.Recipes, page.NewToken())
 	if _, err := s.KeepTyped(r, b.Typed, form); err != nil {
@@ -389,7 +389,7 @@ func (s *Room) compare(w http.ResponseWriter, r *http.Request) error {
 		p.Form.Problems.Add("size", "%s", problem)
 	}
 	if p.Form.Get("size") == "" {
-		p.Form.Set("size", "1000 g")
+		p.Form.Set("size", page.UsualSize(p.Form.System))
 	}
 	if problem == "" {
 		p.Lines = recipe.Compare(p.A.Formula, p.B.Formula, size)

@@ -72,8 +72,7 @@ func readShop(f *page.Form) store.Shop {
 func shopValues(v store.Shop) map[string]string {
 	out := map[string]string{
 		"name": v.Name, "zone": v.Zone, "units": v.Units, "currency": v.Currency, "emergency": v.Emergency, "scale_at": v.ScaleAt,
-		"probe_at": v.ProbeAt, "scale_step": unit.Trim(v.ScaleStep,
-			3) + " g",
+		"probe_at": v.ProbeAt, "scale_step": unit.FieldMass(v.ScaleStep, unit.System(v.Units)),
 		"fill_rule": v.FillRule, "pot_loss": unit.Trim(v.PotLoss, 2), "risky_load": unit.Trim(v.RiskyLoad, 0),
 	}
 	for _, day := range strings.Fields(v.DaysOff) {
@@ -81,7 +80,7 @@ func shopValues(v store.Shop) map[string]string {
 	}
 	out["room_c"] = unit.FieldTemperature(v.RoomC, unit.System(v.Units))
 	if v.FineStep > 0 {
-		out["fine_step"], out["fine_max"] = unit.Trim(v.FineStep, 3)+" g", unit.Trim(v.FineMax, 0)+" g"
+		out["fine_step"], out["fine_max"] = unit.FieldMass(v.FineStep, unit.System(v.Units)), unit.FieldMass(v.FineMax, unit.System(v.Units))
 	}
 	return out
 }

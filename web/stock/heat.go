@@ -110,7 +110,7 @@ func (s *Room) heatOfPlan(r *http.Request, f *page.Form, oid string) error {
 	grams := func(name string, g float64) {
 		f.Set(name, "")
 		if g > 0.05 {
-			f.Set(name, unit.Trim(g, 2)+" g")
+			f.Set(name, unit.FieldMass(g, f.System))
 		}
 	}
 	dry := jug.Solution // what is not drawn
@@ -144,7 +144,7 @@ func (s *Room) heatOfPlan(r *http.Request, f *page.Form, oid string) error {
 		f.Set("frozen_water_percent", unit.Trim(100*jug.Frozen.Water/jug.Frozen.Grams, 2))
 	}
 	f.Set("liquid_c", unit.FieldTemperature(p.Request.LiquidC, f.System))
-	f.Set("fats_g", unit.Trim(pot.FatsG, 0)+" g")
+	f.Set("fats_g", unit.FieldMass(pot.FatsG, f.System))
 	f.Set("school", string(p.Request.Formula.Worked()))
 	f.Set("readings", "")
 	return nil

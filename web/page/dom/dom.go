@@ -131,3 +131,22 @@ func (p Page) Links() (out []string) {
 	})
 	return out
 }
+
+// Ours are the texts of the page that are not somebody's own words, with what stands in its fields and
+// what they suggest. Somebody's own words, and grams beside ounces of lye, stand in elements marked
+// so.
+func (p Page) Ours() (out []string) {
+	p.doc.Find("script, style, [data-words], .beside, textarea").Remove()
+	p.doc.Find("input").Each(func(_ int, in *goquery.Selection) {
+		out = append(out, in.AttrOr("placeholder", ""))
+		if in.AttrOr("type", "") != "hidden" {
+			out = append(out, in.AttrOr("value", ""))
+		}
+	})
+	p.doc.Find("p, td, th, dd, dt, h1, h2, h3, li, label, span, strong, text, summary, option, button").Each(func(_ int, at *goquery.Selection) {
+		if at.Children().Length() == 0 || goquery.NodeName(at) == "p" || goquery.NodeName(at) == "td" {
+			out = append(out, words(at))
+		}
+	})
+	return out
+}
