@@ -74,7 +74,9 @@ func (s *Room) revision(w http.ResponseWriter, r *http.Request) error {
 		return err
 	}
 	size, problem := sizeOf(r)
-	f := &page.Form{Values: url.Values{"size": {cmp.Or(r.URL.Query().Get("size"), page.UsualSize(page.SessionOf(r).System))}}, System: page.SessionOf(r).System}
+	sys := page.SessionOf(r).System
+	typed := cmp.Or(r.URL.Query().Get("size"), page.UsualSize(sys))
+	f := &page.Form{Values: url.Values{"size": {typed}}, System: sys}
 	answers, sheet, strength := recipeAnswers{}, []plan.Section(nil), ""
 	if problem != "" {
 		f.Problems.Add("size", "%s", problem)

@@ -72,13 +72,13 @@ type heatInput struct {
 
 func freshHeat(roomC float64, sys unit.System) url.Values {
 	return url.Values{
-		"naoh_g":   {"143 g"},
-		"liquid_g": {"290 g"},
+		"naoh_g":   {unit.FieldMass(143, sys)},
+		"liquid_g": {unit.FieldMass(290, sys)},
 		"liquid_c": {unit.FieldTemperature(roomC, sys)},
 		"room_c":   {unit.FieldTemperature(roomC, sys)},
 		"stands":   {"open"},
 		"school":   {string(recipe.Warm)},
-		"fats_g":   {"1000 g"},
+		"fats_g":   {page.UsualSize(sys)},
 		"fats_c":   {unit.FieldTemperature(55, sys)},
 	}
 }

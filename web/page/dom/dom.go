@@ -143,7 +143,8 @@ func (p Page) Ours() (out []string) {
 			out = append(out, in.AttrOr("value", ""))
 		}
 	})
-	p.doc.Find("p, td, th, dd, dt, h1, h2, h3, li, label, span, strong, text, summary, option, button").Each(func(_ int, at *goquery.Selection) {
+	const said = "p, td, th, dd, dt, h1, h2, h3, li, label, span, strong, text, summary, option, button"
+	p.doc.Find(said).Each(func(_ int, at *goquery.Selection) {
 		if at.Children().Length() == 0 || goquery.NodeName(at) == "p" || goquery.NodeName(at) == "td" {
 			out = append(out, words(at))
 		}
