@@ -873,6 +873,45 @@ func TestADayKeepsTheOrderItWasPutIn(t *testing.T) {
 	problem(t, err, "day")
 }
 
+func TestAPlanThatNobodyWillMakeIsPutAwayAndTakenOutAgain(t *testing.T) {
+	b, o, _ := planned(t)
+	o.Day = "2026-03-09"
+	kept, err := b.KeepPlan(ctx, b.act(), o)
+	require.NoError(t, err)
+	open := func() int {
+		_, all, err := b.OpenPlans(ctx, 20)
+		require.NoError(t, err)
+		return all
+	}
+	require.Equal(t, 1, open())
+	require.NoError(t, b.PutPlanAway(ctx, b.act(), kept, true))
+	require.NoError(t, b.PutPlanAway(ctx, b.act(), kept, true), "twice is once")
+	p, err := b.Plan(ctx, kept)
+	require.NoError(t, err)
+	assert.True(t, p.Away)
+	assert.Zero(t, open())
+	days, _, err := b.Days(ctx, "2026-03-01")
+	require.NoError(t, err)
+	assert.Empty(t, days, "it is off its day")
+	assert.Contains(t, problem(t, b.SetDay(ctx, b.act(), kept, "2026-03-10"), "day"), "take it out again first")
+	assert.Contains(t, started(b, kept), "take it out again first")
+
+	require.NoError(t, b.PutPlanAway(ctx, b.act(), kept, false))
+	assert.Equal(t, 1, open())
+	assert.Empty(t, started(b, kept))
+	require.NoError(t, b.PutPlanAway(ctx, b.act(), kept, true))
+	require.NoError(t, b.PutPlanAway(ctx, b.act(), kept, false))
+	assert.Zero(t, open(), "a lot was started from it")
+}
+
+// started starts the first pot of a plan, and says what hindered it.
+func started(b *bench, plan string) string {
+	if _, err := b.StartLot(ctx, b.act(), plan, 1, ""); err != nil {
+		return err.Error()
+	}
+	return ""
+}
+
 func TestExpectedLossComesFromTheRecipesOwnLots(t *testing.T) {
 	b, o, _ := planned(t)
 	w, err := b.ComputePlan(ctx, o)

@@ -16,6 +16,7 @@ type Plan struct {
 	Who      string
 	Day      string   // the local date it is meant for, or empty
 	Turn     int      // its place in that day
+	Away     bool     // put away: nobody will make it
 	Lots     []LotRow // pots that were started, by pot
 }
 
@@ -35,7 +36,8 @@ func (t *Tx) AddPlan(entry int64, oid string, revision int64, body []byte) error
 	return t.exec("add plan state", `INSERT INTO plan_state (plan_id, open, day, turn) VALUES (?, 1, '', 0)`, id)
 }
 
-const planQuery = `SELECT p.oid, p.revision, r.oid, p.body, e.recorded_at, w.name, s.day, s.turn FROM plan_state s
+const planQuery = `SELECT p.oid, p.revision, r.oid, p.body, e.recorded_at, w.name, s.day, s.turn,
+	coalesce((SELECT a.away FROM plan_away a WHERE a.plan_id = p.id ORDER BY a.entry_id DESC LIMIT 1), 0) FROM plan_state s
 	JOIN plan p ON p.id = s.plan_id
 	JOIN recipe_revision v ON v.entry_id = p.revision JOIN recipe r ON r.id = v.recipe_id
 	JOIN entry e ON e.id = p.entry_id JOIN person w ON w.id = e.person_id `
@@ -58,7 +60,7 @@ func (t *Tx) plans(where string, args ...any) (out []Plan, err error) {
 	err = t.each("plans", planQuery+where, args, func(r *sql.Rows) error {
 		var p Plan
 		var at int64
-		if err := r.Scan(&p.OID, &p.Revision, &p.Recipe, &p.Body, &at, &p.Who, &p.Day, &p.Turn); err != nil {
+		if err := r.Scan(&p.OID, &p.Revision, &p.Recipe, &p.Body, &at, &p.Who, &p.Day, &p.Turn, &p.Away); err != nil {
 			return err
 		}
 		p.Kept = time.UnixMilli(at)
@@ -135,6 +137,19 @@ func (t *Tx) SetPlanDay(entry int64, oid, day string, turn int) error {
 		turn,
 		oid,
 	)
+}
+
+// PutPlanAway says that a plan is put away, or taken out again: it is open once more when no lot was
+// started from it.
+func (t *Tx) PutPlanAway(entry int64, oid string, away bool) error {
+	if err := t.exec("put plan away",
+		`INSERT INTO plan_away (entry_id, plan_id, away) VALUES (?, (SELECT id FROM plan WHERE oid = ?), ?)`,
+		entry, oid, away); err != nil {
+		return err
+	}
+	return t.exec("set plan state",
+		`UPDATE plan_state SET open = NOT ? AND NOT EXISTS (SELECT 1 FROM lot l WHERE l.plan_id = plan_state.plan_id)
+		WHERE plan_id = (SELECT id FROM plan WHERE oid = ?)`, away, oid)
 }
 
 // MoldPour is how full a mold came in one pour.

@@ -37,7 +37,7 @@ type Table struct {
 func Tables() []Table {
 	out := []Table{{"person", Record, ""}, {"device", Record, "token"}, {"entry", Record, ""}}
 	for _, name := range []string{"shop", "recipe", "recipe_revision", "recipe_life", "mold", "mold_revision", "scent",
-		"scent_revision", "spoon", "equipment", "equipment_revision", "rack", "rack_revision", "rack_rules", "plan", "plan_day",
+		"scent_revision", "spoon", "equipment", "equipment_revision", "rack", "rack_revision", "rack_rules", "plan", "plan_day", "plan_away",
 		"stock", "stock_move", "stock_word", "cooling", "ingredient_lot", "lot", "weighing", "run_tick", "run_temperature",
 		"run_rescale", "run_extra", "run_scent", "run_writer", "photo", "pour", "pour_judgement", "mold_pour", "unmolding", "cut",
 		"cut_more", "cut_size", "sample_weight", "safety_check", "hold", "release", "release_digest", "bar_move", "lot_note",

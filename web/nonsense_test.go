@@ -147,7 +147,7 @@ func TestAddressesOfNothingAreNotThere(t *testing.T) {
 		assert.Equal(t, http.StatusNotFound, status, path)
 	}
 	for _, path := range []string{"/lye/" + gone + "/draw", "/lye/" + gone + "/fly", "/molds/" + gone + "/forget",
-		"/recipes/" + gone + "/life", "/plans/" + gone + "/day"} {
+		"/recipes/" + gone + "/life", "/plans/" + gone + "/day", "/plans/" + gone + "/away"} {
 		status, _ := v.post(path, url.Values{"grams": {"1"}, "note": {"x"}, "life": {"tested"}, "base": {"1"}})
 		assert.Equal(t, http.StatusNotFound, status, path)
 	}

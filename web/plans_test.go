@@ -3,6 +3,8 @@ package web_test
 import (
 	"net/http"
 	"net/url"
+	"regexp"
+	"strconv"
 	"strings"
 	"testing"
 
@@ -109,4 +111,40 @@ func TestPlansOfEveryKindComeOutExactly(t *testing.T) {
 		p.types("by", "bars", "bars", "60")
 		p.says("One pot of")
 	})
+}
+
+// The sheet says the grams of each pouring, and all of them are what stands in the pot and reaches
+// the molds. A plan that will not be made is put away, and is in the lists again when it is taken out.
+func TestASheetSaysEachPouringAndAPlanIsPutAway(t *testing.T) {
+	t.Parallel()
+	v := visit(t)
+	p := v.planning("recipe", v.oid("recipes", "Swifts at dusk"), "count."+v.oid("molds", "Birch slab"), "1")
+	p.form.Set("do", "keep")
+	_, kept := v.post("/plan", p.form)
+	at := first(t, kept, `action="(/plans/[a-z0-9]{26})/away"`)
+	sum := 0.0
+	for _, one := range regexp.MustCompile(`: <strong>(\d+) g, about \d+ ml</strong>`).FindAllStringSubmatch(kept, -1) {
+		grams, err := strconv.ParseFloat(one[1], 64)
+		require.NoError(t, err)
+		sum += grams
+	}
+	pot := number(t, kept, `data-print="In the pot">([0-9.]+) g`)
+	assert.InEpsilon(t, pot*0.99, sum, 0.005, "the demo's pots keep one percent")
+
+	listed := func() bool {
+		_, list := v.get("/plan?open=all")
+		return strings.Contains(list, at)
+	}
+	require.True(t, listed())
+	away := func(word string) string {
+		f := filled(t, kept, at+"/away")
+		f.Set("away", word)
+		_, kept = v.post(at+"/away", f)
+		return kept
+	}
+	has(t, away("yes"), "Take it out again")
+	assert.False(t, listed())
+	assert.NotContains(t, kept, "Start the lot")
+	has(t, away("no"), "Start the lot")
+	assert.True(t, listed())
 }

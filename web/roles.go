@@ -47,7 +47,7 @@ var rules = func() door.Rules {
 			"POST /equipment/{oid}", "POST /equipment/{oid}/live",
 			"GET /scents/new", "GET /scents/new/{token}", "POST /scents/new/{token}", "POST /scents/new/{token}/live",
 			"POST /scents/{oid}", "POST /scents/{oid}/live", "POST /stores/spoons",
-			"POST /plan", "POST /plan/live", "POST /plan/day/{date}", "POST /plans/{oid}", "POST /plans/{oid}/day",
+			"POST /plan", "POST /plan/live", "POST /plan/day/{date}", "POST /plans/{oid}", "POST /plans/{oid}/day", "POST /plans/{oid}/away",
 			"POST /lye/new", "POST /lye/new/live", "POST /lye/fats", "POST /lye/fats/live", "POST /lye/heat", "POST /lye/heat/live",
 			"POST /lye/{oid}/{act}", "POST /racks", "POST /racks/apart", "POST /racks/{oid}",
 			"POST /lots/{oid}/{act}",

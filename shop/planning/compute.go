@@ -208,7 +208,7 @@ func (w *ComputedPlan) fill() {
 	if hold <= 0 {
 		return
 	}
-	share := w.Plan.VolumeML * (1 - w.Request.PotLoss/100) / hold
+	share := w.Plan.VolumeML * w.Request.Reaches() / hold
 	most := math.Inf(1)
 	for _, m := range w.Molds {
 		room := 1.0 // of what is not measured to its rim, the line is the rim

@@ -73,7 +73,7 @@ func (w *ComputedPlan) fullness() float64 {
 	if w.Request.Rule == plan.Computed || hold <= 0 {
 		return 1
 	}
-	return w.Plan.VolumeML * (1 - w.Request.PotLoss/100) / hold
+	return w.Plan.VolumeML * w.Request.Reaches() / hold
 }
 
 // soapDensity is what a millilitre of the soap as it is poured weighs in g,

@@ -102,10 +102,32 @@ func (pl *Planner) SetDay(ctx context.Context, act journal.Act, oid, day string)
 		return err
 	}
 	_, err := pl.ByPerson(ctx, act, func(c *journal.Change) (string, error) {
-		if _, err := c.Plan(oid); err != nil {
+		p, err := c.Plan(oid)
+		if err != nil {
 			return "", err
 		}
+		if p.Away && day != "" {
+			return "", caution.Problems{{Path: "day", Text: "this plan is put away: take it out again first"}}
+		}
 		return oid, setDay(c, oid, day, 0)
+	})
+	return err
+}
+
+// PutPlanAway puts a plan away that nobody will make, off its day too, or takes it out again. What was
+// started from it goes on.
+func (pl *Planner) PutPlanAway(ctx context.Context, act journal.Act, oid string, away bool) error {
+	_, err := pl.ByPerson(ctx, act, func(c *journal.Change) (string, error) {
+		p, err := c.Plan(oid)
+		if err != nil || p.Away == away {
+			return oid, err
+		}
+		if away && p.Day != "" {
+			if err := setDay(c, oid, "", 0); err != nil {
+				return "", err
+			}
+		}
+		return oid, c.Record("plan away", func(entry int64) error { return c.PutPlanAway(entry, oid, away) })
 	})
 	return err
 }

@@ -32,6 +32,9 @@ func (pl *Planner) StartLot(ctx context.Context, act journal.Act, planOID string
 		if p.NextPot() == 0 || p.NextPot() != pot {
 			return "", &journal.Conflict{What: "this plan", Who: "somebody", When: c.Now}
 		}
+		if p.Away {
+			return "", caution.Problems{{Path: "away", Text: "this plan is put away: take it out again first"}}
+		}
 		override = strings.TrimSpace(override)
 		if blocks := caution.Blocks(p.PlanBody.Plan.Cautions); len(blocks) > 0 && override == "" {
 			return "", caution.Problems{{Path: "override", Text: blocks[0].Text() + " To start all the same, write why."}}

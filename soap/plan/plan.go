@@ -440,7 +440,7 @@ func (r Request) measure(n int) (func(fats float64) float64, float64) {
 	if r.Scraps != nil {
 		scraps = *r.Scraps
 	}
-	reach := 1 - r.PotLoss/100 // what reaches the mold
+	reach := r.Reaches()
 	t := r.Target
 	switch {
 	case t.FatsG > 0:
@@ -719,7 +719,7 @@ func (r Request) advise(one Plan, a recipe.Amounts, pots int, exact float64, too
 		}
 	}
 	if hold := r.Target.Volume(); hold > 0 && r.Rule != Computed {
-		over := (1-r.PotLoss/100)*r.volume(a, pots) - hold
+		over := r.Reaches()*r.volume(a, pots) - hold
 		switch {
 		case over > hold*0.01:
 			out = append(out, caution.Caution{Code: "fill.overflow", Level: caution.Warn,

@@ -165,7 +165,7 @@ func (r Request) Habits(pots int) ([]Habit, error) {
 			break
 		}
 	}
-	hold, reach := r.Target.Volume(), 1-r.PotLoss/100
+	hold, reach := r.Target.Volume(), r.Reaches()
 	var out []Habit
 	asked := 0.0
 	for _, rule := range FillRules() {

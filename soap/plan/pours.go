@@ -68,6 +68,9 @@ func PortionsOf(f recipe.Formula, pot Plan) []PortionSize {
 	return out
 }
 
+// Reaches is the share of the pot that reaches the molds, 0 to 1.
+func (r Request) Reaches() float64 { return 1 - r.PotLoss/100 }
+
 // PourSize is what one pouring takes.
 type PourSize struct{ Grams, ML float64 }
 

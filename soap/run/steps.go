@@ -464,7 +464,7 @@ func (o Order) batter(s *sheetOf, add func(Step)) {
 // design are the steps that lay the batter into the molds.
 func (o Order) design(add func(Step)) {
 	steps := o.Formula.DesignSteps()
-	sizes := plan.DesignPours(o.Formula, o.Pot, o.reaches())
+	sizes := plan.DesignPours(o.Formula, o.Pot, o.Request.Reaches())
 	for i, d := range steps {
 		text := sizes[i].Words()
 		if n := o.molds(); text != "" && n > 1 {
@@ -482,7 +482,7 @@ func (o Order) design(add func(Step)) {
 	for i, v := range o.Molds {
 		holds[i], counts[i] = v.Mold.Volume(), v.Count
 	}
-	each := plan.MoldPours(o.Formula, o.Pot, o.reaches(), holds, counts)
+	each := plan.MoldPours(o.Formula, o.Pot, o.Request.Reaches(), holds, counts)
 	for i, v := range o.Molds {
 		text := "To the fill line"
 		if v.Mold.Fill > 0 {
@@ -499,9 +499,6 @@ func (o Order) design(add func(Step)) {
 		})
 	}
 }
-
-// reaches is the share of the pot that reaches the molds.
-func (o Order) reaches() float64 { return 1 - o.Request.PotLoss/100 }
 
 // molds is how many molds the pot is poured into.
 func (o Order) molds() (n int) {

@@ -76,13 +76,19 @@ type planAnswers struct {
 	Next     []lots.NextTime
 }
 
+// pourStep is a step of the design with what it pours of one pot.
+type pourStep struct {
+	recipe.Step
+	Pours string // empty where nothing is poured
+}
+
 // planDetail is what follows from a plan, kept or not, for showing.
 type planDetail struct {
 	Split   *draw.Picture
 	Cuts    []cutLine
 	Habits  []habitLine
 	More    []planning.More
-	Steps   []recipe.Step
+	Steps   []pourStep
 	Recipe  string // address of its bench
 	Portion []plan.PortionSize
 	Facts   []page.Fact
@@ -497,7 +503,11 @@ func useUpOptions(f recipe.Formula) []page.Option {
 // detailOf works out what is shown of a plan besides its weights.
 func detailOf(b document.PlanBody, recipeOID string) (d planDetail, err error) {
 	f := b.Request.Formula
-	d.Steps, d.Recipe, d.Portion = f.DesignSteps(), "/recipes/"+recipeOID, plan.PortionsOf(f, b.Plan.Pot())
+	d.Recipe, d.Portion = "/recipes/"+recipeOID, plan.PortionsOf(f, b.Plan.Pot())
+	sizes := plan.DesignPours(f, b.Plan.Pot(), b.Request.Reaches())
+	for i, step := range f.DesignSteps() {
+		d.Steps = append(d.Steps, pourStep{step, sizes[i].Words()})
+	}
 	d.Trial = "/plan?by=trial&recipe=" + recipeOID
 	form, _ := lot.FormIn(f, b.Molds)
 	d.Thinned, d.Piece = plan.Thinned(f, b.Plan.Pot()), form.Piece()
@@ -686,6 +696,20 @@ func (s *Room) setPlanDay(w http.ResponseWriter, r *http.Request) error {
 	})
 }
 
+// putAway puts a kept plan away, or takes it out again.
+func (s *Room) putAway(w http.ResponseWriter, r *http.Request) error {
+	f, err := s.Form(r)
+	if err != nil {
+		return err
+	}
+	oid := chi.URLParam(r, "oid")
+	return s.Record(w, r, f, func() (string, error) {
+		return "/plans/" + oid, s.Shop.PutPlanAway(r.Context(), page.Act(r), oid, f.Get("away") == "yes")
+	}, func(status int, notice *caution.Caution) error {
+		return s.showKeptPlan(w, r, status, f, notice)
+	})
+}
+
 func (s *Room) startLot(w http.ResponseWriter, r *http.Request) error {
 	f, err := s.Form(r)
 	if err != nil {
@@ -711,6 +735,7 @@ func (s *Room) PlansRoutes(r page.Routes) {
 	r.Get("/plans/{oid}/sheet.csv", s.sheetFile)
 	r.Get("/plans/{oid}/plan.json", s.planFile)
 	r.Post("/plans/{oid}/day", s.setPlanDay)
+	r.Post("/plans/{oid}/away", s.putAway)
 	r.Post("/plan/live", s.planLive)
 	r.Post("/plan", s.keepPlan)
 	r.Get("/plans/{oid}", s.plan)
