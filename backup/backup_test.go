@@ -299,6 +299,25 @@ func TestARestoringThatIsCutOffIsFinished(t *testing.T) {
 	}
 }
 
+// Changes under way to the old records stay beside them: the engine would take them for changes to the
+// restored ones.
+func TestNothingOfTheOldRecordsStaysBesideTheRestoredOnes(t *testing.T) {
+	dir := aShop(t)
+	file := filepath.Join(t.TempDir(), "copy.zip")
+	_, err := Make(bg, dir, "test", noon, file, nil)
+	require.NoError(t, err)
+	r, err := Stage(bg, file, dir, Restoring{Passphrase: never, Now: noon})
+	require.NoError(t, err)
+	for _, name := range []string{"-journal", "-wal", "-shm"} {
+		require.NoError(t, os.WriteFile(filepath.Join(dir, store.File+name), []byte("of the old ones"), 0o600))
+	}
+	require.NoError(t, Finish(dir))
+	for _, name := range []string{"-journal", "-wal", "-shm"} {
+		assert.NoFileExists(t, filepath.Join(dir, store.File+name))
+		assert.FileExists(t, filepath.Join(r.Aside, store.File+name))
+	}
+}
+
 func TestASealedCopyOpensWithItsPassphraseAlone(t *testing.T) {
 	dir := aShop(t)
 	seal, err := newSeal("four goats on a wall", 10)

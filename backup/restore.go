@@ -7,6 +7,7 @@ import (
 	"fmt"
 	"os"
 	"path/filepath"
+	"slices"
 	"strings"
 	"time"
 
@@ -150,9 +151,13 @@ func lastLot(said string, copied int) (number int, assumed bool, err error) {
 	return number, false, nil
 }
 
+// beside are the files in which the engine keeps changes to the records that are under way. Beside
+// other records they would be taken for theirs.
+var beside = []string{store.File + "-journal", store.File + "-wal", store.File + "-shm"}
+
 // ofAShop are what of a shop lies in its folder: what belongs to the file of records first,
 // that file last, since it is what makes a folder a shop's.
-var ofAShop = []string{store.File + "-wal", store.File + "-shm", PhotoFolder, store.LifeFile, store.File}
+var ofAShop = slices.Concat(beside, []string{PhotoFolder, store.LifeFile, store.File})
 
 // stands reports whether a folder holds a shop.
 func stands(dir string) bool {
@@ -222,7 +227,7 @@ func exchangeOne(dir, from, aside, name string) error {
 		return err
 	}
 	now := filepath.Join(dir, name)
-	if _, err := os.Stat(now); err == nil && (has || name == store.File+"-wal" || name == store.File+"-shm") {
+	if _, err := os.Stat(now); err == nil && (has || slices.Contains(beside, name)) {
 		if err := os.MkdirAll(aside, 0o700); err != nil {
 			return err
 		}

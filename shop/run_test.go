@@ -7,6 +7,7 @@ import (
 	"io"
 	"os"
 	"path/filepath"
+	"slices"
 	"strings"
 	"testing"
 	"time"
@@ -267,6 +268,57 @@ func TestTheStoresLearnHowAScentBehaved(t *testing.T) {
 	assert.Equal(t, additive.Behaves, history[0].Scent.Stated, "the supplier's word stays apart")
 	assert.Contains(t, history[0].Notes, "thick in a minute")
 	assert.Equal(t, recipe.Draft, lifeOf(t, b, r), "a scent that was seen changes no recipe")
+}
+
+// A scent that stands in a recipe alone becomes a material of the stores when it is to be remembered; a
+// mixed bottle is none.
+func TestAScentOfARecipeAloneBecomesAMaterial(t *testing.T) {
+	b := open(t)
+	started := func(bottle string) (oid string, in run.Step) {
+		f := formula()
+		f.Name += " " + bottle
+		f.Scent = &additive.Perfume{
+			Rate:   2,
+			Stage:  additive.Trace,
+			Bottle: bottle,
+			Parts: []additive.ScentPart{
+				{Scent: additive.Scent{Name: "Fig", Supplier: "Glasshouse", Density: 0.95, Max: 3}, Percent: 60},
+				{Scent: additive.Scent{Name: "Hay", Density: 0.95}, Percent: 40},
+			},
+		}
+		r, err := b.KeepRecipe(ctx, b.act(), "", 0, document.RecipeBody{Formula: f}, "", "")
+		require.NoError(t, err)
+		o := planning.DefaultOrder(catalog.Settings{Shop: store.Shop{FillRule: string(plan.Computed), ScaleStep: 1}})
+		o.Recipe, o.By, o.FatsG = r, planning.ByFats, 1000
+		p, err := b.KeepPlan(ctx, b.act(), o)
+		require.NoError(t, err)
+		oid, err = b.StartLot(ctx, b.act(), p, 1, "")
+		require.NoError(t, err)
+		for _, s := range slices.Backward(run.Steps(b.lot(oid).Order())) {
+			if s.Kind == run.Scent {
+				in = s
+			}
+		}
+		b.weighed(oid)
+		require.NoError(t, b.Tick(ctx, b.on(oid), oid, shop.Ticked{Step: in.Key, Undo: true}))
+		return oid, in
+	}
+	oid, in := started("")
+	k := shop.Ticked{Step: in.Key, Behaviour: additive.Accelerates, Remember: true, Note: "thick in a minute"}
+	require.NoError(t, b.Tick(ctx, b.on(oid), oid, k))
+	kept, err := b.Scents(ctx)
+	require.NoError(t, err)
+	require.Len(t, kept, 1)
+	assert.Equal(t, in.Item.Name, kept[0].Scent.Label())
+	assert.Equal(t, additive.Accelerates, kept[0].Scent.Observed)
+	assert.EqualValues(t, 3, kept[0].Scent.Max, "what the recipe knew of it comes along")
+	assert.Contains(t, kept[0].Notes, "thick in a minute")
+
+	oid, in = started("Barn door")
+	k.Step = in.Key
+	assert.Contains(t, problem(t, b.Tick(ctx, b.on(oid), oid, k), "remember"), "not the bottle")
+	k.Remember = false
+	require.NoError(t, b.Tick(ctx, b.on(oid), oid, k))
 }
 
 func lifeOf(t *testing.T, b *bench, oid string) recipe.Life {

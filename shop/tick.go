@@ -244,33 +244,61 @@ func scentSeen(c *journal.Change, l *lot.Lot, name string, k Ticked) error {
 	if err := c.AddScentSeen(entry, l.ID, lot.ScentSeen{Scent: name, Behaviour: k.Behaviour, Note: k.Note}); err != nil || !k.Remember {
 		return err
 	}
-	revisions, err := c.Latest(store.Scents)
+	at, body, ok, err := scentCalled(c, l, name)
 	if err != nil {
 		return err
+	}
+	if !ok {
+		return caution.Problems{{Path: "remember",
+			Text: "the stores keep the oils of a mixed bottle and not the bottle: the record alone keeps how it behaved"}}
+	}
+	body.Scent.Observed = k.Behaviour
+	line := fmt.Sprintf("Lot %s, %s: %s", l.Code, c.Now.Format("2 Jan 2006"), k.Behaviour.Words())
+	if k.Note != "" {
+		line += ". " + k.Note
+	}
+	body.Notes = strings.TrimSpace(body.Notes + "\n" + line)
+	text, err := document.Encode(body)
+	if err != nil {
+		return err
+	}
+	if entry, err = c.Entry(string(store.Scents)); err != nil {
+		return err
+	}
+	if at.OID == "" { // it stood in the recipe alone until now
+		at.OID, at.Name = journal.NewOID(), body.Scent.Label()
+		if err := c.AddDocument(store.Scents, entry, at.OID, ""); err != nil {
+			return err
+		}
+	}
+	return c.AddRevision(store.Scents, entry, at.OID, at.Number+1, at.Name, "", text)
+}
+
+// scentCalled finds a scent of a lot in the stores by its name, or makes a material of what the lot's
+// recipe says of it when it stands there alone. ok is false when it is neither.
+func scentCalled(c *journal.Change, l *lot.Lot, name string) (at store.Revision, body document.ScentBody, ok bool, err error) {
+	called := func(one additive.Scent) bool {
+		return strings.EqualFold(one.Label(), name) || strings.EqualFold(one.Name, name)
+	}
+	revisions, err := c.Latest(store.Scents)
+	if err != nil {
+		return at, body, false, err
 	}
 	for _, r := range revisions {
 		have, err := catalog.AsScent(r)
 		if err != nil {
-			return err
+			return at, body, false, err
 		}
-		if !strings.EqualFold(have.Scent.Label(), name) && !strings.EqualFold(have.Scent.Name, name) {
-			continue
+		if called(have.Scent) {
+			return r, have.ScentBody, true, nil
 		}
-		body := have.ScentBody
-		body.Scent.Observed = k.Behaviour
-		line := fmt.Sprintf("Lot %s, %s: %s", l.Code, c.Now.Format("2 Jan 2006"), k.Behaviour.Words())
-		if k.Note != "" {
-			line += ". " + k.Note
-		}
-		body.Notes = strings.TrimSpace(body.Notes + "\n" + line)
-		text, err := document.Encode(body)
-		if err != nil {
-			return err
-		}
-		if entry, err = c.Entry(string(store.Scents)); err != nil {
-			return err
-		}
-		return c.AddRevision(store.Scents, entry, r.OID, r.Number+1, r.Name, "", text)
 	}
-	return nil
+	if blend := l.Frozen.Formula.Scent; blend != nil {
+		for _, part := range blend.Parts {
+			if called(part.Scent) {
+				return at, document.ScentBody{Scent: part.Scent}, true, nil
+			}
+		}
+	}
+	return at, body, false, nil
 }

@@ -2,11 +2,9 @@ package store
 
 import (
 	"context"
-	"database/sql"
 	"errors"
 	"fmt"
 	"io/fs"
-	"net/url"
 	"os"
 	"path/filepath"
 	"strings"
@@ -45,13 +43,7 @@ func Sound(ctx context.Context, dir string) error {
 			File,
 		)
 	}
-	db, err := sql.Open("sqlite", dsn(path, url.Values{"mode": {"ro"}}))
-	if err != nil {
-		return fmt.Errorf("records: %w", err)
-	}
-	defer db.Close()
-	var said string
-	err = db.QueryRowContext(ctx, "PRAGMA quick_check(1)").Scan(&said)
+	said, err := quickCheck(ctx, path)
 	if ctx.Err() != nil {
 		return ctx.Err()
 	}
@@ -65,6 +57,17 @@ func Sound(ctx context.Context, dir string) error {
 		return nil
 	}
 	return fmt.Errorf("%w: %s%s. Nothing was touched. Keep it as it is, and work with a copy", ErrDamaged, said, copies(dir))
+}
+
+// quickCheck asks the engine whether the pages of a file are sound, and returns what it says.
+func quickCheck(ctx context.Context, path string) (said string, err error) {
+	db, err := toRead(ctx, path)
+	if err != nil {
+		return "", err
+	}
+	defer db.Close()
+	err = db.QueryRowContext(ctx, "PRAGMA quick_check(1)").Scan(&said)
+	return said, err
 }
 
 // writable tries whether files can be made in a folder. A full disk is none of its
@@ -89,7 +92,7 @@ func leftovers(dir string) (out []string, err error) {
 	for _, f := range files {
 		switch name := f.Name(); {
 		case name == PhotoFolder,
-			name == File+"-wal",
+			name == File+"-wal", name == File+"-journal",
 			strings.HasPrefix(name, "copy-of-schema-") && strings.HasSuffix(name, ".db"),
 			strings.HasPrefix(name, "before-schema-"):
 			out = append(out, name)

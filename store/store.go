@@ -185,16 +185,16 @@ func Peek(ctx context.Context, dir string) (p Peeked, err error) {
 		return p, fmt.Errorf("data folder: %w", err)
 	}
 	p.Exists = true
-	db, err := sql.Open("sqlite", dsn(path, url.Values{"mode": {"ro"}}))
-	if err != nil {
-		return p, fmt.Errorf("open database: %w", err)
-	}
-	defer db.Close()
 	defer func() {
 		if protected := writable(dir); err != nil && protected != nil {
 			err = plainly(dir, protected) // it is looked into through files beside it
 		}
 	}()
+	db, err := toRead(ctx, path)
+	if err != nil {
+		return p, err
+	}
+	defer db.Close()
 	err = db.QueryRowContext(ctx, "SELECT demo FROM shop ORDER BY entry_id DESC LIMIT 1").Scan(&p.Demo)
 	if err != nil && !errors.Is(err, sql.ErrNoRows) {
 		return p, fmt.Errorf("read shop: %w", err)
@@ -215,7 +215,7 @@ func Peek(ctx context.Context, dir string) (p Peeked, err error) {
 
 // PeopleIn reads who is in the shop of a folder, whether or not a program has it open.
 func PeopleIn(ctx context.Context, dir string) (out []Person, err error) {
-	db, err := readOnly(filepath.Join(dir, File))
+	db, err := toRead(ctx, filepath.Join(dir, File))
 	if err != nil {
 		return nil, err
 	}

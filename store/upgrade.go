@@ -6,7 +6,6 @@ import (
 	"errors"
 	"fmt"
 	"io/fs"
-	"net/url"
 	"os"
 	"path/filepath"
 
@@ -80,7 +79,7 @@ func newestEntry(ctx context.Context, db *sql.DB) (id int64, err error) {
 
 // holds reports whether a copy holds the records up to the newest entry and no more.
 func holds(ctx context.Context, path string, newest int64) (bool, error) {
-	db, err := sql.Open("sqlite", dsn(path, url.Values{"mode": {"ro"}}))
+	db, err := toRead(ctx, path)
 	if err != nil {
 		return false, err
 	}

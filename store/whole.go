@@ -83,12 +83,15 @@ func provider(db *sql.DB) (*goose.Provider, error) {
 	return p, nil
 }
 
-// readOnly opens a file of records to look into, whether or not a program has it open.
-func readOnly(path string) (*sql.DB, error) {
+// toRead opens a file of records to look into, whether or not a program has it open.
+func toRead(ctx context.Context, path string) (*sql.DB, error) {
 	if _, err := os.Stat(path); err != nil {
 		return nil, fmt.Errorf("records: %w", err)
 	}
-	db, err := sql.Open("sqlite", dsn(path, url.Values{"mode": {"ro"}, "_pragma": {"query_only(1)"}}))
+	if err := takeBack(ctx, path); err != nil {
+		return nil, fmt.Errorf("records: %w", err)
+	}
+	db, err := sql.Open("sqlite", dsn(path, url.Values{"mode": {"ro"}}))
 	if err != nil {
 		return nil, fmt.Errorf("records: %w", err)
 	}
@@ -96,18 +99,30 @@ func readOnly(path string) (*sql.DB, error) {
 	return db, nil
 }
 
+// takeBack takes back the change that a power cut left half done in a file that no running shop has
+// made its own yet, such as a copy that was just restored: a connection that only reads cannot, and
+// refuses the file. A change that somebody is in the middle of is left alone.
+func takeBack(ctx context.Context, path string) error {
+	if info, err := os.Stat(path + "-journal"); err != nil || info.Size() == 0 {
+		return nil // none was under way
+	}
+	db, err := sql.Open("sqlite", dsn(path, url.Values{"mode": {"rw"}}))
+	if err != nil {
+		return err
+	}
+	var n int
+	return errors.Join(db.QueryRowContext(ctx, "SELECT count(*) FROM sqlite_schema").Scan(&n), db.Close())
+}
+
 // Snapshot writes the records of a folder as they stand at one moment into a file of their
 // own. It may run while the shop works: it takes no lock that others wait for, and upgrades
 // nothing.
 func Snapshot(ctx context.Context, dir, to string) error {
-	db, err := sql.Open("sqlite", dsn(filepath.Join(dir, File), url.Values{"mode": {"ro"}}))
+	db, err := toRead(ctx, filepath.Join(dir, File))
 	if err != nil {
-		return fmt.Errorf("records: %w", err)
+		return err
 	}
 	defer db.Close()
-	if _, err := os.Stat(filepath.Join(dir, File)); err != nil {
-		return fmt.Errorf("records: %w", err)
-	}
 	if _, err := db.ExecContext(ctx, "VACUUM INTO ?", to); err != nil {
 		return fmt.Errorf("copy the records: %w", plainly(dir, err))
 	}
@@ -132,7 +147,7 @@ type Inspection struct {
 // referred to is there, and what it holds. A file that is none, or damaged, is
 // [ErrDamaged]; one of a newer program [ErrNewer]. Nothing is changed.
 func Inspect(ctx context.Context, path string) (in Inspection, err error) {
-	db, err := readOnly(path)
+	db, err := toRead(ctx, path)
 	if err != nil {
 		return in, err
 	}
@@ -213,7 +228,7 @@ type Row struct {
 // Rows reads the tables of a file of records, row by row in the order of their keys, but for
 // what stays on this machine. A table that its schema did not have yet has none.
 func Rows(ctx context.Context, path string, each func(Table, Row) error) error {
-	db, err := readOnly(path)
+	db, err := toRead(ctx, path)
 	if err != nil {
 		return err
 	}
@@ -431,7 +446,7 @@ var ErrRow = errors.New("a record in it is not sound")
 
 // TableNames are the tables that a file of records has.
 func TableNames(ctx context.Context, path string) (out []string, err error) {
-	db, err := readOnly(path)
+	db, err := toRead(ctx, path)
 	if err != nil {
 		return nil, err
 	}
