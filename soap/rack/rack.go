@@ -6,7 +6,8 @@
 // lots stand apart from unscented ones, which would take their smell on. What
 // leaves first stands at hand, on the middle levels; what cures for months stands
 // high and low. Lots stand side by side and never one behind another, so the
-// oldest can always be reached.
+// oldest can always be reached. A closed box keeps the scent of what is released;
+// what still dries does not go into one.
 package rack
 
 import (
@@ -28,6 +29,7 @@ const (
 	Any       LevelUse = ""
 	Scented   LevelUse = "scented"
 	Unscented LevelUse = "unscented"
+	Closed    LevelUse = "closed" // a box or drawer with a lid: keeps the scent in, and the water too
 )
 
 // Words says what a rack is for.
@@ -37,12 +39,14 @@ func (f LevelUse) Words() string {
 		return "scented soap only"
 	case Unscented:
 		return "unscented soap only"
+	case Closed:
+		return "a closed box, for released soap"
 	}
 	return "any soap"
 }
 
 // LevelUses returns all kinds.
-func LevelUses() []LevelUse { return []LevelUse{Any, Scented, Unscented} }
+func LevelUses() []LevelUse { return []LevelUse{Any, Scented, Unscented, Closed} }
 
 // Rack is one rack of the room.
 type Rack struct {
@@ -71,8 +75,16 @@ func (r Rack) Check() caution.Problems {
 	return p
 }
 
-// air is how much room a bar is given beside its own thickness, in mm.
-const air = 8.0
+// drying is how much room a bar is given beside its own thickness, in mm, where it stands open to dry.
+const drying = 8.0
+
+// air is how much room a bar has beside its own thickness, in mm: none in a closed box.
+func (r Rack) air() float64 {
+	if r.For == Closed {
+		return 0
+	}
+	return drying
+}
 
 // UsualThick is how thick a bar is taken to be where its cut does not say, in mm.
 const UsualThick = 25.0
@@ -206,12 +218,12 @@ func (r Rack) Width(l Lot) float64 {
 	if thick <= 0 {
 		thick = UsualThick
 	}
-	return math.Ceil(float64(l.Bars)/float64(max(1, r.Deep))) * (thick + air)
+	return math.Ceil(float64(l.Bars)/float64(max(1, r.Deep))) * (thick + r.air())
 }
 
 // Holds is how many usual bars the whole rack holds.
 func (r Rack) Holds() int {
-	return r.Levels * r.Deep * int(r.WidthMM/(UsualThick+air))
+	return r.Levels * r.Deep * int(r.WidthMM/(UsualThick+r.air()))
 }
 
 // Spot is a level of a rack; level 0 is the lowest.
@@ -249,6 +261,8 @@ func (r Room) Fits(l Lot, at Spot) string {
 		return fmt.Sprintf("the rack has %d levels", rack.Levels)
 	case rack.For == Scented && !l.Scented, rack.For == Unscented && l.Scented:
 		return "the rack is for " + rack.For.Words()
+	case rack.For == Closed && !l.in(Released):
+		return "it is a closed box, and soap that is not released yet needs air"
 	}
 	if need, left := rack.Width(l), r.Left(at, l.ID); need > left+1e-9 {
 		return fmt.Sprintf("it takes %s mm and %s mm are free", unit.Trim(need, 0), unit.Trim(math.Max(0, left), 0))
@@ -321,6 +335,7 @@ const longCure = 45
 // Best is the best place for a lot and why; ok is false when it fits nowhere. Of
 // the levels that take it, what stays for months gets the one furthest from the
 // middle, all else the one nearest to it; among equals the one that it fills best.
+// What goes into a closed box is put there by hand.
 func (r Room) Best(l Lot) (at Spot, why string, ok bool) {
 	type choice struct {
 		at    Spot
@@ -329,6 +344,9 @@ func (r Room) Best(l Lot) (at Spot, why string, ok bool) {
 	}
 	var list []choice
 	for id, rack := range r.Racks {
+		if rack.For == Closed {
+			continue
+		}
 		for level := range rack.Levels {
 			spot := Spot{id, level}
 			if r.Refuses(l, spot) != "" {

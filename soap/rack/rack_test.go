@@ -26,6 +26,25 @@ func TestALevelHoldsWhatItsWidthAndDepthAllow(t *testing.T) {
 	}
 }
 
+// A closed box keeps the scent of released soap, bar against bar; what still dries stays in the open, and
+// nothing goes into a box by itself.
+func TestAClosedBoxTakesReleasedSoapBarAgainstBar(t *testing.T) {
+	r := room()
+	r.Racks["box"] = rack.Rack{Levels: 1, WidthMM: 500, Deep: 2, For: rack.Closed}
+	in := rack.Spot{Rack: "box"}
+	lot := rack.Lot{ID: "1", Bars: 40, Scented: true}
+	assert.Contains(t, r.Refuses(lot, in), "not released yet needs air")
+	lot.Groups = []rack.Group{rack.Released}
+	assert.Empty(t, r.Refuses(lot, in), "20 bars of 25 mm side by side are half a metre")
+	assert.Equal(t, 40, r.Racks["box"].Holds())
+	lot.Bars++
+	assert.Contains(t, r.Refuses(lot, in), "mm are free")
+	r.Racks = map[string]rack.Rack{"box": r.Racks["box"]}
+	lot.Bars = 4
+	_, _, ok := r.Best(lot)
+	assert.False(t, ok)
+}
+
 func room() rack.Room {
 	return rack.Room{
 		Racks: map[string]rack.Rack{
