@@ -35,7 +35,7 @@ func TestAWeightThatAWrongClockDatedIsPutRight(t *testing.T) {
 	assert.NotContains(t, eval[string](u, `document.querySelector("main").textContent`), "Look at the clock")
 	u.typeIn("f-at", "yesterday at nine")
 	u.press("Put it right")
-	u.reads("#f-at-err", "2026-03-14 09:30")
+	u.reads("#f-at-err", "14 Mar 2026 09:30")
 	u.reads("#f-because-err", "")
 	u.typeIn("f-at", "2026-03-13 09:00")
 	u.typeIn("f-because", "the binder says so")

@@ -73,7 +73,7 @@ func TestADayOfPlansComesTogetherOnTheBenchList(t *testing.T) {
 	u.open("/plan")
 	u.fill("recipe", "Slow olive", "count."+loaf, "1", "day", "tomorrow")
 	u.press("Keep this plan")
-	u.reads("#f-day-err", "type the day like 2026-03-14")
+	u.reads("#f-day-err", "type the day like 14 Mar 2026")
 	u.noErrors()
 }
 

@@ -147,4 +147,16 @@ func TestASheetSaysEachPouringAndAPlanIsPutAway(t *testing.T) {
 	assert.NotContains(t, kept, "Start the lot")
 	has(t, away("no"), "Start the lot")
 	assert.True(t, listed())
+
+	// Its day is typed as people write it; what is no day is told, and nothing is lost.
+	f := filled(t, kept, at+"/day")
+	f.Set("day", "the ides")
+	_, refused := v.post(at+"/day", f)
+	has(t, refused, "type the day like 14 Mar 2026, 14/3/2026 or 2026-03-14")
+	has(t, refused, `value="the ides"`)
+	f.Set("day", "16/3/2026")
+	_, day := v.post(at+"/day", f)
+	has(t, day, "Monday 16 March")
+	_, kept = v.get(at)
+	has(t, kept, `value="16 Mar 2026"`)
 }

@@ -94,7 +94,7 @@ func TestTheLogIsSearchedByWhatALotWas(t *testing.T) {
 		assert.Equal(t, n, count(query), query)
 	}
 	_, page := v.get("/lots?from=yesterday")
-	has(t, page, "write the day like")
+	has(t, page, "type the day like")
 	_, page = v.get("/lots?q=4s")
 	has(t, page, "Lot 4-S", "a code leads to its lot")
 }

@@ -135,13 +135,9 @@ func (s *Room) lots(w http.ResponseWriter, r *http.Request) error {
 // readDay reads a day of the calendar; what is none becomes a problem at its
 // field.
 func readDay(f *page.Form, name string, zone *time.Location) time.Time {
-	if f.Get(name) == "" {
-		return time.Time{}
-	}
-	t, err := time.Parse(time.DateOnly, f.Get(name))
-	if err != nil || t.Year() < 1900 || t.Year() > 2200 {
-		f.Problems.Add(name, "write the day like 2026-03-14")
-		return time.Time{}
+	t, err := time.Parse(time.DateOnly, f.Day(name))
+	if err != nil {
+		return time.Time{} // nothing was typed, or what was is told
 	}
 	return day.Start(t, zone)
 }
@@ -436,7 +432,7 @@ func (s *Room) LotAct(r *http.Request, oid, name string, f *page.Form) (do func(
 			return s.Shop.MoveBars(ctx, a, oid, readKind(f.Get("kind")), ledger.Reason(f.Get("reason")), n, f.Get("note"))
 		}, true
 	case "retime":
-		of, at := page.Entry(f, "of"), f.Moment("at", page.SessionOf(r).Location)
+		of, at := page.Entry(f, "of"), f.Moment(page.SessionOf(r).Location, "at")
 		return func() error { return s.Shop.Retime(ctx, a, oid, of, at, f.Get("because")) }, true
 	case "note":
 		return func() error { return s.Shop.AddNote(ctx, a, oid, f.Get("incident") == "on", f.Get("text")) }, true

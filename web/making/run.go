@@ -18,6 +18,7 @@ import (
 	"ashshelf/soap/lot"
 	"ashshelf/soap/plan"
 	"ashshelf/soap/run"
+	"ashshelf/soap/unit"
 	"ashshelf/store"
 	"ashshelf/web/page"
 )
@@ -120,7 +121,7 @@ func (s *Room) readWeighed(r *http.Request, f *page.Form, back bool) shop.Weighe
 		w.New = &lot.Bought{
 			Supplier: f.Get("supplier"),
 			Code:     f.Get("code"),
-			Received: f.Get("received"),
+			Received: f.Day("received"),
 			Purity:   page.IfTyped(f, "purity", f.Number, 0),
 			SAP:      page.IfTyped(f, "sap", f.Number, 0),
 		}
@@ -261,7 +262,7 @@ func (s *Room) showPaper(w http.ResponseWriter, r *http.Request, status int, pos
 	}
 	p := paperPage{Lot: l, Form: forms.Of("paper"), Seen: l.LastEntry, Traces: page.Words(lot.Traces())}
 	if p.Form.Get("day") == "" {
-		p.Form.Set("day", s.Shop.Now(page.SessionOf(r).Location).Format(time.DateOnly))
+		p.Form.Set("day", unit.FormatDay(s.Shop.Now(page.SessionOf(r).Location)))
 	}
 	if p.Form.Get("trace") == "" {
 		p.Form.Set("trace", "light")
@@ -294,11 +295,7 @@ func (s *Room) readPaper(r *http.Request, f *page.Form) shop.Paper {
 			p.Weights[plan.Key(key)] = f.Mass(field)
 		}
 	}
-	when, err := time.ParseInLocation("2006-01-02 15:04", f.Get("day")+" "+f.Get("time"), page.SessionOf(r).Location)
-	if err != nil {
-		f.Problems.Add("when", "write the day like 2026-03-14 and the time like 14:30")
-	}
-	p.When = when
+	p.When = f.Moment(page.SessionOf(r).Location, "when", "day", "time")
 	return p
 }
 

@@ -111,11 +111,31 @@ func (f *Form) Count(name string) int {
 	return int(f.read(name, func(s string) (float64, error) { n, err := unit.Count(s); return float64(n), err }))
 }
 
-// Moment reads a day and an hour in a zone.
-func (f *Form) Moment(name string, zone *time.Location) time.Time {
-	at, err := time.ParseInLocation("2006-01-02 15:04", strings.Join(strings.Fields(f.Get(name)), " "), zone)
+// Day reads a day, as 2006-01-02; empty when nothing is typed.
+func (f *Form) Day(name string) string {
+	if f.Get(name) == "" {
+		return ""
+	}
+	day, err := unit.Day(f.Get(name), f.System)
 	if err != nil {
-		f.Problems.Add(name, "type the day and the hour, such as 2026-03-14 09:30")
+		f.Problems.Add(name, "%s", err.Error())
+		return ""
+	}
+	return day.Format(time.DateOnly)
+}
+
+// Moment reads a day and an hour in a zone, where they have a field each out of these.
+func (f *Form) Moment(zone *time.Location, name string, of ...string) time.Time {
+	text := f.Get(name)
+	if len(of) > 0 {
+		text = ""
+	}
+	for _, field := range of {
+		text += " " + f.Get(field)
+	}
+	at, err := unit.Moment(text, f.System, zone)
+	if err != nil {
+		f.Problems.Add(name, "%s", err.Error())
 	}
 	return at
 }
@@ -316,11 +336,11 @@ func Earlier(r *http.Request, f *Form) journal.Act {
 	a := Act(r)
 	if f.Get("when") == "" {
 		if f.Get("late") != "" {
-			f.Problems.Add("when", "type the day and the hour, such as 2026-03-14 09:30")
+			f.Moment(time.UTC, "when") // says what is to be typed
 		}
 		return a
 	}
-	a.Happened, a.Late = f.Moment("when", SessionOf(r).Location), f.Get("late")
+	a.Happened, a.Late = f.Moment(SessionOf(r).Location, "when"), f.Get("late")
 	if a.Late == "" {
 		f.Problems.Add("late", "write by whom it was done, and why it is written down only now")
 	}

@@ -326,7 +326,7 @@ func planMolds(molds []catalog.Mold, tools []catalog.Tool, f *page.Form) []planM
 
 // readOrder reads the plan bench.
 func readOrder(f *page.Form) (o planning.Order) {
-	o.Recipe, o.Rule, o.By, o.Day = f.Get("recipe"), plan.FillRule(f.Get("fill_rule")), planning.TargetKind(f.Get("by")), f.Get("day")
+	o.Recipe, o.Rule, o.By, o.Day = f.Get("recipe"), plan.FillRule(f.Get("fill_rule")), planning.TargetKind(f.Get("by")), f.Day("day")
 	o.PotLoss = page.IfTyped(f, "pot_loss_percent", f.Number, 0)
 	o.PotCapacity = page.IfTyped(f, "pot_capacity_g", f.Mass, 0)
 	o.RiskyLoad = page.IfTyped(f, "risky_load_percent", f.Number, 0)
@@ -653,7 +653,7 @@ func (s *Room) showKeptPlan(w http.ResponseWriter, r *http.Request, status int, 
 	}
 	shown.Detail.Facts = page.ProcessFacts(document.RecipeBody{Formula: p.Request.Formula, Policy: p.Policy.Code}, f.System)
 	if f.Get("day") == "" {
-		f.Set("day", p.Day)
+		f.Set("day", dayTyped(p.Day))
 	}
 	return s.Show(w, r, status, "weighsheet", "Weigh sheet: "+p.PlanBody.Recipe, "Plan", notice, shown)
 }
@@ -685,12 +685,12 @@ func (s *Room) setPlanDay(w http.ResponseWriter, r *http.Request) error {
 		return err
 	}
 	oid := chi.URLParam(r, "oid")
-	to := "/plans/" + oid
-	if f.Get("day") != "" {
-		to = "/plan/day/" + f.Get("day")
+	to, on := "/plans/"+oid, f.Day("day")
+	if on != "" {
+		to = "/plan/day/" + on
 	}
 	return s.Record(w, r, f, func() (string, error) {
-		return to, s.Shop.SetDay(r.Context(), page.Act(r), oid, f.Get("day"))
+		return to, s.Shop.SetDay(r.Context(), page.Act(r), oid, on)
 	}, func(status int, notice *caution.Caution) error {
 		return s.showKeptPlan(w, r, status, f, notice)
 	})
