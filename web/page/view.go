@@ -60,7 +60,8 @@ func (s *Kit) funcs(sys unit.System) template.FuncMap {
 			return slices.Contains([]string{"Recipes", "Molds", "Plan", "Stores", "Lye"}, room)
 		},
 		"share":    func(v float64) string { return unit.Trim(100*v, 1) + " %" },
-		"hours":    func(d time.Duration) string { return unit.Trim(d.Hours(), 1) },
+		"hours":    Hours,
+		"ondate":   DayWritten,
 		"iso":      func(t time.Time) string { return t.UTC().Format(time.RFC3339) },
 		"field":    func(f *Form, name, label string) Field { return Field{Form: f, Name: name, Label: label} },
 		"unit":     func(u string, f Field) Field { f.Unit = u; return f },

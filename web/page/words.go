@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math"
 	"strconv"
+	"time"
 
 	"ashshelf/shop/catalog"
 	"ashshelf/shop/document"
@@ -92,7 +93,7 @@ func ProcessFacts(b document.RecipeBody, sys unit.System) []Fact {
 	} else {
 		add(
 			"Unmold",
-			fmt.Sprintf("%s to %s h after the pour: %s", unit.Trim(w.Opens.Hours(), 1), unit.Trim(w.Closes.Hours(), 1), w.Why),
+			fmt.Sprintf("%s to %s h after the pour: %s", Hours(w.Opens), Hours(w.Closes), w.Why),
 			true,
 		)
 	}
@@ -110,4 +111,22 @@ var Weekdays = []Option{
 	{"fri", "Friday"},
 	{"sat", "Saturday"},
 	{"sun", "Sunday"},
+}
+
+// Hours says how long something takes: to half an hour up to half a day, to the hour beyond. More is not
+// known of soap.
+func Hours(d time.Duration) string {
+	if d < 12*time.Hour {
+		return unit.Trim(d.Round(30*time.Minute).Hours(), 1)
+	}
+	return unit.Trim(d.Hours(), 0)
+}
+
+// DayWritten writes a local date, such as 2026-03-14, as people write it; what is none stays as it is.
+func DayWritten(date string) string {
+	day, err := time.Parse(time.DateOnly, date)
+	if err != nil {
+		return date
+	}
+	return unit.FormatDay(day)
 }

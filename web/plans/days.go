@@ -13,7 +13,6 @@ import (
 	"ashshelf/shop/planning"
 	"ashshelf/soap/caution"
 	"ashshelf/soap/plan"
-	"ashshelf/soap/unit"
 	"ashshelf/store"
 	"ashshelf/web/page"
 )
@@ -31,15 +30,6 @@ func dayWords(date string) string {
 		return date
 	}
 	return t.Format("Monday 2 January")
-}
-
-// dayTyped writes a local date as it stands in a field.
-func dayTyped(date string) string {
-	t, err := time.Parse(time.DateOnly, date)
-	if err != nil {
-		return date
-	}
-	return unit.FormatDay(t)
 }
 
 func (s *Room) dayLinks(r *http.Request) ([]dayLink, error) {

@@ -653,7 +653,7 @@ func (s *Room) showKeptPlan(w http.ResponseWriter, r *http.Request, status int, 
 	}
 	shown.Detail.Facts = page.ProcessFacts(document.RecipeBody{Formula: p.Request.Formula, Policy: p.Policy.Code}, f.System)
 	if f.Get("day") == "" {
-		f.Set("day", dayTyped(p.Day))
+		f.Set("day", page.DayWritten(p.Day))
 	}
 	return s.Show(w, r, status, "weighsheet", "Weigh sheet: "+p.PlanBody.Recipe, "Plan", notice, shown)
 }
