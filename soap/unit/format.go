@@ -76,6 +76,17 @@ func lengthTo(mm float64, s System, finer int) string {
 	return Trim(mm, 1+finer) + " mm"
 }
 
+// FormatBriefMass writes a weight in few letters, to be seen from afar: kilograms or pounds to a hundredth.
+func FormatBriefMass(grams float64, s System) string {
+	switch {
+	case s == US && grams >= GramsPerPound:
+		return Trim(grams/GramsPerPound, 2) + " lb"
+	case s == US:
+		return Trim(grams/GramsPerOunce, 1) + " oz"
+	}
+	return FormatMass(grams, s)
+}
+
 // FormatVolume writes a volume in the owner's units, with the unit.
 func FormatVolume(ml float64, s System) string {
 	if s == US {

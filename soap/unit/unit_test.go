@@ -224,3 +224,9 @@ func TestWhatIsWrittenIntoAFieldIsKeptAsItStands(t *testing.T) {
 		}
 	}
 }
+
+func TestAWeightToBeSeenFromAfarIsShort(t *testing.T) {
+	assert.Equal(t, "17.64 lb", unit.FormatBriefMass(8000, unit.US))
+	assert.Equal(t, "4.2 oz", unit.FormatBriefMass(120, unit.US))
+	assert.Equal(t, unit.FormatMass(8000, unit.Metric), unit.FormatBriefMass(8000, unit.Metric))
+}

@@ -26,7 +26,7 @@ type JugInput struct {
 }
 
 const (
-	jugW, jugH         = 230.0, 190.0
+	jugW, jugH         = 250.0, 190.0
 	jugX, jugWide      = 16.0, 96.0
 	jugTop, jugFloor   = 40.0, 178.0
 	gaugeX             = 168.0
@@ -93,9 +93,9 @@ func OfJug(in JugInput) Jug {
 	p.rect("damp", gaugeX-8, y(in.CrystalC), 16, y(gaugeLow)-y(in.CrystalC))
 	p.path("ln", fmt.Sprintf("M%.1f %.1fV%.1fa8 8 0 1 0 16 0V%.1fa8 8 0 0 0 -16 0Z", gaugeX-8, gaugeTop, gaugeEnd, gaugeTop))
 	p.line("ln-mark", gaugeX-14, y(in.C), gaugeX+14, y(in.C))
-	p.text("", gaugeX+20, y(in.C)+5, 14, "start", unit.Trim(in.C, 0)+"°")
+	p.text("", gaugeX+20, y(in.C)+5, 14, "start", unit.FormatTemperature(in.C, unit.Metric))
 	if at := y(in.CrystalC); in.CrystalC > gaugeLow && math.Abs(at-y(in.C)) > 15 {
-		p.text("soft", gaugeX+20, at+5, 12.5, "start", unit.Trim(in.CrystalC, 0)+"° ✳")
+		p.text("soft", gaugeX+20, at+5, 12.5, "start", unit.FormatTemperature(in.CrystalC, unit.Metric)+" ✳")
 	}
 	p.Title += fmt.Sprintf(", at %s °C; crystals form from %s °C", unit.Trim(in.C, 0), unit.Trim(in.CrystalC, 0))
 	return Jug{p}
@@ -108,11 +108,12 @@ type HeatInput struct {
 	Low, High float64      // °C of the working range
 	Meet      float64      // minutes; NaN when they do not meet
 	Readings  []lye.Reading
+	Units     unit.System // of the degrees at its side
 }
 
 const (
 	heatW, heatH     = 560.0, 250.0
-	heatL, heatR     = 44.0, 545.0
+	heatL, heatR     = 62.0, 545.0
 	heatT, heatFloor = 14.0, 212.0
 	heatSteps        = 60
 	heatLabel        = 172.0 // how wide the words on the working range are
@@ -151,9 +152,13 @@ func OfHeat(in HeatInput) Picture {
 		p.text("soft", x(m), heatFloor+19, 13, "middle", unit.Trim(m, 0))
 	}
 	p.text("soft", heatR, heatFloor+34, 13, "end", "minutes")
-	for c := 20.0; c < top; c += 20 {
+	first, every := 20.0, 20.0 // °C, or round figures of °F
+	if in.Units == unit.US {
+		first, every = 40.0/9, 200.0/9
+	}
+	for c := first; c < top; c += every {
 		p.line("ln-fine", heatL-4, y(c), heatL, y(c))
-		p.text("soft", heatL-8, y(c)+4, 13, "end", unit.Trim(c, 0)+"°")
+		p.text("soft", heatL-8, y(c)+4, 13, "end", unit.FormatTemperature(c, in.Units))
 	}
 	curve := func(c lye.Cooling) string {
 		var b strings.Builder

@@ -11,6 +11,7 @@ import (
 	"ashshelf/soap/fat"
 	"ashshelf/soap/lye"
 	"ashshelf/soap/recipe"
+	"ashshelf/soap/unit"
 	"ashshelf/web/draw"
 )
 
@@ -64,6 +65,19 @@ func TestTheLyeComesDownTheHeatDrawing(t *testing.T) {
 				assert.False(t, s.X-170 < line.X && line.X < s.X, "the moment, minute %v, never strikes the words out", meet)
 			}
 		}
+	}
+	sides := map[unit.System][]string{
+		unit.Metric: {"20 °C", "40 °C", "60 °C", "80 °C"},
+		unit.US:     {"40 °F", "80 °F", "120 °F", "160 °F", "200 °F"},
+	}
+	for in.Units = range sides {
+		var side []string
+		for _, s := range draw.OfHeat(in).Shapes {
+			if s.Anchor == "end" && strings.Contains(s.Text, "°") && !strings.HasPrefix(s.Text, "working") {
+				side = append(side, s.Text)
+			}
+		}
+		assert.Equal(t, sides[in.Units], side, "round figures of the shop's own degrees")
 	}
 	in.Meet, in.Fats = math.NaN(), nil
 	p = draw.OfHeat(in)

@@ -71,9 +71,13 @@ type heatInput struct {
 }
 
 func freshHeat(roomC float64, sys unit.System) url.Values {
+	naoh, liquid := "143 g", "290 g"
+	if sys == unit.US {
+		naoh, liquid = "5 oz", "10 oz"
+	}
 	return url.Values{
-		"naoh_g":   {unit.FieldMass(143, sys)},
-		"liquid_g": {unit.FieldMass(290, sys)},
+		"naoh_g":   {naoh},
+		"liquid_g": {liquid},
 		"liquid_c": {unit.FieldTemperature(roomC, sys)},
 		"room_c":   {unit.FieldTemperature(roomC, sys)},
 		"stands":   {"open"},
@@ -324,7 +328,7 @@ func (s *Room) computeHeat(r *http.Request, f *page.Form, tools []catalog.Tool) 
 	}
 	wait := cool.Until(a.High) - now
 	a.ToRange = page.MinutesWords(math.Max(0, wait))
-	picture := draw.HeatInput{Lye: cool, Low: a.Low, High: a.High, Meet: math.NaN(), Readings: in.readings}
+	picture := draw.HeatInput{Lye: cool, Low: a.Low, High: a.High, Meet: math.NaN(), Readings: in.readings, Units: f.System}
 	if in.fats > 0 && f.Get("fats_c") != "" {
 		tau, _, err := s.Shop.Tau(r.Context(), "", in.stands, true, in.fats)
 		if err != nil {

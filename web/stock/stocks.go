@@ -31,10 +31,10 @@ type stockCard struct {
 	Cautions []caution.Caution
 }
 
-func (s *Room) cardOf(one stock.Stock, now time.Time) stockCard {
+func (s *Room) cardOf(one stock.Stock, now time.Time, sys unit.System) stockCard {
 	c := stockCard{Stock: one, Days: max(0, int(now.Sub(one.Made).Hours()/24))}
 	in := draw.JugInput{
-		Text:    unit.FormatMass(one.Balance, unit.Metric),
+		Text:    unit.FormatBriefMass(one.Balance, sys),
 		C:       one.C,
 		Lye:     one.Kind != document.Fats,
 		Stopped: one.Status != store.InUse,
@@ -89,7 +89,7 @@ func (s *Room) lyeRoom(w http.ResponseWriter, r *http.Request) error {
 	}
 	now := s.Shop.Now(page.SessionOf(r).Location)
 	for _, one := range list {
-		p.Cards = append(p.Cards, s.cardOf(one, now))
+		p.Cards = append(p.Cards, s.cardOf(one, now, page.SessionOf(r).System))
 	}
 	return s.Show(w, r, http.StatusOK, "lye", "Lye", "Lye", nil, p)
 }
@@ -408,7 +408,7 @@ func (s *Room) showStock(w http.ResponseWriter, r *http.Request, status int, f *
 		return err
 	}
 	p := stockPage{
-		stockCard: s.cardOf(one, s.Shop.Now(page.SessionOf(r).Location)),
+		stockCard: s.cardOf(one, s.Shop.Now(page.SessionOf(r).Location), page.SessionOf(r).System),
 		Form:      f,
 		Usable:    one.Status == store.InUse,
 		IsLye:     one.Kind != document.Fats,
