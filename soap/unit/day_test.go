@@ -12,7 +12,9 @@ import (
 )
 
 func TestADayIsReadAsItIsWrittenInTheShopsCountry(t *testing.T) {
-	for _, text := range []string{"2026-03-14", "14 Mar 2026", " 14  march 2026 ", "March 14, 2026", "mar 14 2026", "14.3.2026", "14. March 2026"} {
+	for _, text := range []string{
+		"2026-03-14", "14 Mar 2026", " 14  march 2026 ", "March 14, 2026", "mar 14 2026", "14.3.2026", "14. March 2026",
+	} {
 		for _, s := range []unit.System{unit.Metric, unit.US} {
 			day, err := unit.Day(text, s)
 			require.NoError(t, err, text)
