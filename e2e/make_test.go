@@ -368,7 +368,7 @@ func TestAPaperSheetIsFilledInAfterTheDay(t *testing.T) {
 	u.press("Fill in from paper")
 	u.accessible("a sheet from paper")
 	u.press("Put it on record")
-	u.reads("main", "write the day like")
+	u.reads("main", "type the day and the hour")
 	u.open(strings.Replace(lot, "/lots/", "/make/", 1))
 	u.fromPaper("note", "slow and calm")
 	u.reads("h1", "Lot")

@@ -41,7 +41,7 @@ func TestEveryPageOfAShopOfThePastOpens(t *testing.T) {
 			}
 			lots, err := s.Lots(context.Background(), store.LotsWhere{})
 			require.NoError(t, err)
-			require.Len(t, lots, 13)
+			require.GreaterOrEqual(t, len(lots), 13)
 			for _, l := range lots {
 				open("/lots/" + l.OID)
 				open("/lots/" + l.OID + "/record.json")
