@@ -223,6 +223,20 @@ func TestAnUnplannedHandfulOfFatCountsAndAPinchOfColourDoesNot(t *testing.T) {
 	assert.Len(t, b.lot(oid).Extras, 2)
 }
 
+// startedWith keeps a formula as a recipe and starts a lot of a kilogram of its fats.
+func (b *bench) startedWith(f recipe.Formula) (recipe, oid string) {
+	b.t.Helper()
+	recipe, err := b.KeepRecipe(ctx, b.act(), "", 0, document.RecipeBody{Formula: f}, "", "")
+	require.NoError(b.t, err)
+	o := planning.DefaultOrder(catalog.Settings{Shop: store.Shop{FillRule: string(plan.Computed), ScaleStep: 1}})
+	o.Recipe, o.By, o.FatsG = recipe, planning.ByFats, 1000
+	p, err := b.KeepPlan(ctx, b.act(), o)
+	require.NoError(b.t, err)
+	oid, err = b.StartLot(ctx, b.act(), p, 1, "")
+	require.NoError(b.t, err)
+	return recipe, oid
+}
+
 func TestTheStoresLearnHowAScentBehaved(t *testing.T) {
 	b := open(t)
 	scent, err := b.KeepScent(
@@ -239,14 +253,7 @@ func TestTheStoresLearnHowAScentBehaved(t *testing.T) {
 		Stage: additive.Trace,
 		Parts: []additive.ScentPart{{Scent: additive.Scent{Name: "Fig", Supplier: "Glasshouse", Density: 0.95}, Percent: 100}},
 	}
-	r, err := b.KeepRecipe(ctx, b.act(), "", 0, document.RecipeBody{Formula: f}, "", "")
-	require.NoError(t, err)
-	o := planning.DefaultOrder(catalog.Settings{Shop: store.Shop{FillRule: string(plan.Computed), ScaleStep: 1}})
-	o.Recipe, o.By, o.FatsG = r, planning.ByFats, 1000
-	p, err := b.KeepPlan(ctx, b.act(), o)
-	require.NoError(t, err)
-	oid, err := b.StartLot(ctx, b.act(), p, 1, "")
-	require.NoError(t, err)
+	r, oid := b.startedWith(f)
 	var in run.Step
 	for _, s := range run.Steps(b.lot(oid).Order()) {
 		if s.Kind == run.Scent {
@@ -286,14 +293,7 @@ func TestAScentOfARecipeAloneBecomesAMaterial(t *testing.T) {
 				{Scent: additive.Scent{Name: "Hay", Density: 0.95}, Percent: 40},
 			},
 		}
-		r, err := b.KeepRecipe(ctx, b.act(), "", 0, document.RecipeBody{Formula: f}, "", "")
-		require.NoError(t, err)
-		o := planning.DefaultOrder(catalog.Settings{Shop: store.Shop{FillRule: string(plan.Computed), ScaleStep: 1}})
-		o.Recipe, o.By, o.FatsG = r, planning.ByFats, 1000
-		p, err := b.KeepPlan(ctx, b.act(), o)
-		require.NoError(t, err)
-		oid, err = b.StartLot(ctx, b.act(), p, 1, "")
-		require.NoError(t, err)
+		_, oid = b.startedWith(f)
 		for _, s := range slices.Backward(run.Steps(b.lot(oid).Order())) {
 			if s.Kind == run.Scent {
 				in = s

@@ -46,7 +46,8 @@ func said(text string) string {
 // metric finds a figure with its unit, or two of them such as “30 to 43 °C” and “100 × 50 mm”, with the
 // words before and after that tell a difference.
 var metric = regexp.MustCompile(
-	`((?:within about |within |more than |only |than )?)(-?\d+(?:\.\d+)?)((?: to | and | × |–)?)((?:-?\d+(?:\.\d+)?)?) ?(kg|g|ml|mm|°C)\b` +
+	`((?:within about |within |more than |only |than )?)(-?\d+(?:\.\d+)?)((?: to | and | × |–)?)((?:-?\d+(?:\.\d+)?)?)` +
+		` ?(kg|g|ml|mm|°C)\b` +
 		`((?:/ml|/kg|/g| per | of each other| apart| below the| warmer| colder)?)`)
 
 // apart are the words around a difference of temperatures.
