@@ -15,7 +15,7 @@ func TestAPasteIsThinnedCountedAndReleasedWithoutARack(t *testing.T) {
 	u.fill("name", "Sink soap")
 	u.blend("olive", "60", "coconut", "40")
 	u.fill("alkali.naoh_percent", "0", "superfat_percent", "-3", "process.kind", "cooked", "dilution.soap_percent", "26",
-		"dilution.glycerin_percent", "4", "water.basis", "lye-strength", "water.lye-strength", "30")
+		"dilution.glycerin_percent", "4", "water.basis", "lye-strength", "water.value", "30")
 	u.reads("#answers", "Made up to")
 	u.accessible("a recipe of potash")
 	u.press("Keep the recipe")

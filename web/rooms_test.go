@@ -242,7 +242,7 @@ func TestLiquidsAreSharedOutSoThatTheLyeDissolves(t *testing.T) {
 		"5",
 		"water.basis",
 		"lye-strength",
-		"water.lye-strength",
+		"water.value",
 		"30",
 		"fats[0].fat",
 		"olive-oil",

@@ -212,12 +212,12 @@ func TestBadInputIsAnsweredBesideTheFieldWithWhatWasTyped(t *testing.T) {
 	for name, c := range map[string]struct{ typed, says string }{
 		"fats[0].percent":    {"140", "between 0 and 100"},
 		"superfat_percent":   {"lots", "“lots” is not a number"},
-		"water.lye-strength": {"70", "between 10 and 52"},
+		"water.value":        {"70", "between 10 and 52"},
 		"liquids[0].percent": {"1,000", "could mean"},
 	} {
 		f := filled(t, page, "/recipes/"+oid)
 		for k, val := range map[string]string{"name": "Slow olive", "superfat_percent": "4", "water.basis": "lye-strength",
-			"water.lye-strength": "33", "fats[0].fat": "olive-oil", "fats[0].percent": "100",
+			"water.value": "33", "fats[0].fat": "olive-oil", "fats[0].percent": "100",
 			"liquids[0].liquid": "water", "liquids[0].percent": "100", "liquids[0].carries_lye": "on", "do": "keep"} {
 			f.Set(k, val)
 		}
@@ -276,14 +276,14 @@ func TestTheBenchAnswersLiveAndKeepsWhatIsTyped(t *testing.T) {
 	path := first(t, page, `action="(/recipes/new/[a-z0-9]+)"`)
 	f := filled(t, page, path)
 	for k, val := range map[string]string{"name": "Mine", "size": "1000", "superfat_percent": "5", "water.basis": "lye-strength",
-		"water.lye-strength": "33", "liquids[0].liquid": "water", "liquids[0].percent": "100", "liquids[0].carries_lye": "on",
+		"water.value": "33", "liquids[0].liquid": "water", "liquids[0].percent": "100", "liquids[0].carries_lye": "on",
 		"fats[0].fat": "olive-oil", "fats[0].percent": "50", "fats[2].fat": "coconut-oil", "fats[2].percent": "30",
 		"fats[3].fat": "beef-tallow", "fats[3].percent": "20"} {
 		f.Set(k, val)
 	}
 	_, live := v.post(path+"/live", f)
 	has(t, live, "143.24")
-	has(t, live, `data-fills="f-water-liquid-to-lye">2.03<`)
+	has(t, live, `data-way="liquid-to-lye">2.03</span> parts liquid to one of lye`)
 	f.Set("fats[3].percent", "2O")
 	_, live = v.post(path+"/live", f)
 	matches(
@@ -314,7 +314,7 @@ func TestTheBlendIsBalancedSwappedWeighedAndTakesOwnFats(t *testing.T) {
 	f := filled(t, page, path)
 	fill := func(more map[string]string) {
 		for k, val := range map[string]string{"name": "Mine", "size": "1000", "superfat_percent": "5",
-			"water.basis": "lye-strength", "water.lye-strength": "33", "liquids[0].liquid": "water", "liquids[0].percent": "100",
+			"water.basis": "lye-strength", "water.value": "33", "liquids[0].liquid": "water", "liquids[0].percent": "100",
 			"liquids[0].carries_lye": "on",
 			"fats[0].fat":            "evoo", "fats[0].percent": "50", "fats[1].fat": "coconut", "fats[1].percent": "20"} {
 			f.Set(k, val)
@@ -500,7 +500,7 @@ func BenchmarkABigRecipeIsAnsweredLive(b *testing.B) {
 		"5",
 		"water.basis",
 		"lye-strength",
-		"water.lye-strength",
+		"water.value",
 		"31",
 		"liquids[0].liquid",
 		"water",

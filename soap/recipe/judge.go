@@ -110,11 +110,10 @@ func (o Outlooks) All() []Outlook {
 }
 
 // Group is a family of fatty acids that do the same in soap, in percent of
-// all, with the band in which most bars lie.
+// all.
 type Group struct {
-	Name      string
-	Percent   float64
-	Low, High float64
+	Name    string
+	Percent float64
 }
 
 // grade picks the words whose limit the figure does not reach.
@@ -169,8 +168,8 @@ func (f Formula) Judge() Outlooks {
 	)}
 	o.Time = f.timeToWork(amounts, salt)
 	o.Groups = []Group{
-		{"Quick foam", quick, 12, 30}, {"Firm and creamy", firm, 15, 40}, {"Long foam (castor)", a.Ricinoleic, 0, 10},
-		{"Mild (oleic)", a.Oleic, 30, 70}, {"Quick to spoil", loose, 0, oxidising}, {"Long acids and waxes", a.LongChain, 0, 8},
+		{"quick foam", quick}, {"firm and creamy", firm}, {"lasting foam, from castor", a.Ricinoleic},
+		{"mild, as olive is", a.Oleic}, {"quick to spoil", loose}, {"long acids and waxes", a.LongChain},
 	}
 	return o
 }
@@ -195,9 +194,6 @@ func (f Formula) hardeners(a Amounts) float64 {
 	}
 	return sum
 }
-
-// oxidising is the share that fat.Advise warns from.
-const oxidising = fat.OxidisingLimit
 
 // timeToWork multiplies the effects of all that hastens or slows the batter;
 // 100 is an everyday blend at 33 % lye, warm.

@@ -13,7 +13,6 @@ import (
 	"ashshelf/soap/cure"
 	"ashshelf/soap/dry"
 	"ashshelf/soap/fat"
-	"ashshelf/soap/recipe"
 	"ashshelf/soap/unit"
 )
 
@@ -100,41 +99,6 @@ func OfBlend(b fat.Blend) Blend {
 	}
 	out.Title = fmt.Sprintf("%s %% solid fats, %s %% liquid", unit.Trim(b.Solid(), 0), unit.Trim(100-b.Solid(), 0))
 	return out
-}
-
-// Acids is the make-up of a blend: a bar for each family of fatty acids, with
-// the band in which most bars lie.
-type Acids struct{ Picture }
-
-const (
-	acidsW, acidRow = 440.0, 26.0
-	acidsLeft       = 150.0
-	acidsRight      = 396.0
-)
-
-// OfAcids lays the families out. A family that is hardly there and has no
-// band from below is left out.
-func OfAcids(groups []recipe.Group) Acids {
-	a := Acids{Picture{W: acidsW, Title: "Fatty acids of the blend:"}}
-	y := 4.0
-	x := func(pct float64) float64 { return acidsLeft + (acidsRight-acidsLeft)*math.Min(pct, 100)/100 }
-	for _, g := range groups {
-		if g.Percent < 0.5 && g.Low == 0 {
-			continue
-		}
-		a.rect("band", x(g.Low), y, x(g.High)-x(g.Low), acidRow-8)
-		class := "share-liquid"
-		if g.Percent < g.Low || g.Percent > g.High {
-			class = "share-off"
-		}
-		a.rect(class, acidsLeft, y+4, x(g.Percent)-acidsLeft, acidRow-16)
-		a.text("", acidsLeft-8, y+14, 14, "end", g.Name)
-		a.text("", x(math.Max(g.Percent, g.High))+6, y+14, 14, "start", unit.Trim(g.Percent, 0))
-		a.Title += fmt.Sprintf(" %s %s %%,", g.Name, unit.Trim(g.Percent, 0))
-		y += acidRow
-	}
-	a.H = y + 2
-	return a
 }
 
 // Fill is a beaker that fills to a mark as an ingredient is weighed.

@@ -8,7 +8,6 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"ashshelf/soap/fat"
 	"ashshelf/soap/lye"
 	"ashshelf/soap/recipe"
 	"ashshelf/soap/unit"
@@ -101,24 +100,6 @@ func TestAQRCodeKeepsItsQuietMargin(t *testing.T) {
 	_, err = draw.OfQR(strings.Repeat("x", 9000))
 	assert.Error(t, err)
 	assert.NotEmpty(t, draw.Corrosive().Title)
-}
-
-func TestAcidsAreDrawnWithTheirBandsAndWhatLiesOutside(t *testing.T) {
-	olive, _ := fat.BySlug("olive-oil")
-	f := recipe.Formula{
-		Fats:     fat.Blend{{Fat: olive, Percent: 100}},
-		Superfat: 5,
-		Alkali:   lye.DefaultAlkali(),
-		Water:    recipe.Water{Basis: recipe.LyeStrength, Value: 33},
-		Liquids:  []recipe.Liquid{{Percent: 100, Carries: true}},
-	}
-	groups := f.Judge().Groups
-	p := draw.OfAcids(groups).Picture
-	bars := append(of(p, "rect", "share-off"), of(p, "rect", "share-liquid")...)
-	bands := of(p, "rect", "band")
-	assert.Len(t, bars, len(bands))
-	assert.NotEmpty(t, of(p, "rect", "share-off"), "all olive lies outside the bands of most bars")
-	assert.Contains(t, p.Title, "Mild (oleic) 72 %")
 }
 
 // Layers have the height of their share; a swirl makes waves of those before it.

@@ -150,7 +150,7 @@ func IfTyped[T any](f *Form, name string, read func(string) T, otherwise T) T {
 
 // meta are the fields a page adds by itself; they are not part of what is
 // typed.
-var meta = []string{"key", "seen", "tab", "base", "do", SecretField,
+var meta = []string{"key", "seen", "tab", "base", "do", "bar_life", "bar_life_before", SecretField,
 	"new_pin", "new_pin_again", "new_phrase", "new_phrase_again"}
 
 // typed returns the values without the page's own fields.

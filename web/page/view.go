@@ -77,7 +77,6 @@ func (s *Kit) funcs(sys unit.System) template.FuncMap {
 		"fid":      FieldID,
 		"next":     func(n int) int { return n + 1 },
 		"parts":    parts,
-		"way":      wayOf,
 		"over":     standIcon,
 		"id":       func(id string, f Field) Field { f.Attr.ID = id; return f },
 		"weekdays": func() []Option { return Weekdays },
@@ -174,22 +173,6 @@ func parts(list ...any) (map[string]any, error) {
 		out[name] = list[i+1]
 	}
 	return out, nil
-}
-
-// way is one of the ways to say the liquid.
-type way struct {
-	Basis, Label string
-	On           bool
-	Field        Field
-}
-
-func wayOf(f *Form, basis, label, unit string) way {
-	return way{
-		basis,
-		label,
-		f.Get("water.basis") == basis,
-		Field{Form: f, Name: "water." + basis, Label: label, Unit: unit, Attr: Attr{Bare: true, Picks: "way-" + basis}},
-	}
 }
 
 // State is a state with its shape, class and word.

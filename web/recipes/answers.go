@@ -1,11 +1,13 @@
 package recipes
 
 import (
+	"cmp"
 	"slices"
 	"strings"
 
 	"ashshelf/shop/document"
 	"ashshelf/soap/additive"
+	"ashshelf/soap/ageing"
 	"ashshelf/soap/caution"
 	"ashshelf/soap/cure"
 	"ashshelf/soap/liquid"
@@ -47,21 +49,40 @@ type recipeAnswers struct {
 	System    unit.System
 	Cautions  []caution.Caution
 	Judged    []recipe.Outlook
-	Make      draw.Acids
+	Acidity   []string      // the families of its fatty acids, the largest first
+	LifeDrawn *draw.Picture // the bar's life; nil where it is no bar
+	Life      string        // what is drawn, or was before the recipe became none
+	Before    string        // the life before the last change
 	Look      *draw.Picture
 	Steps     []recipe.Step
 	Marks     []recipe.Mark
 	Swap      *swapAnswer
 }
 
-// Fills is the liquid in all the ways to say it, as it is written into the
-// fields that were not typed in.
-func (a recipeAnswers) Fills() map[string]string {
-	out := map[string]string{}
-	for basis, v := range a.Ways {
-		out[basis] = unit.Trim(v, wayDecimals(basis))
+// Readings is the liquid in all the ways to say it but the one that was typed.
+func (a recipeAnswers) Readings() []reading {
+	var out []reading
+	for _, o := range waterBases {
+		if v, ok := a.Ways[o.Value]; ok {
+			out = append(out, reading{o, unit.Trim(v, wayDecimals(o.Value)), o.Value == a.Basis})
+		}
 	}
 	return out
+}
+
+// reading is one way to say the liquid.
+type reading struct {
+	page.Option
+	Text  string
+	Typed bool
+}
+
+// waterBases are the ways to say how much liquid there is.
+var waterBases = []page.Option{
+	{Value: string(recipe.LyeStrength), Label: "% lye strength"},
+	{Value: string(recipe.LiquidToLye), Label: "parts liquid to one of lye"},
+	{Value: string(recipe.PercentOfFats), Label: "% of the fats"},
+	{Value: discount, Label: "% less than full"},
 }
 
 // Mixed is what both alkalis do, by what each saponifies and by weight; empty for one alone.
@@ -200,8 +221,9 @@ func (a recipeAnswers) workOut(f *page.Form, body document.RecipeBody) recipeAns
 		a.Swap = swapFor(f, body)
 	}
 	o := fm.Judge()
-	a.Judged, a.Make = o.All(), draw.OfAcids(o.Groups)
+	a.Judged, a.Acidity = o.All(), familyWords(o.Groups)
 	a.Cure, a.Unmold = body.Cure(), cure.Expected(fm)
+	a.drawLife()
 	if a.Steps = fm.DesignSteps(); len(a.Steps) > 0 {
 		look := draw.OfDesign(fm)
 		a.Look = &look
@@ -209,6 +231,55 @@ func (a recipeAnswers) workOut(f *page.Form, body document.RecipeBody) recipeAns
 	a.Marks = fm.Marks()
 	a.Thinned = plan.Thinned(fm, p)
 	return a
+}
+
+// lifeOf draws the life of a recipe's bar; nil where it makes none.
+func lifeOf(body document.RecipeBody) *draw.Picture {
+	life, ok := ageing.Of(body.Formula, body.Cure())
+	if !ok {
+		return nil
+	}
+	drawn := draw.OfLife(life, nil)
+	return &drawn
+}
+
+// drawLife draws the bar's life with the one before the last change, where there is one.
+func (a *recipeAnswers) drawLife() {
+	life, ok := ageing.Of(a.Formula, a.Cure)
+	if !ok {
+		return
+	}
+	var shadow *ageing.Life
+	if before, ok := ageing.Parse(a.Before); ok {
+		shadow = &before
+	}
+	drawn := draw.OfLife(life, shadow)
+	a.Life, a.LifeDrawn = life.String(), &drawn
+}
+
+// after takes what the page showed before this answer: the life it drew, and the shadow of that,
+// which stays when this change did not touch the bar. Half a change, such as shares that do not
+// come to a whole yet, hands both on.
+func (a *recipeAnswers) after(shown, before string) {
+	if a.LifeDrawn == nil {
+		a.Life, a.Before = shown, before
+		return
+	}
+	if a.Before = shown; shown == a.Life {
+		a.Before = before
+	}
+	a.drawLife()
+}
+
+// familyWords says the families of fatty acids that are there, the largest first.
+func familyWords(groups []recipe.Group) []string {
+	groups = slices.DeleteFunc(slices.Clone(groups), func(g recipe.Group) bool { return g.Percent < 0.5 })
+	slices.SortStableFunc(groups, func(a, b recipe.Group) int { return cmp.Compare(b.Percent, a.Percent) })
+	var out []string
+	for _, g := range groups {
+		out = append(out, g.Name+" "+unit.Trim(g.Percent, 0)+" %")
+	}
+	return out
 }
 
 // useLines are the additives, scents and colorants with what is set apart for

@@ -97,7 +97,7 @@ func recipeForm(b document.RecipeBody, k stores) *page.Form {
 	num("superfat_percent", fm.Superfat)
 	bindAlkali(page.Write(f, "alkali."), &fm.Alkali)
 	f.Set("water.basis", string(fm.Water.Basis))
-	num("water."+string(fm.Water.Basis), fm.Water.Value)
+	num("water.value", fm.Water.Value)
 	num("full_liquid_percent_of_fats", fm.Full())
 	f.Set("size", page.UsualSize(f.System))
 	for i, s := range fm.Fats {
@@ -257,12 +257,14 @@ func readRecipe(f *page.Form, k stores) (document.RecipeBody, caution.Problems) 
 	if full := page.IfTyped(f, "full_liquid_percent_of_fats", f.Number, 0); full != recipe.UsualFull {
 		fm.FullLiquid = full
 	}
-	water := "water." + string(fm.Water.Basis)
-	fm.Water.Value = f.Number(water)
+	if each := "water." + string(fm.Water.Basis); f.Get("water.value") == "" && f.Get(each) != "" {
+		f.Set("water.value", f.Get(each)) // a draft from when each way had a field of its own
+	}
+	fm.Water.Value = f.Number("water.value")
 	if fm.Water.Basis == discount {
 		fm.Water = recipe.Water{Basis: recipe.PercentOfFats, Value: fm.Discounted(fm.Water.Value)}
 	}
-	pl := page.Places{"water.value": water} // problem paths to field names
+	pl := page.Places{} // problem paths to field names
 	readFats(f, pl, &fm)
 	readLiquids(f, pl, &fm)
 	for i := range page.Rows(f.Values, "additives") {

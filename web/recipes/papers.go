@@ -343,7 +343,8 @@ type comparePage struct {
 	Path  string
 	BlA   draw.Blend
 	BlB   draw.Blend
-	Words [][3]string // what to expect of each
+	Lives []*draw.Picture // nil of what is no bar
+	Words [][3]string     // what to expect of each
 }
 
 func (s *Room) compare(w http.ResponseWriter, r *http.Request) error {
@@ -396,6 +397,7 @@ func (s *Room) compare(w http.ResponseWriter, r *http.Request) error {
 	if problem == "" {
 		p.Lines = recipe.Compare(p.A.Formula, p.B.Formula, size)
 	}
+	p.Lives = []*draw.Picture{lifeOf(p.A.RecipeBody), lifeOf(p.B.RecipeBody)}
 	p.BlA, p.BlB = draw.OfBlend(p.A.Formula.Fats), draw.OfBlend(p.B.Formula.Fats)
 	x, y := p.A.Formula.Judge().All(), p.B.Formula.Judge().All()
 	for i := range x {

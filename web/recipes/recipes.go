@@ -254,6 +254,7 @@ func blendOptions(body document.RecipeBody) []page.Option {
 
 type recipeChoices struct {
 	Liquids, Stages, Bases, Policies, Behaviours, Schools []page.Option
+	Waters                                                []page.Option
 	ScentStages, MaxOfs, Tones, Acts                      []page.Option
 	Kinds, Traces, Gels, Covers, Materials                []page.Option
 	Known                                                 []additive.Known
@@ -275,6 +276,7 @@ func choicesOfRecipe(k stores) recipeChoices {
 		Bases:      page.Options(additive.Bases()),
 		Behaviours: page.Options(additive.Behaviours()),
 		Schools:    page.Options(recipe.Schools()),
+		Waters:     waterBases,
 		Policies: []page.Option{
 			{Value: "", Label: "recommended from the blend"},
 		},
@@ -385,11 +387,6 @@ func (s *Room) showRecipe(
 		title = "A new recipe"
 	}
 	answers := answersFor(f, body)
-	for basis, text := range answers.Fills() { // the ways that were not typed follow
-		if basis != answers.Basis {
-			f.Set("water."+basis, text)
-		}
-	}
 	c := choicesOfRecipe(k)
 	p := recipePage{
 		Editor: o.Editor, Form: f, Answers: answers, History: o.History, Choices: c, Dirty: o.Dirty,
@@ -435,7 +432,9 @@ func (s *Room) recipeLive(w http.ResponseWriter, r *http.Request) error {
 	}
 	body, problems := readRecipe(live.Form, k)
 	live.Form.Problems = problems
-	live.Answers = answersFor(live.Form, body) // which finds what is wrong with the size
+	answers := answersFor(live.Form, body) // which finds what is wrong with the size
+	answers.after(r.PostFormValue("bar_life"), r.PostFormValue("bar_life_before"))
+	live.Answers = answers
 	return s.Render(w, r, http.StatusOK, "recipe-live", live)
 }
 

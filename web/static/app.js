@@ -1,22 +1,19 @@
 // The little script that pages need besides htmx.
 //
-// Outputs marked data-fills carry a value for an input that says the same
-// thing another way, such as the lye strength that follows from a typed ratio.
-// The input is filled unless somebody is typing in it. Inputs marked data-picks
-// choose the radio button with that id as soon as something is typed in them.
-
-const fill = (root) => {
-  for (const out of root.querySelectorAll("[data-fills]")) {
-    const input = document.getElementById(out.dataset.fills);
-    if (input && input !== document.activeElement) input.value = out.textContent.trim();
-  }
-};
+// The liquid of a recipe can be said in several ways, and the page shows them all: marked
+// data-way beside the field. Who chooses another way finds its figure in the field.
+// Inputs marked data-picks choose the radio button with that id as soon as something is
+// typed in them.
 
 document.addEventListener(
   "input",
-  (event) => {
-    const radio = event.target.dataset?.picks && document.getElementById(event.target.dataset.picks);
+  ({ target }) => {
+    const radio = target.dataset?.picks && document.getElementById(target.dataset.picks);
     if (radio) radio.checked = true;
+    if (target.id !== "f-water-basis") return;
+    const same = document.querySelector(`#readings [data-way="${target.value}"]`);
+    const value = document.getElementById("f-water-value");
+    if (same && value) value.value = same.textContent;
   },
   { capture: true },
 );
@@ -38,7 +35,6 @@ const unfold = () => {
   }
 };
 document.addEventListener("htmx:after:swap", () => {
-  fill(document);
   named(document);
   unfold();
 });
