@@ -38,6 +38,7 @@ type Formula struct {
 	Infusions  []Infusion   `json:"infusions,omitempty"`
 	Process    Process      `json:"process,omitzero"`
 	FullLiquid float64      `json:"full_liquid,omitempty"`
+	Molds      float64      `json:"molds,omitempty"`
 	Dilution   *Dilution    `json:"dilution,omitempty"`
 }
 
@@ -155,6 +156,7 @@ type Made struct {
 type Dispersal struct {
 	In     string  `json:"in"`
 	Spoons float64 `json:"spoons"`
+	Own    bool    `json:"own,omitempty"`
 }
 
 // Perfume is additive.Perfume as it is written.
@@ -165,6 +167,8 @@ type Perfume struct {
 	Stage   string      `json:"stage"`
 	Parts   []ScentPart `json:"parts"`
 	OverMax string      `json:"over_max,omitempty"`
+
+	Portions []string `json:"portions,omitempty"`
 }
 
 // ScentPart is additive.ScentPart as it is written.
@@ -199,6 +203,7 @@ type Portion struct {
 type Step struct {
 	Do      string  `json:"do"`
 	Portion string  `json:"portion,omitempty"`
+	Into    string  `json:"into,omitempty"`
 	Percent float64 `json:"percent,omitempty"`
 	Note    string  `json:"note,omitempty"`
 }
@@ -279,6 +284,8 @@ type Section struct {
 	Title  string `json:"title"`
 	Items  []Item `json:"items"`
 	Vessel string `json:"vessel,omitempty"`
+
+	ByEye []string `json:"by_eye,omitempty"`
 }
 
 // Item is plan.Item as it is written.
@@ -363,6 +370,7 @@ type Request struct {
 	FatStock   *FatStock `json:"fat_stock,omitempty"`
 	LiquidC    float64   `json:"liquid_c"`
 	Scraps     *Scraps   `json:"scraps,omitempty"`
+	Into       int       `json:"into,omitempty"`
 }
 
 // Target is plan.Target as it is written.

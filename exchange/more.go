@@ -16,6 +16,7 @@ type scentDoc struct {
 	Rate    float64        `json:"rate_percent_of_fats,omitempty"`
 	Grams   float64        `json:"grams_per_batch,omitempty"`
 	Bottle  string         `json:"mixed_as,omitempty"`
+	Into    []string       `json:"into_portions,omitempty"`
 	Stage   additive.Stage `json:"stage,omitempty"`
 	Parts   []scentPartDoc `json:"parts"`
 	OverMax string         `json:"over_maximum_because,omitempty"`
@@ -102,6 +103,7 @@ func (d recipeDoc) more(f *recipe.Formula) {
 	if s := d.Scent; s != nil {
 		f.Scent = &additive.Perfume{
 			Rate: s.Rate, Grams: s.Grams, Bottle: s.Bottle, Stage: cmp.Or(s.Stage, additive.Trace), OverMax: s.OverMax,
+			Portions: s.Into,
 		}
 		for _, p := range s.Parts {
 			f.Scent.Parts = append(f.Scent.Parts, additive.ScentPart{Percent: p.Percent, Scent: additive.Scent{
@@ -136,7 +138,7 @@ func (d recipeDoc) more(f *recipe.Formula) {
 func (d *recipeDoc) writeMore(f recipe.Formula) {
 	d.Full, d.Design = f.FullLiquid, f.Design
 	if s := f.Scent; s != nil {
-		d.Scent = &scentDoc{Rate: s.Rate, Grams: s.Grams, Bottle: s.Bottle, Stage: s.Stage, OverMax: s.OverMax}
+		d.Scent = &scentDoc{Rate: s.Rate, Grams: s.Grams, Bottle: s.Bottle, Stage: s.Stage, OverMax: s.OverMax, Into: s.Portions}
 		for _, p := range s.Parts {
 			d.Scent.Parts = append(
 				d.Scent.Parts,

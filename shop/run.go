@@ -141,34 +141,39 @@ func (s *Shop) AddExtra(ctx context.Context, act journal.Act, oid string, added 
 	if err := p.Err(); err != nil {
 		return err
 	}
-	return s.onRun(ctx, act, oid, lot.ToWeigh, func(c *journal.Change, l *lot.Lot) error {
-		x := lot.Extra{Name: name, Grams: added.Grams}
-		if added.Spoons > 0 {
-			each, err := spoonOf(c, l, name)
-			if err != nil {
-				return err
-			}
-			x.Grams += added.Spoons * each
+	added.Name = name
+	return s.onRun(ctx, act, oid, lot.ToWeigh, func(c *journal.Change, l *lot.Lot) error { return addExtra(c, l, added, "extra_grams") })
+}
+
+// addExtra writes down what went into the pot besides what was planned; field is where its amount
+// was typed.
+func addExtra(c *journal.Change, l *lot.Lot, added Added, field string) error {
+	x := lot.Extra{Name: added.Name, Grams: added.Grams}
+	if added.Spoons > 0 {
+		each, err := spoonOf(c, l, added.Name, field)
+		if err != nil {
+			return err
 		}
-		for _, f := range append(fatsOf(l), fat.Reference()...) {
-			if strings.EqualFold(f.Name, name) || f.Slug == strings.ToLower(name) {
-				x.Name, x.SAP = f.Name, f.SAP
-				break
-			}
+		x.Grams += added.Spoons * each
+	}
+	for _, f := range append(fatsOf(l), fat.Reference()...) {
+		if strings.EqualFold(f.Name, added.Name) || f.Slug == strings.ToLower(added.Name) {
+			x.Name, x.SAP = f.Name, f.SAP
+			break
 		}
-		if added.Portion != "" {
-			if !slices.ContainsFunc(l.Frozen.Formula.Portions, func(p recipe.Portion) bool { return p.Name == added.Portion }) {
-				return caution.Problems{{Path: "extra_portion", Text: "choose one of the portions"}}
-			}
-			x.Name += ", into “" + added.Portion + "”"
+	}
+	if added.Portion != "" {
+		if !slices.ContainsFunc(l.Frozen.Formula.Portions, func(p recipe.Portion) bool { return p.Name == added.Portion }) {
+			return caution.Problems{{Path: "extra_portion", Text: "choose one of the portions"}}
 		}
-		return c.Record("extra", func(entry int64) error { return c.AddExtra(entry, l.ID, x) })
-	})
+		x.Name += ", into “" + added.Portion + "”"
+	}
+	return c.Record("extra", func(entry int64) error { return c.AddExtra(entry, l.ID, x) })
 }
 
 // spoonOf is what a level teaspoon of something weighs, in g: as the shop weighed it, else as the
 // recipe of the lot has it, else by the table.
-func spoonOf(c *journal.Change, l *lot.Lot, name string) (float64, error) {
+func spoonOf(c *journal.Change, l *lot.Lot, name, field string) (float64, error) {
 	spoons, err := c.Spoons()
 	if err != nil {
 		return 0, err
@@ -186,7 +191,7 @@ func spoonOf(c *journal.Change, l *lot.Lot, name string) (float64, error) {
 	if k, ok := additive.Find(name); ok && k.GramsPerTsp > 0 {
 		return k.GramsPerTsp, nil
 	}
-	return 0, caution.Problems{{Path: "extra_grams",
+	return 0, caution.Problems{{Path: field,
 		Text: "nobody has weighed a spoon of " + name + " here: type its grams, or weigh a level teaspoon of it once in the stores"}}
 }
 

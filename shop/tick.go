@@ -36,6 +36,8 @@ type Ticked struct {
 	Behaviour additive.Behaviour
 	Remember  bool
 	How       lot.How // of the temperatures
+	// Grams or level Spoons of what was stirred in by eye.
+	Grams, Spoons float64
 }
 
 // Tick records that a step was done. An order that is dangerous is refused; what
@@ -176,6 +178,10 @@ func checkTick(step run.Step, k Ticked) error {
 		if k.Note == "" && (k.LyeC == nil || k.FatsC == nil) {
 			p.Add("lye_c", "read both pots, or write why not")
 		}
+	case run.Eye:
+		if k.Grams+k.Spoons == 0 && k.Note == "" {
+			p.Add("grams", "weigh or spoon what went in, or write why nobody knows")
+		}
 	case run.Milk:
 		if !slices.Contains([]string{"fats", "batter", "lye"}, k.Onto) {
 			p.Add("onto", "say where it goes")
@@ -209,6 +215,9 @@ func tick(c *journal.Change, l *lot.Lot, k Ticked) error {
 	if err := c.AddTick(entry, l.ID, lot.Tick{Step: k.Step, Title: step.Title, Done: !k.Undo, Note: k.Note, Trace: k.Trace,
 		Minutes: k.Minutes}); err != nil {
 		return err
+	}
+	if u, ok := l.Order().EyeUse(step); ok && !k.Undo && k.Grams+k.Spoons > 0 {
+		return addExtra(c, l, Added{Name: u.Name, Grams: k.Grams, Spoons: k.Spoons, Portion: u.Portion}, "grams")
 	}
 	if step.Kind == run.Scent && k.Behaviour != additive.Unknown {
 		return scentSeen(c, l, step.Item.Name, k)

@@ -605,6 +605,7 @@ func archiveFormulaToRecipeFormula(source archive.Formula) recipe.Formula {
 	recipeFormula.Process = archiveProcessToRecipeProcess(source.Process)
 	recipeFormula.Dilution = pArchiveDilutionToPRecipeDilution(source.Dilution)
 	recipeFormula.FullLiquid = source.FullLiquid
+	recipeFormula.Molds = source.Molds
 	return recipeFormula
 }
 func archiveInfusionToLiquidInfusion(source archive.Infusion) liquid.Infusion {
@@ -752,6 +753,7 @@ func archiveRequestToPlanRequest(source archive.Request) plan.Request {
 	planRequest.FatStock = pArchiveFatStockToPPlanFatStock(source.FatStock)
 	planRequest.LiquidC = source.LiquidC
 	planRequest.Scraps = pArchiveScrapsToPPlanScraps(source.Scraps)
+	planRequest.Into = source.Into
 	return planRequest
 }
 func archiveRowToPlanRow(source archive.Row) plan.Row {
@@ -798,6 +800,7 @@ func archiveSectionToPlanSection(source archive.Section) plan.Section {
 		}
 	}
 	planSection.Vessel = source.Vessel
+	planSection.ByEye = source.ByEye
 	return planSection
 }
 func archiveShapeToMoldMold(source archive.Shape) mold.Mold {
@@ -838,6 +841,7 @@ func archiveStepToRecipeStep(source archive.Step) recipe.Step {
 	var recipeStep recipe.Step
 	recipeStep.Do = recipe.Act(source.Do)
 	recipeStep.Portion = source.Portion
+	recipeStep.Into = source.Into
 	recipeStep.Percent = source.Percent
 	recipeStep.Note = source.Note
 	return recipeStep
@@ -1088,6 +1092,7 @@ func pAdditiveDispersalToPArchiveDispersal(source *additive.Dispersal) *archive.
 		var archiveDispersal archive.Dispersal
 		archiveDispersal.In = (*source).In
 		archiveDispersal.Spoons = (*source).Spoons
+		archiveDispersal.Own = (*source).Own
 		pArchiveDispersal = &archiveDispersal
 	}
 	return pArchiveDispersal
@@ -1107,6 +1112,7 @@ func pAdditivePerfumeToPArchivePerfume(source *additive.Perfume) *archive.Perfum
 			}
 		}
 		archivePerfume.OverMax = (*source).OverMax
+		archivePerfume.Portions = (*source).Portions
 		pArchivePerfume = &archivePerfume
 	}
 	return pArchivePerfume
@@ -1127,6 +1133,7 @@ func pArchiveDispersalToPAdditiveDispersal(source *archive.Dispersal) *additive.
 		var additiveDispersal additive.Dispersal
 		additiveDispersal.In = (*source).In
 		additiveDispersal.Spoons = (*source).Spoons
+		additiveDispersal.Own = (*source).Own
 		pAdditiveDispersal = &additiveDispersal
 	}
 	return pAdditiveDispersal
@@ -1177,6 +1184,7 @@ func pArchivePerfumeToPAdditivePerfume(source *archive.Perfume) *additive.Perfum
 				additivePerfume.Parts[i] = archiveScentPartToAdditiveScentPart((*source).Parts[i])
 			}
 		}
+		additivePerfume.Portions = (*source).Portions
 		additivePerfume.OverMax = (*source).OverMax
 		pAdditivePerfume = &additivePerfume
 	}
@@ -1323,6 +1331,7 @@ func planRequestToArchiveRequest(source plan.Request) archive.Request {
 	archiveRequest.FatStock = pPlanFatStockToPArchiveFatStock(source.FatStock)
 	archiveRequest.LiquidC = source.LiquidC
 	archiveRequest.Scraps = pPlanScrapsToPArchiveScraps(source.Scraps)
+	archiveRequest.Into = source.Into
 	return archiveRequest
 }
 func planRowToArchiveRow(source plan.Row) archive.Row {
@@ -1350,6 +1359,7 @@ func planSectionToArchiveSection(source plan.Section) archive.Section {
 		}
 	}
 	archiveSection.Vessel = source.Vessel
+	archiveSection.ByEye = source.ByEye
 	return archiveSection
 }
 func planTargetToArchiveTarget(source plan.Target) archive.Target {
@@ -1432,6 +1442,7 @@ func recipeFormulaToArchiveFormula(source recipe.Formula) archive.Formula {
 	}
 	archiveFormula.Process = recipeProcessToArchiveProcess(source.Process)
 	archiveFormula.FullLiquid = source.FullLiquid
+	archiveFormula.Molds = source.Molds
 	archiveFormula.Dilution = pRecipeDilutionToPArchiveDilution(source.Dilution)
 	return archiveFormula
 }
@@ -1474,6 +1485,7 @@ func recipeStepToArchiveStep(source recipe.Step) archive.Step {
 	var archiveStep archive.Step
 	archiveStep.Do = string(source.Do)
 	archiveStep.Portion = source.Portion
+	archiveStep.Into = source.Into
 	archiveStep.Percent = source.Percent
 	archiveStep.Note = source.Note
 	return archiveStep

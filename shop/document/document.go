@@ -57,7 +57,7 @@ var (
 	ReadSheet  func([]archive.Section) []plan.Section
 	WritePot   func(plan.Plan) archive.Plan
 	ReadPot    func(archive.Plan) plan.Plan
-	// goverter:ignore Scent Portion Part
+	// goverter:ignore Scent Portion Part Oil Molds
 	ReadUse func(archive.Use) additive.Use
 )
 

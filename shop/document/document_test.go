@@ -120,7 +120,7 @@ func derived(v reflect.Value) {
 	switch v.Kind() {
 	case reflect.Struct:
 		if v.Type().String() == "additive.Use" {
-			for _, name := range []string{"Scent", "Portion", "Part"} {
+			for _, name := range []string{"Scent", "Portion", "Part", "Oil", "Molds"} {
 				v.FieldByName(name).SetZero()
 			}
 		}

@@ -112,9 +112,15 @@ func (pl *Planner) compute(ctx context.Context, o Order) (w ComputedPlan, err er
 	if err := w.target(o); err != nil {
 		return w, err
 	}
+	if len(w.Request.Target.Molds) == 0 {
+		for _, m := range w.Molds {
+			w.Request.Into += m.Count
+		}
+	}
 	if w.Plan, err = plan.Make(w.Request); err != nil {
 		return w, err
 	}
+	w.Request = w.Request.ForPots(w.Plan.Batches)
 	if o.By != ByMolds && o.By != "" {
 		w.fill()
 	}

@@ -36,12 +36,19 @@ const (
 	TbspPerLbFats   Basis = "tbsp-per-lb-fats"
 	TbspPerLbBatter Basis = "tbsp-per-lb-batter"
 	GramsPerBatch   Basis = "grams-per-batch"
+	TspPerMold      Basis = "tsp-per-mold"
+	TbspPerMold     Basis = "tbsp-per-mold"
+	GramsPerMold    Basis = "grams-per-mold"
+	// ByEye is stirred in until it pleases: nothing is planned, and what went in is noted at
+	// the bench.
+	ByEye Basis = "by-eye"
 )
 
 // Bases returns all bases, the most usual first.
 func Bases() []Basis {
 	return []Basis{
 		PercentOfFats, GramsPerKgFats, TspPerLbFats, TbspPerLbFats, PercentOfBatter, TspPerLbBatter, TbspPerLbBatter, GramsPerBatch,
+		TspPerMold, TbspPerMold, GramsPerMold, ByEye,
 	}
 }
 
@@ -49,6 +56,7 @@ var basisWords = map[Basis]string{
 	PercentOfFats: "% of fats", GramsPerKgFats: "g per kg of fats", PercentOfBatter: "% of batter",
 	TspPerLbFats: "tsp per lb of fats", TspPerLbBatter: "tsp per lb of batter", GramsPerBatch: "g per batch",
 	TbspPerLbFats: "tbsp per lb of fats", TbspPerLbBatter: "tbsp per lb of batter",
+	TspPerMold: "tsp in each mold", TbspPerMold: "tbsp in each mold", GramsPerMold: "g in each mold", ByEye: "by eye",
 }
 
 // Words says the basis as a maker would.
@@ -60,7 +68,7 @@ func (b Basis) Valid() bool { return basisWords[b] != "" }
 // Spoons reports whether the rate is in level spoons, which need the additive's own
 // grams per teaspoon.
 func (b Basis) Spoons() bool {
-	return b == TspPerLbFats || b == TspPerLbBatter || b == TbspPerLbFats || b == TbspPerLbBatter
+	return slices.Contains([]Basis{TspPerLbFats, TspPerLbBatter, TbspPerLbFats, TbspPerLbBatter, TspPerMold, TbspPerMold}, b)
 }
 
 // teaspoonsPerTablespoon is how many level teaspoons a tablespoon holds.
@@ -94,6 +102,11 @@ type Use struct {
 	// where the additive stands in the recipe and are not kept with it.
 	Portion string
 	Part    float64
+	// Oil is true for the oil of its own that a powder is stirred into.
+	Oil bool
+	// Molds is how many molds a pot fills, for rates that count on them; 0 for one. It follows
+	// from the plan and is not kept with the additive.
+	Molds float64
 }
 
 // Key names the use within a recipe.
@@ -146,7 +159,7 @@ func (u Use) Bittern() bool { return u.Is(bittern...) }
 // Is reports whether the additive's name holds one of some phrases as whole words. A
 // scent is named after anything and is none of it.
 func (u Use) Is(phrases ...string) bool {
-	return !u.Scent && u.Behaviour == Unknown && material.Has(u.Name, phrases...)
+	return !u.Scent && !u.Oil && u.Behaviour == Unknown && material.Has(u.Name, phrases...)
 }
 
 // Spoons is how many level teaspoons a weight of the additive is, 0 when its
@@ -241,9 +254,24 @@ func (u Use) Grams(fats, batter float64) float64 {
 		return teaspoonsPerTablespoon * u.Rate * u.GramsPerTsp * fats / unit.GramsPerPound
 	case TbspPerLbBatter:
 		return teaspoonsPerTablespoon * u.Rate * u.GramsPerTsp * batter / unit.GramsPerPound
+	case TspPerMold:
+		return u.Rate * u.GramsPerTsp * u.molds()
+	case TbspPerMold:
+		return teaspoonsPerTablespoon * u.Rate * u.GramsPerTsp * u.molds()
+	case GramsPerMold:
+		return u.Rate * u.molds()
+	case ByEye:
+		return 0
 	default: // GramsPerBatch
 		return u.Rate
 	}
+}
+
+func (u Use) molds() float64 {
+	if u.Molds > 0 {
+		return u.Molds
+	}
+	return 1
 }
 
 // Check finds what cannot be worked with; path is where the additive stands.
@@ -256,6 +284,9 @@ func (u Use) Check(p *caution.Problems, path string) {
 	}
 	if !(u.Rate >= 0) || u.Rate > 1e6 {
 		p.Add(path+".rate.value", "the rate %s cannot be used", unit.Trim(u.Rate, 3))
+	}
+	if into := u.Stage.Into(); u.Basis == ByEye && into != TheBatter && into != TheTrace && into != APortion {
+		p.Add(path+".rate.basis", "by eye goes what is stirred in at emulsion, at trace or into a portion")
 	}
 	if u.Unweighed() {
 		p.Add(path+".rate.grams_per_tsp", "say how many grams a level teaspoon of %s weighs", u.Name)

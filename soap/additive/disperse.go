@@ -2,6 +2,7 @@ package additive
 
 import (
 	"ashshelf/soap/caution"
+	"ashshelf/soap/material"
 	"ashshelf/soap/unit"
 )
 
@@ -11,10 +12,22 @@ const InWater = "water"
 // Dispersal is how a powder is stirred smooth before it goes in: spoons of
 // water, or of one of the batch's own oils, for each spoon of the powder.
 // Neither is extra: the water is part of the recipe's liquid and the oil part
-// of its fats, set apart beforehand.
+// of its fats, set apart beforehand. Only an oil of its own, as a drizzle is
+// stirred into, comes on top of both and is weighed besides.
 type Dispersal struct {
-	In     string  `json:"in"` // InWater, or the key of a fat of the blend
+	In     string  `json:"in"` // InWater, the key of a fat of the blend, or of any fat where it is its own
 	Spoons float64 `json:"spoons"`
+	Own    bool    `json:"own,omitempty"`
+}
+
+// OwnOil is the oil of its own that the additive is stirred into, as a use of the same stage and
+// rate: what it weighs follows the powder's weight. It is all fat, and counts in the superfat.
+func (u Use) OwnOil(name string, density float64, made material.Composition, mark material.Mark) Use {
+	oil := u
+	oil.Name, oil.Density, oil.Lye, oil.Neutral, oil.Disperse, oil.Oil = name+", for "+u.Name, density, 0, false, nil, true
+	oil.Made, oil.Mark = made, mark
+	oil.Rate *= u.Disperse.Spoons * unit.MLPerTeaspoon * density / max(u.GramsPerTsp, 1e-9)
+	return oil
 }
 
 // mostSpoons of carrier to one of powder; more is a mistake of writing.

@@ -102,12 +102,15 @@ type ScentPart struct {
 // 100 %, at a rate in percent of the fats, or a fixed weight in every batch. A blend that
 // stands mixed ahead is weighed as the one bottle that it is.
 type Perfume struct {
-	Rate    float64 // percent of fats
-	Grams   float64 // of every batch, in place of the rate; 0 for the rate
-	Bottle  string  // name that the blend stands mixed under; empty where its parts are weighed one by one
-	Stage   Stage
-	Parts   []ScentPart
-	OverMax string // why it goes above a supplier's maximum
+	Rate   float64 // percent of fats
+	Grams  float64 // of every batch, in place of the rate; 0 for the rate
+	Bottle string  // name that the blend stands mixed under; empty where its parts are weighed one by one
+	Stage  Stage
+	Parts  []ScentPart
+	// Portions are the colour portions that it is stirred into on their own, in this order, each by
+	// its own weight of fats; none where it goes into the whole batter at its stage.
+	Portions []string
+	OverMax  string // why it goes above a supplier's maximum
 }
 
 // ScentStages are the moments a scent can go in, the usual one first. A

@@ -116,6 +116,18 @@ type Request struct {
 	FatStock   *FatStock  // take fats from this
 	LiquidC    float64    // temperature the liquids start from
 	Scraps     *Scraps    // worked in, over the whole order
+	Into       int        // molds that it is poured into, where they are not what is aimed at
+}
+
+// ForPots is the request with its formula as it is for each of so many pots: rates that count on
+// molds know how many a pot fills.
+func (r Request) ForPots(pots int) Request {
+	molds := r.Into
+	for _, m := range r.Target.Molds {
+		molds += m.Count
+	}
+	r.Formula.Molds = float64(molds) / float64(max(pots, 1))
+	return r
 }
 
 // Row is a weight of one ingredient in g.
@@ -290,6 +302,7 @@ func Make(r Request) (Plan, error) {
 	if err != nil {
 		return Plan{}, err
 	}
+	r = r.ForPots(n)
 	pot := r.Formula.AmountsFor(fats)
 	amounts, tooFine, err := r.round(pot, n)
 	if err != nil {
@@ -323,6 +336,7 @@ func Make(r Request) (Plan, error) {
 // split finds the weight of fats of one pot and the number of equal pots.
 func (r Request) split() (fats float64, pots int, err error) {
 	fits := func(n int) (float64, bool, error) {
+		r := r.ForPots(n)
 		f, err := r.solve(n)
 		if err != nil {
 			return 0, false, err

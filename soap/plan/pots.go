@@ -169,7 +169,7 @@ func (r Request) Habits(pots int) ([]Habit, error) {
 	var out []Habit
 	asked := 0.0
 	for _, rule := range FillRules() {
-		q := r
+		q := r.ForPots(pots)
 		q.Rule = rule
 		fats, err := q.solve(pots)
 		if err != nil {

@@ -82,9 +82,9 @@ func (s PourSize) Words() string {
 	return unit.Fixed(s.Grams, 0) + " g, about " + unit.Fixed(s.ML, 0) + " ml"
 }
 
-// DesignPours is what each step of the design pours of one pot, parallel to
-// [recipe.Formula.DesignSteps]; nothing for steps that pour nothing. reaches is the
-// share of the pot that reaches the molds, 0 to 1.
+// DesignPours is what each step of the design pours of one pot, or drops from one portion into
+// another, parallel to [recipe.Formula.DesignSteps]; nothing for steps that move nothing. reaches
+// is the share of the pot that reaches the molds, 0 to 1.
 func DesignPours(f recipe.Formula, pot Plan, reaches float64) []PourSize {
 	whole := map[string]PourSize{"": {pot.InPot(), pot.potML(f)}}
 	share := map[string]float64{"": 1}
@@ -92,17 +92,19 @@ func DesignPours(f recipe.Formula, pot Plan, reaches float64) []PourSize {
 		whole[p.Name] = PourSize{p.With, p.ML * p.With / math.Max(p.Grams, 1e-9)}
 		share[p.Name] = p.Percent / 100
 	}
-	out := make([]PourSize, len(f.DesignSteps()))
-	pours := f.Pours()
-	for i, s := range f.DesignSteps() {
-		if !s.Do.Pours() || len(pours) == 0 {
-			continue
+	steps := f.DesignSteps()
+	out := make([]PourSize, len(steps))
+	for i, taken := range f.Takings() {
+		k := 1.0 // of what changes pots all arrives
+		if steps[i].Do.Pours() {
+			k = reaches
 		}
-		if of := share[s.Portion]; of > 0 {
-			k := reaches * pours[0].Share / of
-			out[i] = PourSize{k * whole[s.Portion].Grams, k * whole[s.Portion].ML}
+		for name, percent := range taken {
+			if of := share[name]; of > 0 {
+				out[i].Grams += k * percent / 100 / of * whole[name].Grams
+				out[i].ML += k * percent / 100 / of * whole[name].ML
+			}
 		}
-		pours = pours[1:]
 	}
 	return out
 }

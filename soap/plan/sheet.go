@@ -28,6 +28,15 @@ type Section struct {
 	Title  string // for people
 	Items  []Item
 	Vessel string // what it is weighed into, where the shop named it
+	// ByEye are what is stirred in besides, until it pleases.
+	ByEye []string
+}
+
+// byEye takes a use in that has no weight.
+func (s *Section) byEye(u additive.Use) {
+	if u.Basis == additive.ByEye {
+		s.ByEye = append(s.ByEye, u.Name)
+	}
 }
 
 // Total is the weight of the section in g.
@@ -227,14 +236,22 @@ func Sheet(r Request, pot Plan) []Section {
 		for i, u := range uses {
 			if u.Portion == p.Name {
 				sec.Items = append(sec.Items, extra(i)...)
+				sec.byEye(u)
 			}
 		}
 		all = append(all, sec)
 	}
+	eyes := Section{Place: AtHand, Title: "By eye"}
+	for _, u := range uses {
+		if u.Portion == "" {
+			eyes.byEye(u)
+		}
+	}
+	all = append(all, eyes)
 	all = append(all, Section{Place: AtHand, Title: "On top", Items: goesInto(additive.TheTop)})
 	out := all[:0:0]
 	for _, s := range all {
-		if len(s.Items) > 0 {
+		if len(s.Items)+len(s.ByEye) > 0 {
 			out = append(out, s)
 		}
 	}

@@ -5,6 +5,7 @@ import (
 
 	"ashshelf/soap/additive"
 	"ashshelf/soap/caution"
+	"ashshelf/soap/fat"
 	"ashshelf/soap/unit"
 )
 
@@ -25,7 +26,7 @@ func (f Formula) Apart(a Amounts) []Apart {
 	var out []Apart
 	fats, liquids := map[int]float64{}, map[int]float64{}
 	for k, u := range f.Uses() {
-		if u.Disperse == nil || k >= len(a.Additives) || a.Additives[k] <= 0 {
+		if u.Disperse == nil || u.Disperse.Own || k >= len(a.Additives) || a.Additives[k] <= 0 {
 			continue
 		}
 		one := Apart{Fat: -1, Liquid: -1, For: k}
@@ -79,6 +80,12 @@ func (f Formula) apartWater(a Amounts) []float64 {
 
 func (f Formula) checkCarrier(p *caution.Problems, path string, u additive.Use) {
 	if u.Disperse == nil || u.Disperse.In == additive.InWater {
+		return
+	}
+	if u.Disperse.Own {
+		if _, err := fat.Find(u.Disperse.In); err != nil {
+			p.Add(path+".disperse.in", "the oil that %s is stirred into is not known", u.Name)
+		}
 		return
 	}
 	for _, s := range f.Fats {

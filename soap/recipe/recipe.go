@@ -73,6 +73,7 @@ type Formula struct {
 	Process    Process
 	Dilution   *Dilution // of a paste of potash, where it is thinned
 	FullLiquid float64   // the recipe's own full liquid, % of fats; 0 for the usual
+	Molds      float64   // that a pot fills, where a rate counts on them; a plan says it, 0 for one
 }
 
 // UsualFull is the full liquid in percent of the fats where a recipe does not
@@ -178,6 +179,7 @@ func (f Formula) Check() caution.Problems {
 			unique(path("scent.parts", i), part.Label())
 		}
 		f.Scent.Check(&p, "scent")
+		f.checkScented(&p)
 	}
 	f.checkDesign(&p, unique)
 	for i, one := range f.Infusions {

@@ -283,8 +283,8 @@ func Forgotten(steps []Step, s State, at Step) []Step {
 		if step.Key == at.Key {
 			break
 		}
-		if goesIn := step.Kind == Scent || step.Kind == Do && step.Item.Key != ""; goesIn && step.Stage == Together && step.Must &&
-			!s.Done[step.Key] {
+		goesIn := step.Kind == Scent || step.Kind == Eye || step.Kind == Do && step.Item.Key != ""
+		if goesIn && step.Stage == Together && step.Must && !s.Done[step.Key] {
 			out = append(out, step)
 		}
 	}

@@ -25,6 +25,7 @@ const (
 	Meet  Kind = "meet" // the lye into the fats
 	Trace Kind = "trace"
 	Scent Kind = "scent" // a scent goes in, and how it behaved
+	Eye   Kind = "eye"   // a colour by eye, and what of it went in
 	Check Kind = "check" // the scale against a known weight
 	Milk  Kind = "milk"  // liquid that must not meet hot lye
 	Cover Kind = "cover"
@@ -90,6 +91,7 @@ const (
 	milkPrefix = "milk:"
 
 	portionPrefix, designPrefix = "portion:", "design:"
+	eyePrefix                   = "eye:"
 	cookKey, tapKey             = "batter:cook", "after:tap"
 )
 
@@ -343,14 +345,15 @@ func Steps(o Order) []Step {
 // rescued are the steps of a pot that was cooked after all: nothing is traced, split, coloured by
 // portions or laid into patterns any more, and what else was to be stirred in may be left out.
 func (o Order) rescued(steps []Step) []Step {
+	optional := []additive.Into{additive.TheBatter, additive.TheTrace, additive.APortion, additive.TheTop}
 	for i := range steps {
 		s := &steps[i]
-		portion := s.Item.Key != "" && o.into(s.Item.Key) == additive.APortion
+		portion := s.Item.Key != "" && o.into(s.Item.Key) == additive.APortion && !o.scent(s.Item.Key) || s.Kind == Eye
 		if s.Kind == Trace || s.Key == cookKey || portion || strings.HasPrefix(s.Key, portionPrefix) ||
 			strings.HasPrefix(s.Key, designPrefix) {
 			s.Gone, s.Must = true, false
 		}
-		if s.Item.Key != "" && slices.Contains([]additive.Into{additive.TheBatter, additive.TheTrace, additive.TheTop}, o.into(s.Item.Key)) {
+		if s.Item.Key != "" && slices.Contains(optional, o.into(s.Item.Key)) {
 			s.Must = false
 		}
 	}
@@ -409,18 +412,13 @@ func (o Order) batter(s *sheetOf, add func(Step)) {
 				}
 				add(Step{Key: inKey(i.Key), Stage: Together, Kind: Do, Title: i.Name + " in", Text: i.Note, Item: i, Must: true})
 			}
+			for _, u := range o.Formula.Uses() {
+				if u.Stage == stage {
+					o.eye(u, add)
+				}
+			}
 			for _, i := range scents {
-				add(
-					Step{
-						Key:   inKey(i.Key),
-						Stage: Together,
-						Kind:  Scent,
-						Title: i.Name + " in",
-						Text:  "By hand, last of all, and watch it.",
-						Item:  i,
-						Must:  true,
-					},
-				)
+				add(scentIn(i, i.Name+" in"))
 			}
 		}
 	}
@@ -448,7 +446,9 @@ func (o Order) batter(s *sheetOf, add func(Step)) {
 	for _, p := range plan.PortionsOf(o.Formula, o.Pot) {
 		var colors []string
 		for _, c := range p.Colorants {
-			colors = append(colors, c.Name)
+			if c.Basis != additive.ByEye {
+				colors = append(colors, c.Name)
+			}
 		}
 		text := ""
 		if len(colors) > 0 {
@@ -458,7 +458,49 @@ func (o Order) batter(s *sheetOf, add func(Step)) {
 			text += " The scraps go into this one."
 		}
 		add(Step{Key: portionPrefix + p.Name, Stage: Together, Kind: Do, Title: p.Title(), Text: strings.TrimSpace(text), Must: true})
+		for _, u := range o.Formula.Uses() {
+			if u.Portion == p.Name {
+				o.eye(u, add)
+			}
+		}
 	}
+	// The scent comes last, portion by portion in the order that the recipe says.
+	for _, u := range o.Formula.Uses() {
+		for _, i := range s.hand {
+			if u.Scent && u.Portion != "" && plan.AdditiveKey(u) == i.Key {
+				add(scentIn(i, u.Name+" into “"+u.Portion+"”"))
+			}
+		}
+	}
+}
+
+// scentIn is the step at which a scent goes in.
+func scentIn(i plan.Item, title string) Step {
+	return Step{Key: inKey(i.Key), Stage: Together, Kind: Scent, Title: title, Item: i, Must: true,
+		Text: "By hand, last of all, and watch it."}
+}
+
+// eye is the step at which something is stirred in until it pleases, for what has no weight.
+func (o Order) eye(u additive.Use, add func(Step)) {
+	if u.Basis != additive.ByEye {
+		return
+	}
+	title := u.Name + " by eye"
+	if u.Portion != "" {
+		title += ", into “" + u.Portion + "”"
+	}
+	add(Step{Key: eyePrefix + u.Key(), Stage: Together, Kind: Eye, Title: title, Must: true,
+		Text: "A little at a time, stirred through, until you like it; then note what went in."})
+}
+
+// EyeUse is what a step stirs in by eye.
+func (o Order) EyeUse(step Step) (additive.Use, bool) {
+	for _, u := range o.Formula.Uses() {
+		if step.Kind == Eye && step.Key == eyePrefix+u.Key() {
+			return u, true
+		}
+	}
+	return additive.Use{}, false
 }
 
 // design are the steps that lay the batter into the molds.
@@ -466,12 +508,15 @@ func (o Order) design(add func(Step)) {
 	steps := o.Formula.DesignSteps()
 	sizes := plan.DesignPours(o.Formula, o.Pot, o.Request.Reaches())
 	for i, d := range steps {
-		text := sizes[i].Words()
-		if n := o.molds(); text != "" && n > 1 {
-			text += fmt.Sprintf("; %s into each of %d molds", unit.Fixed(sizes[i].Grams/float64(n), 0)+" g", n)
+		text, pours := sizes[i].Words(), 0.0
+		if d.Do.Pours() {
+			pours = sizes[i].Grams
+			if n := o.molds(); text != "" && n > 1 {
+				text += fmt.Sprintf("; %s into each of %d molds", unit.Fixed(sizes[i].Grams/float64(n), 0)+" g", n)
+			}
 		}
 		add(Step{
-			Key: fmt.Sprintf("%s%d", designPrefix, i), Stage: IntoMold, Kind: Do, Title: capital(d.Words()), Text: text, Pours: sizes[i].Grams,
+			Key: fmt.Sprintf("%s%d", designPrefix, i), Stage: IntoMold, Kind: Do, Title: capital(d.Words()), Text: text, Pours: pours,
 			Must: true,
 		})
 	}
@@ -560,8 +605,8 @@ func (o Order) scent(key plan.Key) bool {
 	if o.Formula.Scent == nil {
 		return false
 	}
-	for _, u := range o.Formula.Scent.Uses() {
-		if plan.AdditiveKey(u) == key {
+	for _, u := range o.Formula.Uses() {
+		if u.Scent && plan.AdditiveKey(u) == key {
 			return true
 		}
 	}

@@ -28,6 +28,7 @@ func OfDesign(f recipe.Formula) Picture {
 		share float64
 		top   float64 // y of its top edge
 		wavy  bool
+		drops []recipe.Tone // that were dropped into its pot
 	}
 	var layers []layer
 	var dividers, sprinkled, textured, scraps bool
@@ -38,7 +39,7 @@ func OfDesign(f recipe.Formula) Picture {
 		switch s.Do {
 		case recipe.Layer, recipe.Reserve:
 			one := pours[next]
-			layers = append(layers, layer{tone: one.Tone, name: s.Portion, share: one.Share})
+			layers = append(layers, layer{tone: one.Tone, name: s.Portion, share: one.Share, drops: one.Dropped})
 			next++
 		case recipe.Drizzle:
 			drizzles = append(drizzles, pours[next].Tone)
@@ -73,6 +74,16 @@ func OfDesign(f recipe.Formula) Picture {
 			"tone tone-"+toneClass(l.tone),
 			edge(l.top, amplitude, i)+fmt.Sprintf("L%.1f %.1fL%.1f %.1fZ", designX+soapW, floor, designX, floor),
 		)
+	}
+	for i, l := range layers {
+		below := floor
+		if i > 0 {
+			below = layers[i-1].top
+		}
+		for k, tone := range l.drops { // veins through the layer
+			at := l.top + (below-l.top)*float64(k+1)/float64(len(l.drops)+1)
+			p.path("drizzle drizzle-"+toneClass(tone), edge(at, min(wave, (below-l.top)/4), k+i))
+		}
 	}
 	if scraps {
 		for i := range 14 {

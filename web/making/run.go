@@ -193,6 +193,9 @@ func (s *Room) readTicked(r *http.Request, f *page.Form) shop.Ticked {
 		Remember:  f.Get("remember") == "on",
 	}
 	k.CheckG, k.ReadsG = page.IfTyped(f, "check_g", f.Mass, 0), page.IfTyped(f, "reads_g", f.Mass, 0)
+	if f.Get("grams") != "" {
+		k.Grams, k.Spoons = f.MassOrSpoons("grams")
+	}
 	k.LiquidC, k.How = s.temperature(r, f, "liquid_c")
 	k.LyeC, _ = s.temperature(r, f, "lye_c")
 	k.FatsC, _ = s.temperature(r, f, "fats_c")

@@ -68,6 +68,7 @@ func bindPortion(b page.Binding, p *recipe.Portion) {
 func bindDesign(b page.Binding, s *recipe.Step) {
 	page.Word(b, "do", &s.Do)
 	b.Text("portion", &s.Portion)
+	b.Text("into", &s.Into)
 	b.Own("percent", &s.Percent, 0)
 	b.Text("note", &s.Note)
 }

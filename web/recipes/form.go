@@ -143,6 +143,7 @@ func recipeForm(b document.RecipeBody, k stores) *page.Form {
 		}
 		f.Set("scent.bottle", s.Bottle)
 		f.Set("scent.stage", string(s.Stage))
+		f.Set("scent.portions", strings.Join(s.Portions, ", "))
 		f.Set("scent.over_maximum_because", s.OverMax)
 		for i, p := range s.Parts {
 			at := fmt.Sprintf("scent.parts[%d].", i)
@@ -183,7 +184,9 @@ func setUse(f *page.Form, at string, u additive.Use, k stores) {
 	f.Set(at+"name", u.Name)
 	f.Set(at+"of", u.Name)
 	f.Set(at+"rate.basis", string(u.Basis))
-	num("rate.value", u.Rate)
+	if u.Basis != additive.ByEye {
+		num("rate.value", u.Rate)
+	}
 	if u.GramsPerTsp > 0 && u.GramsPerTsp != k.spoon(u.Name) {
 		num("rate.grams_per_tsp", u.GramsPerTsp)
 	}
@@ -195,7 +198,9 @@ func setUse(f *page.Form, at string, u additive.Use, k stores) {
 	}
 	f.Set(at+"mark", string(u.Mark))
 	if u.Disperse != nil {
-		f.Set(at+"disperse.in", u.Disperse.In)
+		if f.Set(at+"disperse.in", u.Disperse.In); u.Disperse.Own {
+			f.Set(at+"disperse.in", ownOil+u.Disperse.In)
+		}
 		num("disperse.spoons", u.Disperse.Spoons)
 	}
 }
@@ -281,8 +286,8 @@ func readRecipe(f *page.Form, k stores) (document.RecipeBody, caution.Problems) 
 		}
 		fm.Additives = append(fm.Additives, u)
 	}
-	readScent(f, pl, &fm, k)
 	readLook(f, pl, &fm, k)
+	readScent(f, pl, &fm, k) // which may go into portions
 	for i := range page.Rows(f.Values, "infusions") {
 		at := fmt.Sprintf("infusions[%d].", i)
 		if page.Blank(f, at, "herb", "fat") {
@@ -432,9 +437,15 @@ func readUse(f *page.Form, at string, k stores) additive.Use {
 	u := additive.Use{
 		Name:      f.Get(at + "name"),
 		Basis:     additive.Basis(f.Get(at + "rate.basis")),
-		Rate:      f.Number(at + "rate.value"),
+		Rate:      page.IfTyped(f, at+"rate.value", f.Number, 0),
 		Mark:      material.Mark(f.Get(at + "mark")),
 		Behaviour: additive.Behaviour(f.Get(at + "behaviour")),
+	}
+	if f.Get(at+"rate.value") == "" && u.Basis != additive.ByEye {
+		f.Number(at + "rate.value") // which asks for it
+	}
+	if u.Basis == additive.ByEye && u.Rate != 0 {
+		f.Problems.Add(at+"rate.value", "leave this empty: by eye, nobody knows beforehand")
 	}
 	u.Density = page.IfTyped(f, at+"density_g_per_ml", f.Number, additive.UsualDensity(u.Name))
 	var said *float64
@@ -448,10 +459,14 @@ func readUse(f *page.Form, at string, k stores) additive.Use {
 	u = u.Takes(said)
 	u.GramsPerTsp = page.IfTyped(f, at+"rate.grams_per_tsp", f.Number, k.spoon(u.Name))
 	if in := f.Get(at + "disperse.in"); in != "" {
-		u.Disperse = &additive.Dispersal{In: in, Spoons: page.IfTyped(f, at+"disperse.spoons", f.Number, usualSpoons(in))}
+		in, own := strings.CutPrefix(in, ownOil)
+		u.Disperse = &additive.Dispersal{In: in, Own: own, Spoons: page.IfTyped(f, at+"disperse.spoons", f.Number, usualSpoons(in))}
 	}
 	return u
 }
+
+// ownOil begins the choice of an oil of its own for a powder, besides those of the batch.
+const ownOil = "own:"
 
 // usualSpoons is how many spoons a powder is stirred into where nothing is
 // typed.
@@ -492,7 +507,22 @@ func readScent(f *page.Form, pl page.Places, fm *recipe.Formula, k stores) {
 	}
 	s.Bottle, s.OverMax = f.Get("scent.bottle"), f.Get("scent.over_maximum_because")
 	s.Stage = cmp.Or(additive.Stage(f.Get("scent.stage")), additive.Trace)
+	for name := range strings.SplitSeq(f.Get("scent.portions"), ",") {
+		if name = strings.TrimSpace(name); name != "" {
+			s.Portions = append(s.Portions, named(fm, name))
+		}
+	}
 	fm.Scent = &s.Perfume
+}
+
+// named is the name of a portion as it is written, for one that was typed in other letters.
+func named(fm *recipe.Formula, typed string) string {
+	for _, p := range fm.Portions {
+		if strings.EqualFold(p.Name, typed) {
+			return p.Name
+		}
+	}
+	return typed
 }
 
 // perfumeForm is a perfume as it is typed.
@@ -560,10 +590,19 @@ func renamed(f *page.Form, was, name string) {
 		return
 	}
 	for i := range page.Rows(f.Values, "design") {
-		if at := fmt.Sprintf("design[%d].portion", i); f.Get(at) == was {
-			f.Set(at, name)
+		for _, field := range []string{"portion", "into"} {
+			if at := fmt.Sprintf("design[%d].%s", i, field); f.Get(at) == was {
+				f.Set(at, name)
+			}
 		}
 	}
+	scented := strings.Split(f.Get("scent.portions"), ",")
+	for i, one := range scented {
+		if scented[i] = strings.TrimSpace(one); scented[i] == was {
+			scented[i] = name
+		}
+	}
+	f.Set("scent.portions", strings.Join(scented, ", "))
 }
 
 // readLook reads the colour portions and the steps of the design.
@@ -596,8 +635,11 @@ func readLook(f *page.Form, pl page.Places, fm *recipe.Formula, k stores) {
 		pl.Row("design", "design", i, len(fm.Design))
 		var st recipe.Step
 		bindDesign(page.Read(f, at), &st)
-		if !st.Do.Pours() {
+		if !st.Do.Takes() {
 			st.Portion = ""
+		}
+		if st.Do != recipe.Drop {
+			st.Into = ""
 		}
 		fm.Design = append(fm.Design, st)
 	}

@@ -400,6 +400,11 @@ func (s *Room) showRecipe(
 	c.Carriers = append(
 		[]page.Option{{Value: "", Label: "nothing: dry, or as it is"}, {Value: additive.InWater, Label: "water"}},
 		p.Blend[1:]...)
+	for _, one := range drizzleOils {
+		if oil, err := fat.Find(one); err == nil {
+			c.Carriers = append(c.Carriers, page.Option{Value: ownOil + one, Label: oil.Name + ", besides the batch’s"})
+		}
+	}
 	if len(body.Formula.Portions) > 0 {
 		p.PortionsOf = nil
 	}
@@ -411,6 +416,9 @@ func (s *Room) showRecipe(
 	}
 	return s.Show(w, r, status, "recipe", title, "Recipes", o.Notice, p)
 }
+
+// drizzleOils are what a powder is stirred into besides the batch's own fats, the usual first.
+var drizzleOils = []string{"olive-oil", "sunflower-oil-high-oleic", "sweet-almond-oil", "rice-bran-oil"}
 
 // wayDecimals is how finely a way to say the liquid is written.
 func wayDecimals(basis string) int {
