@@ -352,6 +352,7 @@ func throw(ctx context.Context, v *visitor, t *targets, r route, chance *rand.Ra
 					"care",
 					"wash",
 					"kept",
+					"reshape",
 					"place",
 					"retime",
 					"trouble",

@@ -276,7 +276,8 @@ func look(dir string) (file, error) {
 }
 
 // ledger is what the balances of bars and stocks must come to.
-const ledgers = `SELECT (SELECT coalesce(sum(bars), 0) FROM bar_balance) - (SELECT coalesce(sum(change), 0) FROM bar_move),
+const ledgers = `SELECT (SELECT coalesce(sum(bars), 0) FROM bar_balance) - (SELECT coalesce(sum(change), 0) FROM bar_move)
+		+ (SELECT coalesce(sum(pieces), 0) FROM reshaped WHERE source = 'bars'),
 	(SELECT coalesce(sum(mg), 0) FROM stock_balance) - (SELECT coalesce(sum(change), 0) FROM stock_move)`
 
 // ledgers is the difference between the balances and the moves since the cut, which

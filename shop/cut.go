@@ -43,7 +43,7 @@ func checkCut(k lot.Cut) caution.Problems {
 		}
 		return total
 	}
-	usual := counts("", k.Bars)
+	counts("", k.Bars)
 	seen := map[string]bool{"": true}
 	for i, one := range k.Sizes {
 		at := fmt.Sprintf("size[%d].", i)
@@ -71,8 +71,8 @@ func checkCut(k lot.Cut) caution.Problems {
 	if k.BarG < 0 || k.TrimmingsG < 0 || k.EndsG < 0 {
 		bad.Add("bar", "a weight cannot be below zero")
 	}
-	if k.Halves < 0 || k.Halves > usual {
-		bad.Add("halves", "of %d bars, between none and all are halves", usual)
+	if k.Halves != 0 {
+		bad.Add("halves", "half bars are a size of their own")
 	}
 	if k.Ends < 0 || k.Ends > 1000 {
 		bad.Add("ends", "count the end pieces that are kept")
@@ -119,7 +119,7 @@ func (s *Shop) RecordCut(ctx context.Context, act journal.Act, oid string, k lot
 		if err := c.AddCut(entry, l.ID, k); err != nil {
 			return err
 		}
-		if more := k.Ends > 0 || k.EndsG > 0 || k.Halves > 0 || k.Finish != ""; more {
+		if more := k.Ends > 0 || k.EndsG > 0 || k.Finish != ""; more {
 			if entry, err = c.Entry("cut"); err != nil {
 				return err
 			}

@@ -3,6 +3,7 @@ package shop
 import (
 	"context"
 	"fmt"
+	"math"
 	"slices"
 	"strings"
 
@@ -21,7 +22,7 @@ func (s *Shop) CarryIn(ctx context.Context, act journal.Act, oid, code, what str
 	if err != nil {
 		p.Add("parent", "%s", err.Error())
 	}
-	if !slices.Contains(lot.Carried(), what) {
+	if !slices.Contains(lot.Carried(), what) && !slices.Contains(lot.Shapes(), lot.Shape(what)) {
 		p.Add("what", "say what was carried over")
 	}
 	if !(grams > 0) || grams > 1e5 {
@@ -39,20 +40,47 @@ func (s *Shop) CarryIn(ctx context.Context, act journal.Act, oid, code, what str
 			if parent.Number != number {
 				continue
 			}
-			if left := parent.TrimmingsLeft(); what == "trimmings" && grams > left+0.5 {
-				return caution.Problems{
-					{
-						Path: "carried_grams",
-						Text: fmt.Sprintf("only %s g of the trimmings of lot %s are left", unit.Trim(left, 1), parent.Code),
-					},
-				}
-			}
 			if parent.Number >= l.Number {
 				return caution.Problems{{Path: "parent", Text: "lot " + parent.Code + " is not older than this one"}}
+			}
+			if err := takeFromPile(c, parent, what, grams); err != nil {
+				return err
+			}
+			if lot.Shape(what).Counted() && slices.Contains(lot.Shapes(), lot.Shape(what)) {
+				what = "trimmings" // which they are again where they go in
 			}
 			return c.Record("carried", func(entry int64) error { return c.AddParent(entry, l.ID, parent.ID, what, grams) })
 		}
 		return caution.Problems{{Path: "parent", Text: "there is no lot " + lot.Code(number)}}
+	})
+}
+
+// takeFromPile finds more being carried over than is left of the scraps, petals or balls of a lot.
+// What was shaped is taken off its pile and goes as scraps.
+func takeFromPile(c *journal.Change, parent *lot.Lot, what string, grams float64) error {
+	shape := lot.Shape(what)
+	switch what {
+	case "trimmings":
+		shape = lot.Scraps
+	case string(lot.Petals), string(lot.Balls):
+	default:
+		return nil
+	}
+	pile := parent.Pile(shape)
+	if grams > pile.Grams+0.5 {
+		word := shape.Words()
+		if shape == lot.Scraps {
+			word = "trimmings and scraps"
+		}
+		return caution.Problems{{Path: "carried_grams",
+			Text: fmt.Sprintf("only %s g of the %s of lot %s are left", unit.Trim(pile.Grams, 1), word, parent.Code)}}
+	}
+	if shape == lot.Scraps {
+		return nil
+	}
+	pieces := int(math.Round(float64(pile.Pieces) * math.Min(1, grams/pile.Grams)))
+	return c.Record("reshape", func(entry int64) error {
+		return c.AddReshaped(entry, parent.ID, lot.Reshaped{Source: shape, Pieces: pieces, Shape: lot.Scraps, Grams: grams})
 	})
 }
 

@@ -565,12 +565,12 @@ func TestBarsOfAnotherSizeAreCountedByThemselves(t *testing.T) {
 			ctx,
 			b.on(oid),
 			oid,
-			lot.Cut{Bars: usual, BarG: 118, Sizes: []lot.Size{guest("guest bar", 40, 8)}, Halves: 2, TrimmingsG: 30, Finish: "bevel"},
+			lot.Cut{Bars: usual, BarG: 118, Sizes: []lot.Size{guest("guest bar", 40, 8)}, TrimmingsG: 30, Finish: "bevel"},
 			"",
 		),
 	)
 	l := b.lot(oid)
-	assert.InDelta(t, 118*5+40*8+30, l.Cut.Weight(), 1e-9, "two halves are a bar")
+	assert.InDelta(t, 118*6+40*8+30, l.Cut.Weight(), 1e-9)
 	assert.Equal(t, 14, l.Cut.Count())
 	unweighed := *l.Cut
 	unweighed.BarG = 0
@@ -578,8 +578,8 @@ func TestBarsOfAnotherSizeAreCountedByThemselves(t *testing.T) {
 	story := l.Story()
 	assert.Equal(
 		t,
-		"first grade 6, seconds 0, testers 0, scrap 0 of 118 g; guest bar of 40 g: first grade 8, seconds 0, testers 0, scrap 0; 2 "+
-			"of them halves; trimmings of 30 g; left to finish: bevel",
+		"first grade 6, seconds 0, testers 0, scrap 0 of 118 g; guest bar of 40 g: first grade 8, seconds 0, testers 0, scrap 0; "+
+			"trimmings of 30 g; left to finish: bevel",
 		story[len(story)-1].Text,
 	)
 	b.cured(oid)

@@ -222,16 +222,15 @@ func TestACutCountsHalvesEndsAndTrimmingsThatGoIntoAnotherLot(t *testing.T) {
 	b.now = b.now.Add(24 * time.Hour)
 	require.NoError(t, b.RecordUnmold(ctx, b.on(oid), oid, lot.Unmolding{Gel: "full"}, false, ""))
 	cut := lot.Cut{
-		Bars:       map[ledger.Grade]int{ledger.First: 10, ledger.Tester: 2},
+		Bars:       map[ledger.Grade]int{ledger.First: 8, ledger.Tester: 2},
 		BarG:       110,
-		Halves:     4,
 		Ends:       2,
 		EndsG:      60,
 		TrimmingsG: 45,
 		Finish:     "bevel, Jon",
-	}
+	}.Halved(4, ledger.First)
 	spoilt := cut
-	spoilt.Halves = 13
+	spoilt.Halves = 1 // of the usual, which nobody could tell from whole ones in the stock
 	problem(t, b.RecordCut(ctx, b.on(oid), oid, spoilt, ""), "halves")
 	spoilt = cut
 	spoilt.Ends = -1
@@ -241,8 +240,11 @@ func TestACutCountsHalvesEndsAndTrimmingsThatGoIntoAnotherLot(t *testing.T) {
 	problem(t, b.RecordCut(ctx, b.on(oid), oid, spoilt, ""), "bar")
 	require.NoError(t, b.RecordCut(ctx, b.on(oid), oid, cut, ""))
 	l := b.lot(oid)
-	assert.Equal(t, 12, l.Cut.Count())
-	assert.InDelta(t, 110*10+60+45, l.Cut.Weight(), 1e-9, "four halves weigh as two bars")
+	assert.Equal(t, 14, l.Cut.Count())
+	assert.InDelta(t, 110*10+4*55+60+45, l.Cut.Weight(), 1e-9, "four halves weigh as two bars")
+	assert.Equal(t, 4, l.Balance[ledger.Kind{Size: lot.HalfBar, Grade: ledger.First}], "and are counted as what they are")
+	assert.InDelta(t, 880, lot.Cut{Bars: map[ledger.Grade]int{ledger.First: 10}, BarG: 110, Halves: 4}.BarsG(), 1e-9,
+		"in old records they are among the whole ones")
 	assert.Equal(t, "bevel, Jon", l.Cut.Finish)
 
 	next := b.started()
@@ -255,7 +257,52 @@ func TestACutCountsHalvesEndsAndTrimmingsThatGoIntoAnotherLot(t *testing.T) {
 	require.NoError(t, b.CarryIn(ctx, b.act(), next, l.Code, "trimmings", 15))
 	list, err = b.Trimmings(ctx)
 	require.NoError(t, err)
-	assert.Empty(t, list, "worked in to the last gram")
+	require.Len(t, list, 1)
+	assert.Equal(t, []lot.Pile{{Shape: lot.EndPieces, Pieces: 2, Grams: 60}}, list[0].Piles(), "worked in to the last gram")
+}
+
+// Bars and end pieces become scraps, scraps become petals and balls, and all of it goes into another
+// lot: nothing is taken twice, and what is left is known of each.
+func TestBarsAreDicedAndScrapsAreShapedAndGoIntoAnotherLot(t *testing.T) {
+	b := open(t)
+	oid := b.inMold()
+	b.now = b.now.Add(24 * time.Hour)
+	require.NoError(t, b.RecordUnmold(ctx, b.on(oid), oid, lot.Unmolding{Gel: "full"}, false, ""))
+	require.NoError(t, b.RecordCut(ctx, b.on(oid), oid, lot.Cut{Bars: map[ledger.Grade]int{ledger.First: 10}, BarG: 110, Ends: 2, EndsG: 60,
+		TrimmingsG: 40}, ""))
+	first := ledger.Of(ledger.First)
+	reshape := func(r lot.Reshaped) error { return b.Reshape(ctx, b.on(oid), oid, r) }
+	for field, r := range map[string]lot.Reshaped{
+		"pieces":      {Source: lot.WholeBars, Kind: first, Pieces: 11, Shape: lot.Scraps, Grams: 500},
+		"shape_grams": {Source: lot.WholeBars, Kind: first, Pieces: 2, Shape: lot.Scraps, Grams: 300},
+		"source":      {Source: lot.WholeBars, Kind: ledger.Of(ledger.Second), Pieces: 1, Shape: lot.Scraps, Grams: 50},
+		"shape":       {Source: lot.Scraps, Shape: lot.Scraps, Grams: 10},
+		"made":        {Source: lot.Scraps, Shape: lot.Petals, Grams: 10},
+	} {
+		problem(t, reshape(r), field)
+	}
+	assert.Contains(t, problem(t, reshape(lot.Reshaped{Source: lot.Scraps, Shape: lot.Petals, Made: 9, Grams: 90}), "shape_grams"), "only 40 g")
+	require.NoError(t, reshape(lot.Reshaped{Source: lot.WholeBars, Kind: first, Pieces: 2, Shape: lot.Scraps, Grams: 218}))
+	assert.Equal(t, 8, b.lot(oid).Balance[first], "before its release as well as after")
+	require.NoError(t, reshape(lot.Reshaped{Source: lot.EndPieces, Pieces: 1, Shape: lot.Scraps, Grams: 30}))
+	assert.InDelta(t, 288, b.lot(oid).TrimmingsLeft(), 1e-6)
+	require.NoError(t, reshape(lot.Reshaped{Source: lot.Scraps, Shape: lot.Petals, Made: 40, Grams: 100, Note: "thin"}))
+	assert.Equal(t, []lot.Pile{{Shape: lot.EndPieces, Pieces: 1, Grams: 30}, {Shape: lot.Scraps, Grams: 188}, {Shape: lot.Petals, Pieces: 40, Grams: 100}}, b.lot(oid).Piles())
+
+	code, next := b.lot(oid).Code, b.started()
+	assert.Contains(t, problem(t, b.CarryIn(ctx, b.act(), next, code, "petals", 120), "carried_grams"), "only 100 g of the petals")
+	require.NoError(t, b.CarryIn(ctx, b.act(), next, code, "petals", 50))
+	assert.Equal(t, lot.Pile{Shape: lot.Petals, Pieces: 20, Grams: 50}, b.lot(oid).Pile(lot.Petals))
+	assert.InDelta(t, 188, b.lot(oid).TrimmingsLeft(), 1e-6, "which are no other scraps")
+	require.NoError(t, b.CarryIn(ctx, b.act(), next, code, "trimmings", 188))
+	assert.InDelta(t, 0, b.lot(oid).TrimmingsLeft(), 1e-6)
+	story := b.lot(oid).Story()
+	told := ""
+	for _, e := range story {
+		told += e.Title + ": " + e.Text + "; "
+	}
+	assert.Contains(t, told, "Cut up: 2 first grade into scraps, 218 g")
+	assert.Contains(t, told, "Cut up: scraps into 40 petals, 100 g")
 }
 
 func TestNoBarIsWashedWithBeforeItsSafetyCheck(t *testing.T) {

@@ -158,6 +158,7 @@ func TestEveryRecordOfALotComesBackAsItWasWritten(t *testing.T) {
 		Marks:          []lot.Mark{{Mark: lot.NotForSale, On: true, Why: "a gift"}},
 		Next:           []lot.Next{{Text: "less scent"}},
 		Kept:           []lot.ReferenceBars{{Bars: 1, Place: "drawer"}},
+		Reshaped:       []lot.Reshaped{{Source: lot.WholeBars, Kind: guest, Pieces: 2, Shape: lot.Balls, Made: 3, Grams: 80.5, Note: "for soap"}},
 		Washes:         []lot.Wash{{Volume: 3, Creaminess: 2, Slime: 1, Scent: 4, Against: "0-A", Note: "soft"}},
 		Places:         []lot.Place{{Rack: "left", Level: 2}},
 		Release:        &lot.Release{Early: "for the fair"},
@@ -217,6 +218,7 @@ func TestEveryRecordOfALotComesBackAsItWasWritten(t *testing.T) {
 		ok(tx.AddMark(e(), second, want.Marks[0]))
 		ok(tx.AddNext(e(), second, want.Next[0].Text))
 		ok(tx.AddReferenceBars(e(), second, want.Kept[0]))
+		ok(tx.AddReshaped(e(), second, want.Reshaped[0]))
 		for _, k := range want.Cared {
 			ok(tx.AddCare(e(), second, k))
 		}
@@ -274,6 +276,7 @@ func TestEveryRecordOfALotComesBackAsItWasWritten(t *testing.T) {
 				Marks:          got.Marks,
 				Next:           got.Next,
 				Kept:           got.Kept,
+				Reshaped:       got.Reshaped,
 				Cared:          got.Cared,
 				Washes:         got.Washes,
 				Places:         got.Places,
@@ -346,6 +349,7 @@ func headless(l *lot.Lot) {
 	for _, one := range []*lot.Entry{&l.Ticks[0].Entry, &l.Temps[0].Entry, &l.Rescales[0].Entry, &l.Extras[0].Entry,
 		&l.Scents[0].Entry, &l.Photos[0].Entry, &l.Pour.Entry, &l.Unmolding.Entry, &l.Cut.Entry,
 		&l.Samples[0].Entry, &l.ProcessChanges[0].Entry, &l.Parents[0].Entry, &l.Marks[0].Entry, &l.Next[0].Entry, &l.Kept[0].Entry,
+		&l.Reshaped[0].Entry,
 		&l.Washes[0].Entry,
 		&l.Places[0].Entry, &l.Release.Entry, &l.Moves[0].Entry, &l.Deviations[0].Entry, &l.Retimes[0].Entry, &l.Abandoned.Entry} {
 		blank(one)
@@ -718,6 +722,7 @@ func TestADigestSaysEveryRecordUpToItsEntry(t *testing.T) {
 		held := b.entry(tx, "hold")
 		require.NoError(t, tx.AddHold(held, id, true, "smells odd"))
 		require.NoError(t, tx.AddSigned(held, "pin"))
+		require.NoError(t, tx.AddReshaped(b.entry(tx, "reshape"), id, lot.Reshaped{Source: lot.Scraps, Shape: lot.Petals, Made: 3, Grams: 9}))
 		upTo = b.entry(tx, "pour")
 		require.NoError(t, tx.AddPour(upTo, id, lot.Pour{Judged: &lot.Judged{Superfat: 5}}))
 		require.NoError(t, tx.AddDigest(id, DigestVersion, "digest"))
@@ -735,9 +740,10 @@ func TestADigestSaysEveryRecordUpToItsEntry(t *testing.T) {
 		}
 		assert.Equal(
 			t,
-			map[int]int{1: 4, 2: 4, 3: 4, 4: 6, 5: 7, 6: 8},
+			map[int]int{1: 4, 2: 4, 3: 4, 4: 6, 5: 7, 6: 8, 7: 9},
 			lines,
-			"lot, step, hold, pour; then the step's title and the judgement too; then the time that was put right; then the PIN",
+			"lot, step, hold, pour; then the step's title and the judgement too; then the time that was put right; then the PIN; then "+
+				"what was reshaped",
 		)
 		assert.Error(t, tx.Digested(id, upTo, DigestVersion+1, func(string) {}))
 		_, _, err = tx.Digest(id + 1)

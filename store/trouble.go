@@ -110,6 +110,15 @@ func (t *Tx) AddNext(entry, lotID int64, text string) error {
 	return t.exec("add next", `INSERT INTO lot_next (entry_id, lot_id, text) VALUES (?,?,?)`, entry, lotID, text)
 }
 
+// AddReshaped writes what was cut up or shaped; the balance of bars is changed by [Tx.ChangeBars].
+func (t *Tx) AddReshaped(entry, lotID int64, r lot.Reshaped) error {
+	return t.exec(
+		"add reshaped",
+		`INSERT INTO reshaped (entry_id, lot_id, source, size, grade, pieces, shape, made, weight_mg, note) VALUES (?,?,?,?,?,?,?,?,?,?)`,
+		entry, lotID, r.Source, r.Kind.Size, r.Kind.Grade, r.Pieces, r.Shape, r.Made, Milligrams(r.Grams), r.Note,
+	)
+}
+
 // AddReferenceBars writes a reference bar.
 func (t *Tx) AddReferenceBars(entry, lotID int64, k lot.ReferenceBars) error {
 	return t.exec(
@@ -301,6 +310,14 @@ func troubles(c chosen[*Lot]) error {
 		read(c, "lot_kept", "x.bars, x.place",
 			func(k *lot.ReferenceBars) []any { return []any{&k.Bars, &k.Place} },
 			func(l *Lot, e lot.Entry, k lot.ReferenceBars) { k.Entry = e; l.Kept = append(l.Kept, k) }),
+		read(c, "reshaped", "x.source, x.size, x.grade, x.pieces, x.shape, x.made, x.weight_mg, x.note",
+			func(r *lot.Reshaped) []any {
+				return []any{&r.Source, &r.Kind.Size, &r.Kind.Grade, &r.Pieces, &r.Shape, &r.Made, &mg, &r.Note}
+			},
+			func(l *Lot, e lot.Entry, r lot.Reshaped) {
+				r.Entry, r.Grams = e, grams(mg)
+				l.Reshaped = append(l.Reshaped, r)
+			}),
 	)
 }
 
@@ -421,11 +438,17 @@ var digested = map[int][]string{
 	3: digestedThird,
 	4: digestedFourth,
 	5: digestedFifth,
-	6: append(slices.Clone(digestedFifth),
-		`signed: SELECT entry_id, how FROM entry_signed x WHERE entry_id <= ?2 AND entry_id IN (SELECT entry_id FROM release WHERE `+
-			`lot_id = ?1 UNION SELECT entry_id FROM hold WHERE lot_id = ?1 UNION SELECT entry_id FROM lot_mark WHERE lot_id = ?1)`,
+	6: digestedSixth,
+	7: append(slices.Clone(digestedSixth),
+		`reshaped: SELECT entry_id, source, size, grade, pieces, shape, made, weight_mg, note FROM reshaped x WHERE lot_id = ?1 AND `+
+			`entry_id <= ?2`,
 	),
 }
+
+var digestedSixth = append(slices.Clone(digestedFifth),
+	`signed: SELECT entry_id, how FROM entry_signed x WHERE entry_id <= ?2 AND entry_id IN (SELECT entry_id FROM release WHERE `+
+		`lot_id = ?1 UNION SELECT entry_id FROM hold WHERE lot_id = ?1 UNION SELECT entry_id FROM lot_mark WHERE lot_id = ?1)`,
+)
 
 var digestedFifth = append(slices.Clone(digestedFourth),
 	`time: SELECT entry_id, of_id, occurred_at AS at, said FROM entry_time x WHERE lot_id = ?1 AND entry_id <= ?2`,
@@ -477,7 +500,7 @@ var digestedFirst = []string{
 }
 
 // DigestVersion is the newest way to digest a lot.
-const DigestVersion = 6
+const DigestVersion = 7
 
 // Digested hands every record of a lot up to an entry to say, one line each, in a
 // fixed order: its table, its columns, and the head that says when, who and why.

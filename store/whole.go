@@ -41,7 +41,7 @@ func Tables() []Table {
 		"stock", "stock_move", "stock_word", "cooling", "ingredient_lot", "lot", "weighing", "run_tick", "run_temperature",
 		"run_rescale", "run_extra", "run_scent", "run_writer", "photo", "pour", "pour_judgement", "mold_pour", "unmolding", "cut",
 		"cut_more", "cut_size", "sample_weight", "safety_check", "hold", "release", "release_digest", "bar_move", "lot_note",
-		"lot_place", "lot_care", "lot_wash", "lot_kept", "lot_next", "lot_mark", "lot_parent", "lot_turn", "lot_deviation", "incident",
+		"lot_place", "lot_care", "lot_wash", "lot_kept", "reshaped", "lot_next", "lot_mark", "lot_parent", "lot_turn", "lot_deviation", "incident",
 		"incident_word", "incident_blame", "moved_clock", "clock_doubt", "clock_word", "entry_time", "entry_signed"} {
 		out = append(out, Table{name, Record, ""})
 	}

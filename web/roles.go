@@ -79,5 +79,5 @@ var rules = func() door.Rules {
 var handsOn = []string{
 	"weigh", "back", "tick", "temp", "rescale", "extra", "takeover", "pour", "photo",
 	"trouble", "way", "outcome", "rescue", "carry", "hold",
-	"unmold", "cut", "sample", "move", "note", "next", "care", "place", "wash", "kept",
+	"unmold", "cut", "sample", "move", "note", "next", "care", "place", "wash", "kept", "reshape",
 }

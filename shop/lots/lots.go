@@ -163,12 +163,12 @@ func (r *Reader) Bought(ctx context.Context, item plan.Key) (out []lot.Bought, e
 	return out, err
 }
 
-// Trimmings returns the lots with trimmings that are not worked in yet, the
-// freshest first.
+// Trimmings returns the lots with scraps, end pieces or shaped soap that is not worked in yet,
+// the freshest first.
 func (r *Reader) Trimmings(ctx context.Context) (out []*lot.Lot, err error) {
 	lots, err := r.Lots(ctx, store.LotsWhere{Stages: []lot.Stage{lot.Curing, lot.Ready}})
 	for _, l := range lots {
-		if l.TrimmingsLeft() > 0 {
+		if len(l.Piles()) > 0 {
 			out = append(out, l)
 		}
 	}

@@ -25,6 +25,7 @@ const (
 	ToWash    Act = "wash" // with a bar
 	ToPlace   Act = "place"
 	ToKeep    Act = "kept" // a reference bar
+	ToReshape Act = "reshape"
 	ToHold    Act = "hold"
 	ToLift    Act = "lift"
 	ToNote    Act = "note"
@@ -53,6 +54,7 @@ func Acts() []Act {
 		ToWash,
 		ToPlace,
 		ToKeep,
+		ToReshape,
 		ToHold,
 		ToLift,
 		ToNote,
@@ -105,6 +107,10 @@ func (l *Lot) May(act Act, now time.Time) error {
 	case ToKeep:
 		if l.Cut == nil {
 			return not("lot %s is %s; a reference bar is kept after the cut", l.Code, l.StageWords())
+		}
+	case ToReshape:
+		if l.Cut == nil {
+			return not("lot %s is %s; soap is diced and shaped after the cut", l.Code, l.StageWords())
 		}
 	case ToPour:
 		if stage != Making {

@@ -2,6 +2,7 @@ package lot
 
 import (
 	"fmt"
+	"slices"
 	"time"
 
 	"ashshelf/soap/cure"
@@ -47,7 +48,7 @@ type Cut struct {
 	TrimmingsG float64
 	Ends       int     // end pieces that are kept as such
 	EndsG      float64 // all of them together
-	Halves     int     // of the usual bars, how many are halves
+	Halves     int     // of the usual bars, how many are halves; of old records: now they are a size, see [Cut.Halved]
 	Finish     string  // who finishes it, where that is left to somebody else
 	Note       string
 }
@@ -70,6 +71,28 @@ func (c Cut) Of(k ledger.Kind) int {
 		}
 	}
 	return 0
+}
+
+// HalfBar is the name of the size of a usual bar cut in two.
+const HalfBar = "half bar"
+
+// Halved is the cut with so many half bars beside the whole ones, sorted by a grade: a size of their
+// own, so that nobody sells one for a whole.
+func (c Cut) Halved(halves int, g ledger.Grade) Cut {
+	if halves != 0 {
+		c.Sizes = append(slices.Clone(c.Sizes), Size{Name: HalfBar, BarG: c.BarG / 2, Bars: map[ledger.Grade]int{g: halves}})
+	}
+	return c
+}
+
+// Each is what a raw bar of a kind weighs in g, 0 when it was not weighed.
+func (c Cut) Each(k ledger.Kind) float64 {
+	for _, s := range c.Sizes {
+		if s.Name == k.Size {
+			return s.BarG
+		}
+	}
+	return c.BarG
 }
 
 // Kinds are the kinds that can become stock, the usual bar first.

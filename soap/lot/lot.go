@@ -131,6 +131,7 @@ type Lot struct {
 	Marks          []Mark
 	Next           []Next
 	Kept           []ReferenceBars
+	Reshaped       []Reshaped
 	Cared          []Care
 	Washes         []Wash
 	Places         []Place

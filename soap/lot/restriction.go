@@ -1,9 +1,6 @@
 package lot
 
-import (
-	"fmt"
-	"math"
-)
+import "fmt"
 
 // Hold stops a lot from being sold, or lifts an earlier hold.
 type Hold struct {
@@ -81,21 +78,6 @@ func MarkWords(mark string) string {
 		return "called back"
 	}
 	return "not for sale"
-}
-
-// TrimmingsLeft is how many g of the lot's trimmings are not worked into another
-// lot yet.
-func (l *Lot) TrimmingsLeft() float64 {
-	if l.Cut == nil {
-		return 0
-	}
-	left := l.Cut.TrimmingsG
-	for _, c := range l.Children {
-		if c.What == "trimmings" {
-			left -= c.Grams
-		}
-	}
-	return math.Max(0, left)
 }
 
 // ReferenceBars is a reference bar that was put aside.

@@ -75,6 +75,9 @@ func (l *Lot) Story() []Event {
 	for _, m := range l.Moves {
 		add(m.Entry, "Bars moved", "%s", withNote(fmt.Sprintf("%+d %s, %s", m.Change, m.Kind.Words(), m.Reason), m.Note))
 	}
+	for _, r := range l.Reshaped {
+		add(r.Entry, "Cut up", "%s", r.words())
+	}
 	for _, n := range l.Notes {
 		title := "Note"
 		if n.Incident {

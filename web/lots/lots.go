@@ -151,8 +151,10 @@ type lotPage struct {
 	Window  *schedule.Task
 	Actual  []actualLine
 	Kinds   []kindLine
-	Sizes   []int // rows of the cut's form for other sizes
-	Sized   bool  // something is typed there
+	Sources []page.Option // what can be cut up or shaped
+	Shapes  []page.Option // into what
+	Sizes   []int         // rows of the cut's form for other sizes
+	Sized   bool          // something is typed there
 	Reasons []page.Option
 	Gels    []page.Option
 	Seen    int64
@@ -227,7 +229,6 @@ func readCut(f *page.Form) lot.Cut {
 		TrimmingsG: page.IfTyped(f, "trimmings", f.Mass, 0),
 		Ends:       page.IfTyped(f, "ends", f.Count, 0),
 		EndsG:      page.IfTyped(f, "ends_g", f.Mass, 0),
-		Halves:     page.IfTyped(f, "halves", f.Count, 0),
 		Finish:     f.Get("finish"),
 		Note:       f.Get("note"),
 	}
@@ -241,7 +242,39 @@ func readCut(f *page.Form) lot.Cut {
 			c.Sizes = append(c.Sizes, lot.Size{Name: f.Get(at + "name"), BarG: page.IfTyped(f, at+"bar", f.Mass, 0), Bars: counts(at)})
 		}
 	}
-	return c
+	grade := ledger.First // as the whole ones are
+	if c.Bars[ledger.First] == 0 && c.Bars[ledger.Second] > 0 {
+		grade = ledger.Second
+	}
+	return c.Halved(page.IfTyped(f, "halves", f.Count, 0), grade)
+}
+
+// sourcesOf is what there is of a lot to cut up or to shape, bars first.
+func sourcesOf(l *lot.Lot) []page.Option {
+	out := []page.Option{{Value: "", Label: "choose"}}
+	for _, k := range kindsOf(l) {
+		if k.Ready > 0 {
+			out = append(out, page.Option{Value: string(lot.WholeBars) + "/" + k.Value, Label: k.Words})
+		}
+	}
+	for _, p := range l.Piles() {
+		out = append(out, page.Option{Value: string(p.Shape), Label: p.Words()})
+	}
+	return out
+}
+
+// readReshaped reads what was cut up or shaped.
+func readReshaped(f *page.Form) lot.Reshaped {
+	source, kind, _ := strings.Cut(f.Get("source"), "/")
+	return lot.Reshaped{
+		Source: lot.Shape(source),
+		Kind:   readKind(kind),
+		Pieces: page.IfTyped(f, "pieces", f.Count, 0),
+		Shape:  lot.Shape(f.Get("shape")),
+		Made:   page.IfTyped(f, "made", f.Count, 0),
+		Grams:  page.IfTyped(f, "shape_grams", f.Mass, 0),
+		Note:   f.Get("shape_note"),
+	}
 }
 
 func (s *Room) lot(w http.ResponseWriter, r *http.Request) error {
@@ -334,7 +367,10 @@ func (s *Room) ShowLot(w http.ResponseWriter, r *http.Request, status int, poste
 		p.LastSample = w[len(w)-1].ID
 	}
 	if l.Cut != nil {
-		p.Kinds = kindsOf(l)
+		p.Kinds, p.Sources = kindsOf(l), sourcesOf(l)
+		for _, shape := range lot.Shapes() {
+			p.Shapes = append(p.Shapes, page.Option{Value: string(shape), Label: shape.Words()})
+		}
 	}
 	for _, e := range l.Timeline() {
 		text := e.Title + ", " + e.Occurred.In(now.Location()).Format("2 Jan 2006, 15:04")
@@ -431,6 +467,9 @@ func (s *Room) LotAct(r *http.Request, oid, name string, f *page.Form) (do func(
 		return func() error {
 			return s.Shop.MoveBars(ctx, a, oid, readKind(f.Get("kind")), ledger.Reason(f.Get("reason")), n, f.Get("note"))
 		}, true
+	case "reshape":
+		k := readReshaped(f)
+		return func() error { return s.Shop.Reshape(ctx, a, oid, k) }, true
 	case "retime":
 		of, at := page.Entry(f, "of"), f.Moment(page.SessionOf(r).Location, "at")
 		return func() error { return s.Shop.Retime(ctx, a, oid, of, at, f.Get("because")) }, true

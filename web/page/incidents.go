@@ -77,7 +77,8 @@ type MarkView struct {
 
 // CarriedOptions are what is carried from lot to lot.
 func CarriedOptions() []Option {
-	return []Option{{"batter", "wet batter"}, {"trimmings", "trimmings"}, {"rescued", "rescued soap"}}
+	return []Option{{"batter", "wet batter"}, {"trimmings", "scraps, or trimmings"}, {"petals", "petals"}, {"balls", "pressed balls"},
+		{"rescued", "rescued soap"}}
 }
 
 // StoryTold is an incident as it is told again.
