@@ -84,7 +84,8 @@ func (s *Shop) Reshape(ctx context.Context, act journal.Act, oid string, r lot.R
 		if err := enoughToReshape(l, r); err != nil {
 			return err
 		}
-		if err := c.Record("reshape", func(entry int64) error { return c.AddReshaped(entry, l.ID, r) }); err != nil || r.Source != lot.WholeBars {
+		err := c.Record("reshape", func(entry int64) error { return c.AddReshaped(entry, l.ID, r) })
+		if err != nil || r.Source != lot.WholeBars {
 			return err
 		}
 		return c.ChangeBars(l.ID, r.Kind, -r.Pieces)

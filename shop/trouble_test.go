@@ -281,13 +281,18 @@ func TestBarsAreDicedAndScrapsAreShapedAndGoIntoAnotherLot(t *testing.T) {
 	} {
 		problem(t, reshape(r), field)
 	}
-	assert.Contains(t, problem(t, reshape(lot.Reshaped{Source: lot.Scraps, Shape: lot.Petals, Made: 9, Grams: 90}), "shape_grams"), "only 40 g")
+	tooMuch := lot.Reshaped{Source: lot.Scraps, Shape: lot.Petals, Made: 9, Grams: 90}
+	assert.Contains(t, problem(t, reshape(tooMuch), "shape_grams"), "only 40 g")
 	require.NoError(t, reshape(lot.Reshaped{Source: lot.WholeBars, Kind: first, Pieces: 2, Shape: lot.Scraps, Grams: 218}))
 	assert.Equal(t, 8, b.lot(oid).Balance[first], "before its release as well as after")
 	require.NoError(t, reshape(lot.Reshaped{Source: lot.EndPieces, Pieces: 1, Shape: lot.Scraps, Grams: 30}))
 	assert.InDelta(t, 288, b.lot(oid).TrimmingsLeft(), 1e-6)
 	require.NoError(t, reshape(lot.Reshaped{Source: lot.Scraps, Shape: lot.Petals, Made: 40, Grams: 100, Note: "thin"}))
-	assert.Equal(t, []lot.Pile{{Shape: lot.EndPieces, Pieces: 1, Grams: 30}, {Shape: lot.Scraps, Grams: 188}, {Shape: lot.Petals, Pieces: 40, Grams: 100}}, b.lot(oid).Piles())
+	assert.Equal(t, []lot.Pile{
+		{Shape: lot.EndPieces, Pieces: 1, Grams: 30},
+		{Shape: lot.Scraps, Grams: 188},
+		{Shape: lot.Petals, Pieces: 40, Grams: 100},
+	}, b.lot(oid).Piles())
 
 	code, next := b.lot(oid).Code, b.started()
 	assert.Contains(t, problem(t, b.CarryIn(ctx, b.act(), next, code, "petals", 120), "carried_grams"), "only 100 g of the petals")

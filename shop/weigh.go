@@ -12,6 +12,7 @@ import (
 	"ashshelf/soap/lot"
 	"ashshelf/soap/plan"
 	"ashshelf/soap/run"
+	"ashshelf/soap/steep"
 	"ashshelf/soap/unit"
 )
 
@@ -24,6 +25,7 @@ type Weighed struct {
 	How      lot.How
 	Reading  int64       // number of the scale's reading
 	From     string      // identity of the ingredient lot
+	Infusion string      // identity of the jar of infused oil that it is out of
 	New      *lot.Bought // an ingredient lot that is new, in place of From
 	Corrects int64       // the weighing it corrects, 0 for a first one
 	Reason   string      // why it is corrected
@@ -114,6 +116,11 @@ func weigh(c *journal.Change, l *lot.Lot, i plan.Item, w Weighed) error {
 	}
 	if err := drawFor(c, l, w, grams); err != nil {
 		return err
+	}
+	if w.Infusion != "" && w.Corrects == 0 {
+		if err := stock.Happened(c, w.Infusion, l.ID, steep.Event{What: steep.Used, Grams: grams}); err != nil {
+			return err
+		}
 	}
 	from := w.From
 	if w.New != nil {

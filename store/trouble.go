@@ -223,7 +223,7 @@ func (t *Tx) AddMaterial(lotOID, item, name string) error {
 
 // troubles reads what went wrong and what came of it.
 func troubles(c chosen[*Lot]) error {
-	var mg int64
+	var mg, mg2, mg3 int64
 	var how lot.Signature
 	incident := func(l *Lot, id int64) *lot.Incident {
 		for i := range l.Incidents {
@@ -310,6 +310,14 @@ func troubles(c chosen[*Lot]) error {
 		read(c, "lot_kept", "x.bars, x.place",
 			func(k *lot.ReferenceBars) []any { return []any{&k.Bars, &k.Place} },
 			func(l *Lot, e lot.Entry, k lot.ReferenceBars) { k.Entry = e; l.Kept = append(l.Kept, k) }),
+		read(c, "infusion_event", "x.weight_mg, (SELECT i.name FROM infusion i WHERE i.id = x.infusion_id), "+
+			"(SELECT i.herb FROM infusion i WHERE i.id = x.infusion_id), (SELECT i.oil_mg FROM infusion i WHERE i.id = x.infusion_id), "+
+			"(SELECT i.herb_mg FROM infusion i WHERE i.id = x.infusion_id)",
+			func(i *lot.Infused) []any { return []any{&mg, &i.Oil, &i.Herb, &mg2, &mg3} },
+			func(l *Lot, e lot.Entry, i lot.Infused) {
+				i.Entry, i.Grams, i.OilG, i.HerbG = e, grams(mg), grams(mg2), grams(mg3)
+				l.Infused = append(l.Infused, i)
+			}),
 		read(c, "reshaped", "x.source, x.size, x.grade, x.pieces, x.shape, x.made, x.weight_mg, x.note",
 			func(r *lot.Reshaped) []any {
 				return []any{&r.Source, &r.Kind.Size, &r.Kind.Grade, &r.Pieces, &r.Shape, &r.Made, &mg, &r.Note}
@@ -442,6 +450,8 @@ var digested = map[int][]string{
 	7: append(slices.Clone(digestedSixth),
 		`reshaped: SELECT entry_id, source, size, grade, pieces, shape, made, weight_mg, note FROM reshaped x WHERE lot_id = ?1 AND `+
 			`entry_id <= ?2`,
+		`infused: SELECT entry_id, infusion_id, weight_mg, (SELECT herb FROM infusion i WHERE i.id = x.infusion_id) AS herb `+
+			`FROM infusion_event x WHERE lot_id = ?1 AND entry_id <= ?2`,
 	),
 }
 

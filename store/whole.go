@@ -36,13 +36,17 @@ type Table struct {
 // Tables are all tables, in an order in which each comes after those it refers to.
 func Tables() []Table {
 	out := []Table{{"person", Record, ""}, {"device", Record, "token"}, {"entry", Record, ""}}
-	for _, name := range []string{"shop", "recipe", "recipe_revision", "recipe_life", "mold", "mold_revision", "scent",
-		"scent_revision", "spoon", "equipment", "equipment_revision", "rack", "rack_revision", "rack_rules", "plan", "plan_day", "plan_away",
-		"stock", "stock_move", "stock_word", "cooling", "ingredient_lot", "lot", "weighing", "run_tick", "run_temperature",
-		"run_rescale", "run_extra", "run_scent", "run_writer", "photo", "pour", "pour_judgement", "mold_pour", "unmolding", "cut",
-		"cut_more", "cut_size", "sample_weight", "safety_check", "hold", "release", "release_digest", "bar_move", "lot_note",
-		"lot_place", "lot_care", "lot_wash", "lot_kept", "reshaped", "lot_next", "lot_mark", "lot_parent", "lot_turn", "lot_deviation", "incident",
-		"incident_word", "incident_blame", "moved_clock", "clock_doubt", "clock_word", "entry_time", "entry_signed"} {
+	for _, name := range []string{
+		"shop", "recipe", "recipe_revision", "recipe_life", "mold", "mold_revision", "scent", "scent_revision",
+		"spoon", "equipment", "equipment_revision", "rack", "rack_revision", "rack_rules", "plan", "plan_day",
+		"plan_away", "stock", "stock_move", "stock_word", "cooling", "ingredient_lot", "infusion", "lot",
+		"infusion_event", "weighing", "run_tick", "run_temperature", "run_rescale", "run_extra", "run_scent",
+		"run_writer", "photo", "pour", "pour_judgement", "mold_pour", "unmolding", "cut", "cut_more", "cut_size",
+		"sample_weight", "safety_check", "hold", "release", "release_digest", "bar_move", "lot_note", "lot_place",
+		"lot_care", "lot_wash", "lot_kept", "reshaped", "lot_next", "lot_mark", "lot_parent", "lot_turn",
+		"lot_deviation", "incident", "incident_word", "incident_blame", "moved_clock", "clock_doubt", "clock_word",
+		"entry_time", "entry_signed",
+	} {
 		out = append(out, Table{name, Record, ""})
 	}
 	out = append(out, Table{"calendar_feed", Record, "secret"})

@@ -24,7 +24,7 @@ var rules = func() door.Rules {
 			"GET /recipes", "GET /recipes/{oid}", "GET /recipes/{oid}/revisions/{number}", "GET /recipes/{oid}/card",
 			"GET /recipes/{oid}/compare",
 			"GET /molds", "GET /molds/{oid}", "GET /equipment", "GET /equipment/{oid}",
-			"GET /stores", "GET /scents", "GET /scents/{oid}",
+			"GET /stores", "GET /infusions", "POST /infusions", "POST /infusions/{oid}", "GET /scents", "GET /scents/{oid}",
 			"GET /plan", "GET /plan/day/{date}", "GET /plans/{oid}", "GET /plans/{oid}/sheet.csv", "GET /plans/{oid}/plan.json",
 			"GET /lye", "GET /lye/{oid}", "GET /lye/{oid}/label", "GET /lye/new", "GET /lye/fats", "GET /lye/heat",
 			"POST /lye/{oid}/draw", "POST /lye/{oid}/count", "POST /lye/{oid}/read",

@@ -36,6 +36,19 @@ func (cat *Catalog) NoteSpoon(ctx context.Context, act journal.Act, name string,
 	return err
 }
 
+// SpoonOf is what a level teaspoon of something weighs in g: as the shop weighed it, else by the table;
+// 0 where neither knows.
+func (cat *Catalog) SpoonOf(ctx context.Context, name string) (float64, error) {
+	list, err := cat.Spoons(ctx)
+	for _, one := range list {
+		if strings.EqualFold(one.Name, strings.TrimSpace(name)) {
+			return one.Grams, err
+		}
+	}
+	known, _ := additive.Find(name)
+	return known.GramsPerTsp, err
+}
+
 // noteSpoons notes the teaspoons that were weighed for a recipe, where the
 // shop has no weight of its own yet.
 func noteSpoons(c *journal.Change, uses []additive.Use) error {

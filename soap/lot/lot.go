@@ -53,6 +53,14 @@ type Mold struct {
 	Cut      mold.Cut
 }
 
+// Infused is oil of an infusion that went into the lot; below zero is what was poured back.
+type Infused struct {
+	Entry
+	Oil, Herb   string
+	Grams       float64
+	OilG, HerbG float64 // that the jar was started with
+}
+
 // Entry is the head that all that happens has in common.
 type Entry struct {
 	ID       int64
@@ -132,6 +140,7 @@ type Lot struct {
 	Next           []Next
 	Kept           []ReferenceBars
 	Reshaped       []Reshaped
+	Infused        []Infused
 	Cared          []Care
 	Washes         []Wash
 	Places         []Place

@@ -75,6 +75,9 @@ func (l *Lot) Story() []Event {
 	for _, m := range l.Moves {
 		add(m.Entry, "Bars moved", "%s", withNote(fmt.Sprintf("%+d %s, %s", m.Change, m.Kind.Words(), m.Reason), m.Note))
 	}
+	for _, i := range l.Infused {
+		add(i.Entry, "Infused oil", "%s", i.words())
+	}
 	for _, r := range l.Reshaped {
 		add(r.Entry, "Cut up", "%s", r.words())
 	}
@@ -91,6 +94,11 @@ func (l *Lot) Story() []Event {
 	}
 	slices.SortFunc(out, func(a, b Event) int { return cmp.Compare(a.ID, b.ID) })
 	return out
+}
+
+func (i Infused) words() string {
+	return fmt.Sprintf("%s g of %s on %s, of a jar begun with %s g on %s g", unit.Trim(i.Grams, 1), i.Oil, i.Herb, unit.Trim(i.OilG, 1),
+		unit.Trim(i.HerbG, 1))
 }
 
 // titlesBefore are what the steps were called that were ticked before their titles

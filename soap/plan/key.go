@@ -68,5 +68,10 @@ func (k Key) Kind() ItemKind {
 	return ItemKind(kind)
 }
 
+// Fat is the fat's own key; false for what is no fat.
+func (k Key) Fat() (string, bool) {
+	return strings.CutPrefix(string(k.Ingredient()), string(FatItem)+":")
+}
+
 // Alkali reports whether it is lye, dry or drawn.
 func (k Key) Alkali() bool { return k.Kind() == AlkaliItem || k == StockKey }

@@ -93,12 +93,23 @@ type weighing struct {
 	Stand   int
 	Pours   []pourLine
 	Bought  []lot.Bought
-	Purity  bool // its lots have a purity; fats have a SAP
+	Jars    []jarLeft // of infused oil that it can be out of
+	Purity  bool      // its lots have a purity; fats have a SAP
 	SAP     bool
 	Over    *overPour
 	Fill    draw.Fill
 	Running float64
 }
+
+// jarLeft is a jar of infused oil as a place that an oil is weighed from.
+type jarLeft struct {
+	Value string
+	Herb  string
+	Left  float64
+}
+
+// fromJar begins the choice of a jar of infused oil in place of a delivery.
+const fromJar = "infusion:"
 
 type pourLine struct {
 	lot.Weighing
@@ -434,6 +445,15 @@ func (s *Room) weighingOf(r *http.Request, l *lot.Lot, state run.State, i plan.I
 	var err error
 	if v.Bought, err = s.Shop.Bought(r.Context(), i.Key); err != nil {
 		return nil, err
+	}
+	if key, ok := i.Key.Fat(); ok {
+		jars, err := s.Shop.InfusionsOf(r.Context(), key)
+		if err != nil {
+			return nil, err
+		}
+		for _, j := range jars {
+			v.Jars = append(v.Jars, jarLeft{fromJar + j.OID, j.Herb, j.Left()})
+		}
 	}
 	if over := run.Over(i, in); over != nil {
 		v.Over = overOf(l, *over, state)

@@ -116,6 +116,9 @@ func (s *Room) readWeighed(r *http.Request, f *page.Form, back bool) shop.Weighe
 	} else {
 		w.Grams = f.Mass("grams")
 	}
+	if jar, ok := strings.CutPrefix(w.From, fromJar); ok {
+		w.From, w.Infusion = "", jar
+	}
 	if w.From == "new" {
 		w.From = ""
 		w.New = &lot.Bought{

@@ -129,6 +129,7 @@ type steepLine struct {
 	Oil      string
 	Infusion liquid.Infusion
 	Steep    liquid.Steep
+	Start    string // address where a jar of it is started
 }
 
 // answersFor works the recipe out for the size that the form shows.
@@ -211,7 +212,7 @@ func (a recipeAnswers) workOut(f *page.Form, body document.RecipeBody) recipeAns
 	for _, in := range fm.Infusions {
 		for i, s := range fm.Fats {
 			if s.Fat.Key() == in.Fat {
-				a.Steep = append(a.Steep, steepLine{s.Fat.Name, in, in.For(a.Amounts.Fats[i])})
+				a.Steep = append(a.Steep, steepOf(s.Fat.Name, in, a.Amounts.Fats[i], a.System))
 			}
 		}
 	}
@@ -231,6 +232,11 @@ func (a recipeAnswers) workOut(f *page.Form, body document.RecipeBody) recipeAns
 	a.Marks = fm.Marks()
 	a.Thinned = plan.Thinned(fm, p)
 	return a
+}
+
+func steepOf(oil string, in liquid.Infusion, grams float64, sys unit.System) steepLine {
+	st := in.For(grams)
+	return steepLine{oil, in, st, page.InfusionAddress(oil, in, st, sys)}
 }
 
 // lifeOf draws the life of a recipe's bar; nil where it makes none.

@@ -73,11 +73,12 @@ func bindDesign(b page.Binding, s *recipe.Step) {
 	b.Text("note", &s.Note)
 }
 
-func bindInfusion(b page.Binding, i *liquid.Infusion) {
+// bindInfusion binds an infusion; loss is what its herb is known to keep.
+func bindInfusion(b page.Binding, i *liquid.Infusion, loss float64) {
 	b.Text("fat", &i.Fat)
 	b.Text("herb", &i.Herb)
 	b.Usual("herb_percent_of_oil", &i.HerbPct, liquid.UsualHerb)
-	b.Usual("loss_g_per_g", &i.Loss, liquid.UsualLoss)
+	b.Usual("loss_g_per_g", &i.Loss, loss)
 	b.Usual("overage_percent", &i.Overage, liquid.UsualOverage)
 	b.Usual("hours", &i.Hours, liquid.UsualHours)
 	b.Ticked("standing", &i.Standing)

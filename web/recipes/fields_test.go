@@ -57,7 +57,7 @@ func TestEveryFieldOfARecipeComesBackFromItsForm(t *testing.T) {
 	comesBack(t, bindAlkali)
 	comesBack(t, bindPortion, "Colorants", "Percent")
 	comesBack(t, bindDesign)
-	comesBack(t, bindInfusion)
+	comesBack(t, func(b page.Binding, i *liquid.Infusion) { bindInfusion(b, i, liquid.UsualLoss) })
 	comesBack(t, bindProcess)
 	comesBack(t, bindDilution)
 	comesBack(t, bindHeldBack, "Fat", "Percent")

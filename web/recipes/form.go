@@ -3,6 +3,7 @@ package recipes
 import (
 	"cmp"
 	"fmt"
+	"math"
 	"net/http"
 	"net/url"
 	"slices"
@@ -17,6 +18,7 @@ import (
 	"ashshelf/soap/liquid"
 	"ashshelf/soap/material"
 	"ashshelf/soap/recipe"
+	"ashshelf/soap/steep"
 	"ashshelf/soap/unit"
 	"ashshelf/web/page"
 )
@@ -30,6 +32,15 @@ type stores struct {
 	System unit.System
 	Scents []catalog.Scent
 	Spoons map[string]float64 // by name in small letters
+	Jars   []steep.Jar        // of infused oil, which teach what each herb keeps
+}
+
+// loss is what a herb keeps back in g of oil per g: as the shop's own jars taught, else the usual.
+func (k stores) loss(herb string) float64 {
+	if v, of := steep.Learned(herb, k.Jars); of > 0 {
+		return math.Round(100*v) / 100
+	}
+	return liquid.UsualLoss
 }
 
 func (s *Room) stores(r *http.Request) (stores, error) {
@@ -38,6 +49,11 @@ func (s *Room) stores(r *http.Request) (stores, error) {
 	if k.Scents, err = s.Shop.Scents(r.Context()); err != nil {
 		return k, err
 	}
+	open, past, err := s.Shop.Infusions(r.Context())
+	if err != nil {
+		return k, err
+	}
+	k.Jars = slices.Concat(open, past)
 	spoons, err := s.Shop.Spoons(r.Context())
 	for _, one := range spoons {
 		k.Spoons[strings.ToLower(one.Name)] = one.Grams
@@ -168,7 +184,7 @@ func recipeForm(b document.RecipeBody, k stores) *page.Form {
 		bindDesign(page.Write(f, fmt.Sprintf("design[%d].", i)), &s)
 	}
 	for i, one := range fm.Infusions {
-		bindInfusion(page.Write(f, fmt.Sprintf("infusions[%d].", i)), &one)
+		bindInfusion(page.Write(f, fmt.Sprintf("infusions[%d].", i)), &one, k.loss(one.Herb))
 	}
 	bindProcess(page.Write(f, "process."), &fm.Process)
 	if fm.Dilution != nil {
@@ -295,7 +311,7 @@ func readRecipe(f *page.Form, k stores) (document.RecipeBody, caution.Problems) 
 		}
 		pl.Row("infusions", "infusions", i, len(fm.Infusions))
 		var one liquid.Infusion
-		bindInfusion(page.Read(f, at), &one)
+		bindInfusion(page.Read(f, at), &one, k.loss(f.Get(at+"herb")))
 		fm.Infusions = append(fm.Infusions, one)
 	}
 	bindProcess(page.Read(f, "process."), &fm.Process)

@@ -200,6 +200,9 @@ func (s *Room) keepScent(w http.ResponseWriter, r *http.Request) error {
 func (s *Room) StoresRoutes(r page.Routes) {
 	r.Get("/stores", s.storesRoom)
 	r.Post("/stores/spoons", s.noteSpoon)
+	r.Get("/infusions", s.infusions)
+	r.Post("/infusions", s.startInfusion)
+	r.Post("/infusions/{oid}", s.toInfusion)
 	r.Get("/scents", func(w http.ResponseWriter, r *http.Request) error { return page.SeeOther(w, r, "/stores") })
 	r.Get("/scents/new", page.StartNew(store.Scents))
 	for _, at := range []string{"/scents/{oid}", "/scents/new/{token}"} {
