@@ -469,6 +469,9 @@ type Recipe struct {
 	Policy  string   `json:"policy,omitempty"`
 	Notes   string   `json:"notes,omitempty"`
 	Tags    []string `json:"tags,omitempty"`
+
+	SizeG     float64 `json:"size_g,omitempty"`
+	InWeights bool    `json:"in_weights,omitempty"`
 }
 
 // Mold is shop.MoldBody as it is written.

@@ -39,6 +39,8 @@ type recipeDoc struct {
 	Cure      string        `json:"cure,omitempty"`
 	Notes     string        `json:"notes,omitempty"`
 	Tags      []string      `json:"tags,omitempty"`
+	SizeG     float64       `json:"written_for_fats_g,omitempty"`
+	Weighed   bool          `json:"written_in_weights,omitempty"`
 
 	Full      float64       `json:"full_liquid_percent_of_fats,omitempty"`
 	Scent     *scentDoc     `json:"scent,omitempty"`

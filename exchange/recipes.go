@@ -23,7 +23,9 @@ const BookFormat = "ashshelf.book/1"
 type Recipe struct {
 	Formula recipe.Formula
 	Notes   string
-	Policy  string // code of the cure policy; empty for the recommended one
+	Policy  string  // code of the cure policy; empty for the recommended one
+	SizeG   float64 // weight of fats in g that it was written for; 0 for none
+	Weighed bool    // its shares were typed as weights of that size
 	Tags    []string
 }
 
@@ -73,7 +75,7 @@ func ReadRecipes(r io.Reader) ([]Recipe, error) {
 		if d.Name == "" {
 			p.Add(at+"name", "give the recipe a name")
 		}
-		out[i] = Recipe{Formula: d.formula(at, &p), Notes: d.Notes, Policy: d.Cure, Tags: d.Tags}
+		out[i] = Recipe{Formula: d.formula(at, &p), Notes: d.Notes, Policy: d.Cure, Tags: d.Tags, SizeG: d.SizeG, Weighed: d.Weighed}
 		if len(p) == 0 {
 			for _, q := range out[i].Formula.Check() {
 				p.Add(at+q.Path, "%s", q.Text)
@@ -141,6 +143,8 @@ func written(r Recipe) recipeDoc {
 		School:   f.School,
 		Notes:    r.Notes,
 		Cure:     r.Policy,
+		SizeG:    r.SizeG,
+		Weighed:  r.Weighed,
 		Tags:     r.Tags,
 	}
 	if f.Alkali != usual {

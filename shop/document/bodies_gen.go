@@ -191,6 +191,8 @@ func init() {
 		documentRecipeBody.Policy = source.Policy
 		documentRecipeBody.Notes = source.Notes
 		documentRecipeBody.Tags = source.Tags
+		documentRecipeBody.SizeG = source.SizeG
+		documentRecipeBody.InWeights = source.InWeights
 		return documentRecipeBody
 	}
 	ReadScent = func(source archive.KeptScent) ScentBody {
@@ -406,6 +408,8 @@ func init() {
 		archiveRecipe.Policy = source.Policy
 		archiveRecipe.Notes = source.Notes
 		archiveRecipe.Tags = source.Tags
+		archiveRecipe.SizeG = source.SizeG
+		archiveRecipe.InWeights = source.InWeights
 		return archiveRecipe
 	}
 	WriteScent = func(source ScentBody) archive.KeptScent {

@@ -14,6 +14,10 @@ type RecipeBody struct {
 	Policy  string // code of the cure policy; empty for the recommended one
 	Notes   string
 	Tags    []string
+	// SizeG is the weight of fats in g that it was written for and opens at; 0 for none.
+	SizeG float64
+	// InWeights says that its shares were typed as weights of that size, and are shown so.
+	InWeights bool
 }
 
 // Cure is the policy that lots of this recipe follow.
@@ -42,6 +46,9 @@ func (b RecipeBody) Check() caution.Problems {
 	}
 	if m := b.Formula.Process.Material; m != "" && !isMaterial(m) {
 		p.Add("process.mold", "choose what the mold is made of")
+	}
+	if b.SizeG != 0 && !(b.SizeG > 0 && b.SizeG <= 1e6) {
+		p.Add("size", "give a weight of fats above zero, and below a tonne")
 	}
 	for _, t := range b.Tags {
 		if len(t) > 40 {

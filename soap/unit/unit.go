@@ -14,6 +14,7 @@ package unit
 import (
 	"fmt"
 	"math"
+	"regexp"
 	"strconv"
 	"strings"
 	"unicode"
@@ -38,7 +39,9 @@ const (
 	MLPerFluidOunce = 29.5735295625 // US fluid ounce, exact
 	MLPerTeaspoon   = 4.92892159375 // US teaspoon, a sixth of a fluid ounce, exact
 	MMPerInch       = 25.4          // exact
-	MMPerFoot       = 12 * MMPerInch
+
+	mlPerImperialOunce = 28.4130625 // exact, by the Weights and Measures Act
+	MMPerFoot          = 12 * MMPerInch
 )
 
 // Error says why a text is not an amount, in words for the person who typed
@@ -68,7 +71,9 @@ var (
 	}}
 	volume = dimension{"a volume", "500 ml or 12 fl oz", map[string]float64{
 		"ml": 1, "cl": 10, "dl": 100, "l": 1000, "litre": 1000, "litres": 1000, "liter": 1000, "liters": 1000,
-		"floz": MLPerFluidOunce,
+		"floz": MLPerFluidOunce, "usfloz": MLPerFluidOunce, "impfloz": mlPerImperialOunce, "uscup": 8 * MLPerFluidOunce,
+		"uspt": 16 * MLPerFluidOunce, "usqt": 32 * MLPerFluidOunce, "usgal": 128 * MLPerFluidOunce,
+		"imppt": 20 * mlPerImperialOunce, "impqt": 40 * mlPerImperialOunce, "impgal": 160 * mlPerImperialOunce,
 	}}
 	length = dimension{"a length", "65 mm or 2.5 in", map[string]float64{
 		"mm": 1, "cm": 10, "m": 1000,
@@ -81,8 +86,43 @@ var (
 // "oz" ...). Weights below zero are refused.
 func Mass(text, bare string) (grams float64, err error) { return mass.parse(text, bare) }
 
-// Volume reads a volume into millilitres; see [Mass] for bare.
-func Volume(text, bare string) (ml float64, err error) { return volume.parse(text, bare) }
+// Volume reads a volume into millilitres; see [Mass] for bare. A pint, a quart and a gallon are a
+// fifth larger in Britain than in the United States: without a country they are taken for those of
+// the United States where the owner works in fluid ounces, and asked about where she does not.
+func Volume(text, bare string) (ml float64, err error) {
+	unclear := ""
+	said := measures.ReplaceAllStringFunc(strings.ToLower(text), func(m string) string {
+		parts := measures.FindStringSubmatch(m)
+		of := measureNames[parts[2][:1]]
+		if strings.HasPrefix(parts[2], "fl") {
+			of = "floz"
+		}
+		switch {
+		case strings.HasPrefix(parts[1], "u") && !strings.HasPrefix(parts[1], "uk"), parts[1] == "american", parts[1] == "" && bare == USVolume:
+			return "us" + of
+		case parts[1] != "":
+			return "imp" + of
+		case of != "floz":
+			unclear = parts[2]
+		}
+		return of
+	})
+	if unclear != "" {
+		return 0, &Error{text, fmt.Sprintf("“%s”: say whose measure, such as 2 US %[2]s or 2 imperial %[2]s, or type ml", strings.TrimSpace(text), unclear)}
+	}
+	return volume.parse(said, bare)
+}
+
+// USVolume is the unit of a bare volume where fluid ounces are meant.
+const USVolume = "floz"
+
+// measures are the liquid measures that have two sizes, with the country where it is said;
+// measureNames shortens them by their first letter.
+var (
+	measures = regexp.MustCompile(
+		`(?:\b(us|u\.s\.|american|imperial|imp\.?|uk|british)\s*)?(fl\.? ?oz|fluid ounces?|pints?|pt|quarts?|qt|gallons?|gal|cups?)\b`)
+	measureNames = map[string]string{"f": "floz", "p": "pt", "q": "qt", "g": "gal", "c": "cup"}
+)
 
 // Length reads a length into millimetres; see [Mass] for bare.
 func Length(text, bare string) (mm float64, err error) { return length.parse(text, bare) }
@@ -95,8 +135,6 @@ func (d dimension) parse(text, bare string) (float64, error) {
 	if rest == "" {
 		return fail("type %s, such as %s", d.what, d.example)
 	}
-	rest = strings.ReplaceAll(rest, "fl oz", "floz")
-	rest = strings.ReplaceAll(rest, "fl. oz", "floz")
 	total, parts := 0.0, 0
 	for rest != "" {
 		if strings.HasPrefix(rest, "-") || strings.HasPrefix(rest, "−") {

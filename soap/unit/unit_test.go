@@ -230,3 +230,22 @@ func TestAWeightToBeSeenFromAfarIsShort(t *testing.T) {
 	assert.Equal(t, "4.2 oz", unit.FormatBriefMass(120, unit.US))
 	assert.Equal(t, unit.FormatMass(8000, unit.Metric), unit.FormatBriefMass(8000, unit.Metric))
 }
+
+// A US pint is 16 fluid ounces of 29.57 ml, an imperial one 20 of 28.41 ml.
+func TestAPintIsAsLargeAsItsCountryMakesIt(t *testing.T) {
+	for text, want := range map[string]float64{
+		"2 US pints": 946.353, "2 imperial pints": 1136.523, "1 imp. qt": 1136.523, "1 US quart": 946.353, "1 uk gal": 4546.09,
+		"3 fl oz": 88.721, "2 fl. oz": 59.147, "3 imperial fl oz": 85.239, "1 us gallon 1 us pint": 4258.588, "1 us cup": 236.588,
+	} {
+		got, err := unit.Volume(text, "ml")
+		require.NoError(t, err, text)
+		assert.InDelta(t, want, got, 0.001, text)
+	}
+	got, err := unit.Volume("1 1/2 qt", unit.USVolume)
+	require.NoError(t, err)
+	assert.InDelta(t, 1419.529, got, 0.001, "where fluid ounces are at home")
+	for _, text := range []string{"2 pints", "1 quart", "1 gal", "1 cup", "1 imperial cup"} {
+		_, err := unit.Volume(text, "ml")
+		assert.Error(t, err, text)
+	}
+}

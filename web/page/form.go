@@ -96,9 +96,20 @@ func (f *Form) SignedLength(name string) float64 {
 	})
 }
 
-// Volume reads a volume into millilitres.
+// Volume reads a volume into millilitres. A bare number is millilitres; pints and quarts are those of
+// the United States where the owner weighs in ounces.
 func (f *Form) Volume(name string) float64 {
-	return f.read(name, func(s string) (float64, error) { return unit.Volume(s, "ml") })
+	return f.read(name, func(s string) (float64, error) {
+		if f.System == unit.US && !bareNumber(s) {
+			return unit.Volume(s, unit.USVolume)
+		}
+		return unit.Volume(s, "ml")
+	})
+}
+
+func bareNumber(s string) bool {
+	_, err := unit.Number(s)
+	return err == nil
 }
 
 // Temperature reads a temperature into degrees Celsius.

@@ -55,8 +55,10 @@ type recipeAnswers struct {
 	Before    string        // the life before the last change
 	Look      *draw.Picture
 	Steps     []recipe.Step
-	Marks     []recipe.Mark
-	Swap      *swapAnswer
+
+	LiquidWeighed bool // the liquids are typed as weights, which say how much there is
+	Marks         []recipe.Mark
+	Swap          *swapAnswer
 }
 
 // Readings is the liquid in all the ways to say it but the one that was typed.
@@ -134,14 +136,14 @@ type steepLine struct {
 
 // answersFor works the recipe out for the size that the form shows.
 func answersFor(f *page.Form, body document.RecipeBody) recipeAnswers {
-	size, problem := usualSize, ""
-	if text := f.Get("size"); text != "" {
-		size, problem = readSize(text, f.System)
-	}
+	size, problem := readSize(cmp.Or(f.Get("size"), page.UsualSize(f.System)), f.System)
 	if problem != "" {
 		f.Problems.Add("size", "%s", problem)
 	}
 	a := recipeAnswers{Size: size, Formula: body.Formula, Problems: f.Problems, Basis: f.Get("water.basis"), System: f.System}
+	if _, inGrams := f.Share("liquids[0].percent"); inGrams {
+		a.LiquidWeighed = true
+	}
 	if a.Missing = unweighed(body.Formula, f.Problems); len(a.Missing) > 0 {
 		body.Formula = body.Formula.WithoutSpoons()
 		a.Formula = body.Formula

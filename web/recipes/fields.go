@@ -37,7 +37,6 @@ func bindDilution(b page.Binding, d *recipe.Dilution) {
 // bindLiquid binds a liquid whose composition may be the recipe's own, over that of the
 // table.
 func bindLiquid(b page.Binding, l *recipe.Liquid, table liquid.Liquid) {
-	b.Number("percent", &l.Percent)
 	b.Ticked("carries_lye", &l.Carries)
 	b.Ticked("frozen", &l.Frozen)
 	b.Own("water_percent", &l.Liquid.Water, table.Water)

@@ -63,7 +63,7 @@ func TestEveryFieldOfARecipeComesBackFromItsForm(t *testing.T) {
 	comesBack(t, bindHeldBack, "Fat", "Percent")
 	comesBack(t, bindScent, "Tint")
 	comesBack(t, func(b page.Binding, l *recipe.Liquid) { bindLiquid(b, l, liquid.Liquid{}) },
-		"Slug", "Name", "Plain", "Note")
+		"Slug", "Name", "Plain", "Note", "Percent")
 }
 
 func TestWhatIsLeftEmptyIsTheUsual(t *testing.T) {

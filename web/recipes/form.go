@@ -115,11 +115,16 @@ func recipeForm(b document.RecipeBody, k stores) *page.Form {
 	f.Set("water.basis", string(fm.Water.Basis))
 	num("water.value", fm.Water.Value)
 	num("full_liquid_percent_of_fats", fm.Full())
-	f.Set("size", page.UsualSize(f.System))
+	f.Set("size", openingSize(b.SizeG, f.System))
+	share := num // of the fats, as it was typed
+	inWeights := b.InWeights && b.SizeG > 0
+	if inWeights {
+		share = func(name string, percent float64) { f.Set(name, unit.FieldMass(percent/100*b.SizeG, f.System)) }
+	}
 	for i, s := range fm.Fats {
 		at := fmt.Sprintf("fats[%d].", i)
 		f.Set(at+"fat", s.Fat.Name)
-		num(at+"percent", s.Percent)
+		share(at+"percent", s.Percent)
 		bindHeldBack(page.Write(f, at), &s)
 		f.Set(at+"like", s.Fat.Like)
 		ref, known := fat.BySlug(s.Fat.Slug)
@@ -146,10 +151,16 @@ func recipeForm(b document.RecipeBody, k stores) *page.Form {
 		f.Set(at+"liquid", l.Liquid.Slug)
 		table, _ := liquid.BySlug(l.Liquid.Slug)
 		bindLiquid(page.Write(f, at), &l, table)
+		if num(at+"percent", l.Percent); inWeights && fm.Water.Basis == recipe.PercentOfFats {
+			share(at+"percent", l.Percent/100*fm.Water.Value)
+		}
 	}
 	for i, u := range fm.Additives {
 		at := fmt.Sprintf("additives[%d].", i)
 		setUse(f, at, u, k)
+		if inWeights && u.Basis == additive.PercentOfFats {
+			share(at+"rate.value", u.Rate)
+		}
 		f.Set(at+"stage", string(u.Stage))
 		f.Set(at+"behaviour", string(u.Behaviour))
 	}
@@ -286,15 +297,23 @@ func readRecipe(f *page.Form, k stores) (document.RecipeBody, caution.Problems) 
 		fm.Water = recipe.Water{Basis: recipe.PercentOfFats, Value: fm.Discounted(fm.Water.Value)}
 	}
 	pl := page.Places{} // problem paths to field names
-	readFats(f, pl, &fm)
-	readLiquids(f, pl, &fm)
+	size, _ := readSize(cmp.Or(f.Get("size"), page.UsualSize(f.System)), f.System)
+	weighed := readFats(f, pl, &fm)
+	if weighed > 0 {
+		size = weighed
+	}
+	kept := size // for nothing, where it is the size that anything opens at
+	if weighed == 0 && cmp.Or(f.Get("size"), page.UsualSize(f.System)) == page.UsualSize(f.System) {
+		kept = 0
+	}
+	readLiquids(f, pl, &fm, size)
 	for i := range page.Rows(f.Values, "additives") {
 		at := fmt.Sprintf("additives[%d].", i)
 		if page.Blank(f, at, "name", "rate.value") {
 			continue
 		}
 		pl.Row("additives", "additives", i, len(fm.Additives))
-		u := readUse(f, at, k)
+		u := readUse(f, at, k, size)
 		u.Stage = additive.Stage(f.Get(at + "stage"))
 		if u.Stage == "" {
 			known, _ := additive.Find(u.Name)
@@ -323,7 +342,9 @@ func readRecipe(f *page.Form, k stores) (document.RecipeBody, caution.Problems) 
 	if policy == ownPolicy {
 		policy = cure.OwnChecked(f.Count("own_days"), page.IfTyped(f, "own_check_day", f.Count, 0)).Code
 	}
-	body := document.RecipeBody{Formula: fm, Policy: policy, Notes: f.Get("notes"), Tags: readTags(f.Get("tags"))}
+	body := document.RecipeBody{
+		Formula: fm, Policy: policy, Notes: f.Get("notes"), Tags: readTags(f.Get("tags")), SizeG: kept, InWeights: weighed > 0,
+	}
 	problems := f.Problems
 	if len(problems) == 0 { // an unread number would only be reported twice
 		for _, p := range body.Check() {
@@ -349,7 +370,8 @@ func readTags(text string) []string {
 	return out
 }
 
-func readFats(f *page.Form, pl page.Places, fm *recipe.Formula) {
+// readFats reads the blend; grams is what all of it weighs where its shares were typed as weights.
+func readFats(f *page.Form, pl page.Places, fm *recipe.Formula) (grams float64) {
 	weighed := 0 // shares that were typed as weights
 	for i := range page.Rows(f.Values, "fats") {
 		at := fmt.Sprintf("fats[%d].", i)
@@ -370,7 +392,7 @@ func readFats(f *page.Form, pl page.Places, fm *recipe.Formula) {
 		bindHeldBack(page.Read(f, at), &row)
 		fm.Fats = append(fm.Fats, row)
 	}
-	fromGrams(f, fm.Fats, weighed)
+	return fromGrams(f, fm.Fats, weighed)
 }
 
 // readFat reads the fat of a row: one of the table as it is typed, or an own
@@ -407,11 +429,11 @@ func ownMakeUp(f *page.Form, at string, one fat.Fat) fat.Fat {
 	return one
 }
 
-// fromGrams turns shares that were typed as weights into percentages.
-func fromGrams(f *page.Form, b fat.Blend, weighed int) {
+// fromGrams turns shares that were typed as weights into percentages of what they come to.
+func fromGrams(f *page.Form, b fat.Blend, weighed int) (total float64) {
 	switch {
 	case weighed == 0:
-		return
+		return 0
 	case weighed < len(b):
 		f.Problems.Add(
 			"fats",
@@ -419,17 +441,21 @@ func fromGrams(f *page.Form, b fat.Blend, weighed int) {
 			weighed,
 			len(b)-weighed,
 		)
-		return
+		return 0
 	}
-	total := b.Sum(func(fat.Fat) bool { return true })
+	total = b.Sum(func(fat.Fat) bool { return true })
 	for i := range b {
 		if total > 0 {
 			b[i].Percent *= 100 / total
 		}
 	}
+	return total
 }
 
-func readLiquids(f *page.Form, pl page.Places, fm *recipe.Formula) {
+// readLiquids reads the liquids. Where they are weights, those say how much liquid there is on fats
+// grams of fats, and the way it was said otherwise counts no more.
+func readLiquids(f *page.Form, pl page.Places, fm *recipe.Formula, fats float64) {
+	weighed, total := 0, 0.0
 	for i := range page.Rows(f.Values, "liquids") {
 		at := fmt.Sprintf("liquids[%d].", i)
 		if page.Blank(f, at, "liquid", "percent") {
@@ -442,24 +468,38 @@ func readLiquids(f *page.Form, pl page.Places, fm *recipe.Formula) {
 		}
 		one := recipe.Liquid{Liquid: table}
 		bindLiquid(page.Read(f, at), &one, table)
+		share, inGrams := f.Share(at + "percent")
+		if one.Percent = share; inGrams {
+			weighed++
+			total += share
+		}
 		pl.Row("liquids", "liquids", i, len(fm.Liquids))
 		fm.Liquids = append(fm.Liquids, one)
 	}
+	switch {
+	case weighed == 0:
+	case weighed < len(fm.Liquids):
+		f.Problems.Add("liquids", "%d of the liquids have a weight and %d a percentage; type all of them the same way", weighed,
+			len(fm.Liquids)-weighed)
+	case total > 0 && fats > 0:
+		for i := range fm.Liquids {
+			fm.Liquids[i].Percent *= 100 / total
+		}
+		fm.Water = recipe.Water{Basis: recipe.PercentOfFats, Value: 100 * total / fats}
+	}
 }
 
-// readUse reads an additive or a colorant, which share most of their fields.
-func readUse(f *page.Form, at string, k stores) additive.Use {
+// readUse reads an additive or a colorant, which share most of their fields. A weight in place of a
+// percentage of the fats is one on fats grams of them; 0 for a colorant, whose fats are its portion's.
+func readUse(f *page.Form, at string, k stores, fats float64) additive.Use {
 	stillOf(f, at, "name", strings.EqualFold)
 	u := additive.Use{
 		Name:      f.Get(at + "name"),
 		Basis:     additive.Basis(f.Get(at + "rate.basis")),
-		Rate:      page.IfTyped(f, at+"rate.value", f.Number, 0),
 		Mark:      material.Mark(f.Get(at + "mark")),
 		Behaviour: additive.Behaviour(f.Get(at + "behaviour")),
 	}
-	if f.Get(at+"rate.value") == "" && u.Basis != additive.ByEye {
-		f.Number(at + "rate.value") // which asks for it
-	}
+	u.Rate = readRate(f, at+"rate.value", u.Basis, fats)
 	if u.Basis == additive.ByEye && u.Rate != 0 {
 		f.Problems.Add(at+"rate.value", "leave this empty: by eye, nobody knows beforehand")
 	}
@@ -479,6 +519,22 @@ func readUse(f *page.Form, at string, k stores) additive.Use {
 		u.Disperse = &additive.Dispersal{In: in, Own: own, Spoons: page.IfTyped(f, at+"disperse.spoons", f.Number, usualSpoons(in))}
 	}
 	return u
+}
+
+// readRate reads a rate. By eye there is none; what counts in grams takes any weight, and a share of
+// the fats too.
+func readRate(f *page.Form, name string, basis additive.Basis, fats float64) float64 {
+	if f.Get(name) == "" && basis == additive.ByEye {
+		return 0
+	}
+	v, inGrams := f.Share(name)
+	switch {
+	case !inGrams, basis == additive.GramsPerBatch, basis == additive.GramsPerMold:
+		return v
+	case basis == additive.PercentOfFats && fats > 0:
+		return 100 * v / fats
+	}
+	return f.Number(name) // which says what to type
 }
 
 // ownOil begins the choice of an oil of its own for a powder, besides those of the batch.
@@ -639,7 +695,7 @@ func readLook(f *page.Form, pl page.Places, fm *recipe.Formula, k stores) {
 				continue
 			}
 			pl.Row(in+"colorants", core+".colorants", j, len(p.Colorants))
-			p.Colorants = append(p.Colorants, readUse(f, to, k))
+			p.Colorants = append(p.Colorants, readUse(f, to, k, 0))
 		}
 		fm.Portions = append(fm.Portions, p)
 	}

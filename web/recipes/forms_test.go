@@ -1,8 +1,16 @@
 package recipes
 
 import (
+	"math"
+	"net/url"
 	"testing"
 
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"ashshelf/shop/document"
+	"ashshelf/soap/recipe"
+	"ashshelf/soap/unit"
 	"ashshelf/web/page"
 	"ashshelf/web/page/pagetest"
 )
@@ -15,4 +23,61 @@ func FuzzTheFormOfARecipeIsReadOrRefused(f *testing.F) {
 		},
 		"foreign": func(f *page.Form) any { return readForeign(f) },
 	})
+}
+
+// typedRecipe reads a form as the bench does.
+func typedRecipe(t *testing.T, sys unit.System, pairs ...string) (document.RecipeBody, *page.Form) {
+	t.Helper()
+	f := &page.Form{Values: url.Values{}, System: sys}
+	for i := 0; i < len(pairs); i += 2 {
+		f.Set(pairs[i], pairs[i+1])
+	}
+	b, problems := readRecipe(f, stores{System: sys, Spoons: map[string]float64{}})
+	require.Empty(t, problems)
+	return b, f
+}
+
+// A recipe typed in ounces, liquids and salt too, is kept in ounces with its total and opens as it was
+// typed: 112 oz of fats, 33.6 oz of water, 5.6 oz of salt.
+func TestARecipeTypedInWeightsOpensInThemWithItsTotal(t *testing.T) {
+	typed := []string{"name", "Big pot", "superfat_percent", "5", "water.basis", "lye-strength", "water.value", "33",
+		"fats[0].fat", "olive-oil", "fats[0].percent", "72 oz", "fats[1].fat", "coconut-oil", "fats[1].percent", "40 oz",
+		"liquids[0].liquid", "water", "liquids[0].percent", "33.6 oz", "liquids[0].carries_lye", "on",
+		"additives[0].name", "Sea salt (fine)", "additives[0].stage", "trace", "additives[0].rate.value", "5.6 oz",
+		"additives[0].rate.basis", "percent-of-fats"}
+	b, _ := typedRecipe(t, unit.US, typed...)
+	assert.InDelta(t, 112*unit.GramsPerOunce, b.SizeG, 1e-6)
+	assert.True(t, b.InWeights)
+	assert.Equal(t, recipe.Water{Basis: recipe.PercentOfFats, Value: 30}, recipe.Water{Basis: b.Formula.Water.Basis,
+		Value: math.Round(b.Formula.Water.Value*1e6) / 1e6}, "the liquid's own weight says how much there is")
+	assert.InDelta(t, 5, b.Formula.Additives[0].Rate, 1e-9)
+	opened := recipeForm(b, stores{System: unit.US, Spoons: map[string]float64{}})
+	for field, want := range map[string]string{"size": "112 oz", "fats[0].percent": "72 oz", "fats[1].percent": "40 oz",
+		"liquids[0].percent": "33.6 oz", "additives[0].rate.value": "5.6 oz"} {
+		assert.Equal(t, want, opened.Get(field), field)
+	}
+	again, problems := readRecipe(opened, stores{System: unit.US, Spoons: map[string]float64{}})
+	require.Empty(t, problems)
+	assert.InDelta(t, b.SizeG, again.SizeG, 1e-6)
+	assert.InDelta(t, b.Formula.Water.Value, again.Formula.Water.Value, 1e-6)
+
+	mixed := &page.Form{Values: opened.Values, System: unit.US}
+	mixed.Set("liquids[1].liquid", "goat-milk")
+	mixed.Set("liquids[1].percent", "20")
+	_, problems = readRecipe(mixed, stores{System: unit.US, Spoons: map[string]float64{}})
+	assert.Contains(t, problems.At("liquids"), "type all of them the same way")
+}
+
+// A recipe in percent opens at the size it was last looked at, and in percent.
+func TestARecipeInPercentOpensAtItsSize(t *testing.T) {
+	b, _ := typedRecipe(t, unit.Metric, "name", "Half kilo", "size", "500 g", "superfat_percent", "5", "water.basis", "lye-strength",
+		"water.value", "33", "fats[0].fat", "olive-oil", "fats[0].percent", "100", "liquids[0].liquid", "water", "liquids[0].percent", "100",
+		"liquids[0].carries_lye", "on")
+	opened := recipeForm(b, stores{System: unit.Metric, Spoons: map[string]float64{}})
+	assert.Equal(t, "500 g", opened.Get("size"))
+	assert.Equal(t, "100", opened.Get("fats[0].percent"))
+	usual, _ := typedRecipe(t, unit.US, "name", "Usual", "size", "2 lb", "superfat_percent", "5", "water.basis", "lye-strength",
+		"water.value", "33", "fats[0].fat", "olive-oil", "fats[0].percent", "100", "liquids[0].liquid", "water", "liquids[0].percent", "100",
+		"liquids[0].carries_lye", "on")
+	assert.Zero(t, usual.SizeG, "what everything opens at is no size of its own")
 }

@@ -41,17 +41,25 @@ func (s *Room) kept(r *http.Request) (one catalog.Recipe, history []catalog.Reci
 	return one, nil, store.ErrNotFound
 }
 
-// sizeOf reads the weight of fats that a paper is wanted for.
-func sizeOf(r *http.Request) (grams float64, problem string) {
-	text := r.URL.Query().Get("size")
-	if text == "" {
-		return usualSize, ""
+// sizeOf reads the weight of fats that a paper is wanted for: what is asked, else what the recipe was
+// written for.
+func sizeOf(r *http.Request, kept float64) (typed string, grams float64, problem string) {
+	sys := page.SessionOf(r).System
+	if typed = r.URL.Query().Get("size"); typed == "" {
+		typed = openingSize(kept, sys)
 	}
-	return readSize(text, page.SessionOf(r).System)
+	grams, problem = readSize(typed, sys)
+	return typed, grams, problem
 }
 
-// usualSize is the weight of fats in g that a recipe is shown for where none is said.
-const usualSize = 1000.0
+// openingSize is the weight of fats that a recipe opens at, as it stands in a field: that which it was
+// written for, or a usual one.
+func openingSize(kept float64, sys unit.System) string {
+	if kept > 0 {
+		return unit.FieldMass(kept, sys)
+	}
+	return page.UsualSize(sys)
+}
 
 // readSize reads a weight of fats. What is not understood is no weight: nothing is
 // shown for it, least of all for another one.
@@ -73,9 +81,8 @@ func (s *Room) revision(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	size, problem := sizeOf(r)
+	typed, size, problem := sizeOf(r, one.SizeG)
 	sys := page.SessionOf(r).System
-	typed := cmp.Or(r.URL.Query().Get("size"), page.UsualSize(sys))
 	f := &page.Form{Values: url.Values{"size": {typed}}, System: sys}
 	answers, sheet, strength := recipeAnswers{}, []plan.Section(nil), ""
 	if problem != "" {
@@ -120,7 +127,9 @@ func sheetFor(f recipe.Formula, size float64) []plan.Section {
 }
 
 func asFile(one catalog.Recipe) exchange.Recipe {
-	return exchange.Recipe{Formula: one.Formula, Notes: one.Notes, Policy: one.Policy, Tags: one.Tags}
+	return exchange.Recipe{
+		Formula: one.Formula, Notes: one.Notes, Policy: one.Policy, Tags: one.Tags, SizeG: one.SizeG, Weighed: one.InWeights,
+	}
 }
 
 func (s *Room) recipeFile(w http.ResponseWriter, r *http.Request) error {
@@ -142,7 +151,7 @@ func (s *Room) blendFile(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	size, problem := sizeOf(r)
+	_, size, problem := sizeOf(r, one.SizeG)
 	if problem != "" { // the card says what is wrong with it
 		query := url.Values{"size": {r.URL.Query().Get("size")}}
 		return page.SeeOther(w, r, fmt.Sprintf("/recipes/%s/revisions/%d?%s", one.OID, one.Number, query.Encode()))
@@ -243,7 +252,9 @@ func (s *Room) importBook(w http.ResponseWriter, r *http.Request) error {
 	}
 	bodies := make([]document.RecipeBody, len(list))
 	for i, one := range list {
-		bodies[i] = document.RecipeBody{Formula: one.Formula, Policy: one.Policy, Notes: one.Notes, Tags: one.Tags}
+		bodies[i] = document.RecipeBody{
+			Formula: one.Formula, Policy: one.Policy, Notes: one.Notes, Tags: one.Tags, SizeG: one.SizeG, InWeights: one.Weighed,
+		}
 	}
 	return s.Record(w, r, f, func() (string, error) {
 		return "/recipes", s.Shop.ImportRecipes(r.Context(), page.Act(r), bodies, catalog.OnDuplicate(f.Get("same")))
@@ -387,13 +398,11 @@ func (s *Room) compare(w http.ResponseWriter, r *http.Request) error {
 	p.A, p.B = byKey[a], byKey[b]
 	p.Form.Set("a", a)
 	p.Form.Set("b", b)
-	size, problem := sizeOf(r)
+	typed, size, problem := sizeOf(r, p.B.SizeG)
 	if p.Size = size; problem != "" {
 		p.Form.Problems.Add("size", "%s", problem)
 	}
-	if p.Form.Get("size") == "" {
-		p.Form.Set("size", page.UsualSize(p.Form.System))
-	}
+	p.Form.Set("size", typed)
 	if problem == "" {
 		p.Lines = recipe.Compare(p.A.Formula, p.B.Formula, size)
 	}
