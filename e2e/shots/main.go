@@ -76,8 +76,9 @@ var views = []view{
 				`o.text.startsWith(text)).value; };
 			pick("#f-recipe", "Quern base"); pick("#f-pot", "Small steel pot"); pick("#f-jug", "Blue"); ` +
 				`document.querySelector("#f-label-grams").value = "115";
-			for (const row of document.querySelectorAll(".by-molds tr")) { const n = {"Long loaf": "3", "Birch slab": ` +
-				`"1"}[row.querySelector("strong").textContent]; if (n) row.querySelector("input[name^='count.']").value = n; }
+			for (const [name, n] of [["Long loaf", "3"], ["Birch slab", "1"]])
+				[...document.querySelectorAll("tr")].find(row => row.querySelector("strong")?.textContent === name)` +
+				`.querySelector("input[name^='count.']").value = n;
 			document.querySelector("#f-recipe").dispatchEvent(new Event("input", {bubbles: true})); })()`,
 		),
 		chromedp.Sleep(900 * time.Millisecond)}},

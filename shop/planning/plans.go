@@ -53,21 +53,24 @@ func (pl *Planner) KeepPlan(ctx context.Context, act journal.Act, o Order) (oid 
 	if err != nil {
 		return "", err
 	}
+	return pl.ByPerson(ctx, act, func(c *journal.Change) (string, error) { return keep(c, w, o.Day) })
+}
+
+// keep writes a plan that was worked out, for a day or for none.
+func keep(c *journal.Change, w ComputedPlan, day string) (oid string, err error) {
 	text, err := document.Encode(w.PlanBody)
 	if err != nil {
 		return "", err
 	}
-	return pl.ByPerson(ctx, act, func(c *journal.Change) (string, error) {
-		entry, err := c.Entry("plan")
-		if err != nil {
-			return "", err
-		}
-		oid := journal.NewOID()
-		if err := c.AddPlan(entry, oid, w.Recipe.Entry.ID, text); err != nil || o.Day == "" {
-			return oid, err
-		}
-		return oid, setDay(c, oid, o.Day, 0)
-	})
+	entry, err := c.Entry("plan")
+	if err != nil {
+		return "", err
+	}
+	oid = journal.NewOID()
+	if err := c.AddPlan(entry, oid, w.Recipe.Entry.ID, text); err != nil || day == "" {
+		return oid, err
+	}
+	return oid, setDay(c, oid, day, 0)
 }
 
 // asPlan reads kept plans. Their weights stay as they were kept; what their scents may

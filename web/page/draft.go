@@ -265,7 +265,7 @@ func (s *Kit) KeepTyped(r *http.Request, d journal.Draft, f *Form) (other bool, 
 // is asked for, and leads back to it; done is false when it is to be recorded.
 func (s *Kit) OnlyTyped(w http.ResponseWriter, r *http.Request, d journal.Draft, path string, f *Form) (done bool, err error) {
 	switch r.PostFormValue("do") {
-	case "keep", "note":
+	case "keep", "note", "groups":
 		return false, nil
 	case "discard":
 		err = s.Shop.DropDraft(r.Context(), d)

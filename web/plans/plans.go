@@ -74,6 +74,7 @@ type planAnswers struct {
 	Detail   planDetail
 	Stories  []page.StoryTold // what went wrong before with something of it
 	Next     []lots.NextTime
+	Groups   *potGroups // unequal pots that serve better; nil where equal ones do
 }
 
 // pourStep is a step of the design with what it pours of one pot.
@@ -446,6 +447,9 @@ func (s *Room) answersForPlan(r *http.Request, f *page.Form, sent bool) (planAns
 				return a, err
 			}
 			a.Detail.More = w.OneMore()
+			if a.Groups, err = s.groupsOf(r, o); err != nil {
+				return a, err
+			}
 			if a.Next, err = s.Shop.NextTime(r.Context(), o.Recipe, ""); err != nil {
 				return a, err
 			}
@@ -461,6 +465,30 @@ func (s *Room) answersForPlan(r *http.Request, f *page.Form, sent bool) (planAns
 	}
 	a.Problems = f.Problems
 	return a, nil
+}
+
+// groupsOf draws what an order is better made as: pots of their own for its kinds of molds.
+func (s *Room) groupsOf(r *http.Request, o planning.Order) (*potGroups, error) {
+	list, err := s.Shop.Groups(r.Context(), o)
+	if err != nil || len(list) == 0 {
+		return nil, err
+	}
+	g := potGroups{Plans: len(list)}
+	var pots []draw.SplitPot
+	for _, w := range list {
+		pots = append(pots, splitPots(w.PlanBody)...)
+	}
+	for i := range pots {
+		pots[i].Name = fmt.Sprintf("Pot %d", i+1)
+	}
+	g.Drawn = draw.OfSplit(pots)
+	return &g, nil
+}
+
+// potGroups are unequal pots in place of equal ones.
+type potGroups struct {
+	Plans int
+	Drawn draw.Picture
 }
 
 // planField is the field of the bench that a problem of the plan belongs to.
@@ -606,7 +634,11 @@ func (s *Room) keepPlan(w http.ResponseWriter, r *http.Request) error {
 	}
 	o := readOrder(f)
 	return s.Record(w, r, f, func() (string, error) {
-		oid, err := s.Shop.KeepPlan(r.Context(), page.Act(page.Ending(r, planDraft)), o)
+		keep := s.Shop.KeepPlan
+		if r.PostFormValue("do") == "groups" {
+			keep = s.Shop.KeepGroups
+		}
+		oid, err := keep(r.Context(), page.Act(page.Ending(r, planDraft)), o)
 		return "/plans/" + oid, err
 	}, func(status int, notice *caution.Caution) error {
 		if _, err := s.KeepTyped(r, planDraft, f); err != nil {
