@@ -124,6 +124,11 @@ func (pl *Planner) compute(ctx context.Context, o Order) (w ComputedPlan, err er
 	if o.By != ByMolds && o.By != "" {
 		w.fill()
 	}
+	if o.PotCapacity == 0 { // a load that was typed is a pot of somebody's own
+		for _, c := range w.Request.Fit(w.Plan.Pot(), ofKind(tools, document.Pot), ofKind(tools, document.Jug)) {
+			w.Plan.Warn(c)
+		}
+	}
 	for _, m := range w.Molds {
 		if l, wide := m.Mold.Liner(); l > 0 && (m.Material == "lined" || m.Material == "plastic") {
 			w.Liners = append(w.Liners, document.Liner{Mold: m.Name, Count: m.Count, Length: l, Width: wide})
@@ -151,6 +156,18 @@ func (pl *Planner) compute(ctx context.Context, o Order) (w ComputedPlan, err er
 	return w, nil
 }
 
+// ofKind are the vessels of a kind that are in use.
+func ofKind(tools []catalog.Tool, kind document.ToolKind) (out []plan.Vessel) {
+	for _, t := range tools {
+		if t.Kind == kind && !t.Retired {
+			out = append(out, plan.Vessel{Name: t.Name, ML: t.ML, Tare: t.Tare})
+		}
+	}
+	return out
+}
+
+// vesselsOf are the vessels that the order names. A cooker that a seized batch is rescued in is the
+// largest of the shop where none is named.
 func vesselsOf(o Order, tools []catalog.Tool) plan.Vessels {
 	find := func(oid string) plan.Vessel {
 		for _, t := range tools {
@@ -160,7 +177,15 @@ func vesselsOf(o Order, tools []catalog.Tool) plan.Vessels {
 		}
 		return plan.Vessel{}
 	}
-	return plan.Vessels{Pot: find(o.Pot), Jug: find(o.Jug), Cooker: find(o.Cooker), RiskyLoad: o.RiskyLoad}
+	v := plan.Vessels{Pot: find(o.Pot), Jug: find(o.Jug), Cooker: find(o.Cooker), RiskyLoad: o.RiskyLoad}
+	if o.Cooker == "" {
+		for _, one := range ofKind(tools, document.Cooker) {
+			if one.ML > v.Cooker.ML {
+				v.Cooker = one
+			}
+		}
+	}
+	return v
 }
 
 // target sets what the request aims for, from the order.

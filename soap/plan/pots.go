@@ -65,6 +65,32 @@ func (r Request) fits(a recipe.Amounts, n int) bool {
 	return true
 }
 
+// Fit says of a pot, or of its lye, that no vessel of a shop holds it with a quarter to spare. Vessels
+// that the request names are not looked for.
+func (r Request) Fit(pot Plan, pots, jugs []Vessel) []caution.Caution {
+	var out []caution.Caution
+	look := func(named Vessel, what, code string, ml float64, have []Vessel) {
+		if named.ML > 0 || len(have) == 0 {
+			return
+		}
+		largest := have[0]
+		for _, v := range have {
+			if v.ML > largest.ML {
+				largest = v
+			}
+		}
+		if largest.ML > 0 && ml > largest.ML*usable {
+			out = append(out, caution.Caution{Code: code, Level: caution.Warn,
+				Reason: fmt.Sprintf("%s %s ml is more than the largest of the shop takes: %s, filled to %s ml.", what, unit.Trim(ml, 0),
+					largest.Name, unit.Trim(largest.ML*usable, 0)),
+				Remedy: "Choose what it is mixed in, and the order is split to fit."})
+		}
+	}
+	look(r.Vessels.Pot, "A pot of", "pot.none", pot.VolumeML, pots)
+	look(r.Vessels.Jug, "Lye of", "jug.none", r.jugML(pot.amounts()), jugs)
+	return out
+}
+
 // jugML is what the lye of one pot takes up in its jug, in ml.
 func (r Request) jugML(a recipe.Amounts) float64 {
 	s, _ := r.Formula.Jug(a)

@@ -262,3 +262,23 @@ func TestVesselsAndScalesThatCannotBeAreRefused(t *testing.T) {
 		assert.NotEmpty(t, p.At(path), "%s: %v", path, p)
 	}
 }
+
+// A pot that nobody named is looked for among the shop's: 9 l of batter fit none of 3.5 and 7.5 l, and a
+// quarter of each stays empty.
+func TestAVesselThatNobodyNamedIsLookedForAmongTheShops(t *testing.T) {
+	r := plan.Request{Formula: everyday(), Rule: plan.Computed, LiquidC: 20, Target: plan.Target{FatsG: 6300}}
+	p, err := plan.Make(r)
+	require.NoError(t, err)
+	pots := []plan.Vessel{{Name: "Small", ML: 3500}, {Name: "Big", ML: 7500}}
+	jugs := []plan.Vessel{{Name: "Blue", ML: 3000}}
+	codes := func(r plan.Request, pots, jugs []plan.Vessel) (out []string) {
+		for _, c := range r.Fit(p, pots, jugs) {
+			out = append(out, c.Code)
+		}
+		return out
+	}
+	assert.Equal(t, []string{"pot.none", "jug.none"}, codes(r, pots, jugs))
+	assert.Empty(t, codes(r, []plan.Vessel{{Name: "Vat", ML: 15000}}, nil), "it fits, and nothing is known of jugs")
+	r.Vessels.Pot = plan.Vessel{Name: "Small", ML: 3500}
+	assert.Equal(t, []string{"jug.none"}, codes(r, pots, jugs), "what is named splits the order")
+}
