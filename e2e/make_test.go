@@ -45,12 +45,15 @@ func (u *user) bench() benchStep {
 func (u *user) asAsked(at benchStep) {
 	u.t.Helper()
 	if at.Target > 0 {
-		u.fill("grams", fmt.Sprint(at.Target)+" g")
+		u.fill("grams", fmt.Sprint(at.Target)+" "+eval[string](u, `document.querySelector("#target .hand-unit").textContent`))
 		u.press("Write it down")
 		return
 	}
-	for field, value := range map[string]string{"liquid_c": "8", "lye_c": "38", "fats_c": "40", "minutes": "7", "check_g": "500",
-		"reads_g": "500"} {
+	if strings.HasPrefix(at.Step, "eye:") {
+		u.fill("grams", "4 g")
+	}
+	for field, value := range map[string]string{"liquid_c": "8 °C", "lye_c": "38 °C", "fats_c": "40 °C", "minutes": "7",
+		"check_g": "500 g", "reads_g": "500 g"} {
 		if eval[bool](u, fmt.Sprintf(`!!document.querySelector('.now [name="%s"]:not([type=hidden])')`, field)) {
 			u.fill(field, value)
 		}
@@ -63,6 +66,24 @@ func (u *user) asAsked(at benchStep) {
 		return
 	}
 	u.press("Done")
+}
+
+// toThePour goes through the run as it is asked up to the pour; each sees every step before it is
+// done.
+func (u *user) toThePour(each func(at benchStep, title, text string)) {
+	u.t.Helper()
+	for n := 0; ; n++ {
+		require.Less(u.t, n, 80)
+		at := u.bench()
+		if at.Step == "pour" {
+			return
+		}
+		if each != nil {
+			each(at, eval[string](u, `document.querySelector("#now-what").textContent`),
+				eval[string](u, `document.querySelector(".now").textContent.replace(/\s+/g, " ")`))
+		}
+		u.asAsked(at)
+	}
 }
 
 // fromPaper fills a whole sheet in at once, every weight on its mark.

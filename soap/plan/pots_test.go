@@ -270,7 +270,7 @@ func TestAVesselThatNobodyNamedIsLookedForAmongTheShops(t *testing.T) {
 	p, err := plan.Make(r)
 	require.NoError(t, err)
 	pots := []plan.Vessel{{Name: "Small", ML: 3500}, {Name: "Big", ML: 7500}}
-	jugs := []plan.Vessel{{Name: "Blue", ML: 3000}}
+	jugs := []plan.Vessel{{Name: "Blue", ML: 2000}}
 	codes := func(r plan.Request, pots, jugs []plan.Vessel) (out []string) {
 		for _, c := range r.Fit(p, pots, jugs) {
 			out = append(out, c.Code)

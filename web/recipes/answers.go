@@ -137,6 +137,9 @@ type steepLine struct {
 // answersFor works the recipe out for the size that the form shows.
 func answersFor(f *page.Form, body document.RecipeBody) recipeAnswers {
 	size, problem := readSize(cmp.Or(f.Get("size"), page.UsualSize(f.System)), f.System)
+	if usual := f.Get("size") == "" || f.Get("size") == page.UsualSize(f.System); usual && body.InWeights {
+		size = body.SizeG // of its own, where no other was asked for
+	}
 	if problem != "" {
 		f.Problems.Add("size", "%s", problem)
 	}

@@ -115,7 +115,9 @@ func recipeForm(b document.RecipeBody, k stores) *page.Form {
 	f.Set("water.basis", string(fm.Water.Basis))
 	num("water.value", fm.Water.Value)
 	num("full_liquid_percent_of_fats", fm.Full())
-	f.Set("size", openingSize(b.SizeG, f.System))
+	if f.Set("size", openingSize(b.SizeG, f.System)); b.InWeights {
+		f.Set("size", "") // its weights say it
+	}
 	share := num // of the fats, as it was typed
 	inWeights := b.InWeights && b.SizeG > 0
 	if inWeights {

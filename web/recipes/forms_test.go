@@ -52,7 +52,8 @@ func TestARecipeTypedInWeightsOpensInThemWithItsTotal(t *testing.T) {
 		Value: math.Round(b.Formula.Water.Value*1e6) / 1e6}, "the liquid's own weight says how much there is")
 	assert.InDelta(t, 5, b.Formula.Additives[0].Rate, 1e-9)
 	opened := recipeForm(b, stores{System: unit.US, Spoons: map[string]float64{}})
-	for field, want := range map[string]string{"size": "112 oz", "fats[0].percent": "72 oz", "fats[1].percent": "40 oz",
+	assert.InDelta(t, b.SizeG, answersFor(opened, b).Size, 1e-6, "no other size being asked for")
+	for field, want := range map[string]string{"size": "", "fats[0].percent": "72 oz", "fats[1].percent": "40 oz",
 		"liquids[0].percent": "33.6 oz", "additives[0].rate.value": "5.6 oz"} {
 		assert.Equal(t, want, opened.Get(field), field)
 	}
