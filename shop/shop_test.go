@@ -167,6 +167,8 @@ func done(step run.Step) shop.Ticked {
 		k.Trace, k.Minutes = "light", 6
 	case run.Milk:
 		k.Onto = "fats"
+	case run.Eye:
+		k.Grams = 4
 	case run.Meet:
 		k.Note = "as it is" // whatever the weights have come to
 	}
