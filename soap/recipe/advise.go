@@ -134,7 +134,7 @@ func (f Formula) adviseSuperfat(superfat float64, a Amounts) []caution.Caution {
 			Reason: fmt.Sprintf(
 				"The fat in %s adds %s points: the superfat comes to %s %%.",
 				strings.Join(of, " and "),
-				unit.Trim(adds, 1),
+				unit.Fixed(adds, 1),
 				unit.Trim(superfat, 1),
 			),
 			Remedy: "About 3 % is usual when milk or its like brings fat of its own."})
@@ -350,7 +350,7 @@ func (f Formula) adviseCounted(name string, takes, grams float64, a Amounts) cau
 	c := caution.Caution{
 		Code: "additive.acid-counted", Level: caution.Advice,
 		Reason: fmt.Sprintf("%s takes up %s g of the lye, %s points of superfat; it is counted.", name, unit.Trim(naoh+koh, 1),
-			unit.Trim(points, 1)),
+			unit.Fixed(points, 1)),
 		Remedy: "It is as strong as its name or its row says: check that against the label.",
 	}
 	if share := 100 * (naoh + koh) / (a.NaOH + a.KOH); share > muchAcid {

@@ -220,7 +220,7 @@ func Steps(o Order) []Step {
 			do(
 				key,
 				"Line and mark "+v.times(),
-				fmt.Sprintf("Liner %.0f × %.0f mm each; mark the fill line at %.0f mm%s.", long, wide, v.Mold.Fill, v.marks()),
+				fmt.Sprintf("Liner %.0f × %.0f mm each; mark the fill line at %s mm%s.", long, wide, unit.Trim(v.Mold.Fill, 1), v.marks()),
 			)
 		} else {
 			do(key, "Set out "+v.times(), "Clean, dry and level.")

@@ -71,7 +71,11 @@ func FieldLength(mm float64, s System) string { return lengthTo(mm, s, 1) }
 
 func lengthTo(mm float64, s System, finer int) string {
 	if s == US {
-		return Trim(mm/MMPerInch, 2+finer) + " in"
+		inches := mm / MMPerInch
+		if sixteenths := inches * 16; math.Abs(sixteenths-math.Round(sixteenths)) < 1e-3 {
+			return Trim(inches, 4) + " in" // as a ruler has it: 1 1/8 in is 1.125, not 1.13
+		}
+		return Trim(inches, 2+finer) + " in"
 	}
 	return Trim(mm, 1+finer) + " mm"
 }

@@ -528,6 +528,11 @@ func useUpOptions(f recipe.Formula) []page.Option {
 	return out
 }
 
+// Cutting reports whether bars are known of any of the molds.
+func (d planDetail) Cutting() bool {
+	return slices.ContainsFunc(d.Cuts, func(c cutLine) bool { return c.Count > 0 })
+}
+
 // detailOf works out what is shown of a plan besides its weights.
 func detailOf(b document.PlanBody, recipeOID string) (d planDetail, err error) {
 	f := b.Request.Formula
