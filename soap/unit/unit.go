@@ -108,7 +108,8 @@ func Volume(text, bare string) (ml float64, err error) {
 		return of
 	})
 	if unclear != "" {
-		return 0, &Error{text, fmt.Sprintf("“%s”: say whose measure, such as 2 US %[2]s or 2 imperial %[2]s, or type ml", strings.TrimSpace(text), unclear)}
+		why := fmt.Sprintf("“%s”: say whose measure, such as 2 US %[2]s or 2 imperial %[2]s, or type ml", strings.TrimSpace(text), unclear)
+		return 0, &Error{text, why}
 	}
 	return volume.parse(said, bare)
 }
