@@ -133,7 +133,8 @@ func (u *user) shows(grams float64) {
 	u.t.Helper()
 	var got string
 	for range 80 {
-		got = eval[string](u, `document.querySelector("#live")?.textContent.replace(/\s+/g, " ") ?? ""`)
+		got = eval[string](u, `(document.querySelector("#figure")?.textContent ?? "") + " " + `+
+			`(document.querySelector("#live")?.textContent.replace(/\s+/g, " ") ?? "")`)
 		if g, err := strconv.ParseFloat(strings.Fields(got + " x")[0], 64); err == nil && strings.Contains(got, "stands still") &&
 			g > grams-0.5 &&
 			g < grams+0.5 {
@@ -396,5 +397,33 @@ func TestAPaperSheetIsFilledInAfterTheDay(t *testing.T) {
 	u.open(lot)
 	u.reads("main", "poured Fri 13 Mar, 16:20")
 	u.reads("main", "noted on paper")
+	u.noErrors()
+}
+
+// What is still to go is read from a metre away at any size, and nothing that is touched is smaller than
+// a wet thumb. A figure typed while nothing has the cursor goes into the weight.
+func TestTheBenchIsReadFromAMetreAndPressedInWetGloves(t *testing.T) {
+	t.Parallel()
+	u := atDemo(t, 1280, 800)
+	lot := u.startsLot("Slow olive")
+	for u.bench().Target == 0 {
+		u.asAsked(u.bench())
+	}
+	for _, size := range [][2]int64{{1280, 800}, {800, 1280}, {390, 844}} {
+		u.do("size", chromedp.EmulateViewport(size[0], size[1]), chromedp.Sleep(300*time.Millisecond))
+		u.until("the scale shows", `!!document.querySelector("#to-go")`)
+		px := eval[float64](u, `parseFloat(getComputedStyle(document.querySelector("#to-go")).fontSize)`)
+		assert.GreaterOrEqual(t, px, 96.0, "%v", size)
+		small := eval[string](u, `[...document.querySelectorAll("#run :is(.btn, select), .btn-aid, #run input:not([type=hidden], `+
+			`[type=checkbox], [type=radio])")].filter(e => !e.closest(".hand-demo") && e.checkVisibility() && `+
+			`e.getBoundingClientRect().height < 64).map(e => e.textContent.trim() || e.name).join(", ")`)
+		assert.Empty(t, small, "%v", size)
+		assert.False(t, eval[bool](u, `document.documentElement.scrollWidth > innerWidth + 1`), "%v: nothing is pushed off", size)
+	}
+	u.do("nowhere", chromedp.Evaluate[chromedp.Void](`document.activeElement.blur()`), chromedp.KeyEvent("4"), chromedp.KeyEvent("2"))
+	assert.Equal(t, "42", eval[string](u, `document.getElementById("f-grams").value`))
+	u.open(strings.Replace(lot, "/lots/", "/make/", 1))
+	u.do("trouble", chromedp.KeyEvent("t"), chromedp.Sleep(600*time.Millisecond))
+	assert.Contains(t, eval[string](u, `location.pathname`), "/trouble", "the keys of trouble work from the empty field too")
 	u.noErrors()
 }

@@ -151,67 +151,6 @@ func OfFill(target, tolerance, actual float64) Fill {
 	return f
 }
 
-// Peg is one step on the rail of a run.
-type Peg struct {
-	Stage   string
-	Done    bool
-	Current bool
-}
-
-const (
-	railW, railH = 900.0, 44.0
-	railGap      = 16.0 // between two stages
-	railY        = 12.0
-	railLetter   = 7.4 // how wide a letter is, about
-)
-
-// OfRail draws a run as a rail with a peg for each step, stage by stage: pegs
-// that are done are filled, the current one is ringed.
-func OfRail(pegs []Peg) Picture {
-	p := Picture{W: railW, H: railH}
-	gaps, done := 0, 0
-	for i, one := range pegs {
-		if i > 0 && pegs[i-1].Stage != one.Stage {
-			gaps++
-		}
-		if one.Done {
-			done++
-		}
-	}
-	step := (railW - 2*railY - railGap*float64(gaps)) / math.Max(1, float64(len(pegs)-1))
-	r := math.Min(6, step*0.36)
-	x := railY
-	start := x
-	for i, one := range pegs {
-		if i > 0 {
-			x += step
-			if pegs[i-1].Stage != one.Stage {
-				x += railGap
-			}
-		}
-		if i == 0 || pegs[i-1].Stage != one.Stage {
-			start = x
-			if wide := railLetter * float64(len(one.Stage)); start-r+wide > railW {
-				p.text("soft", railW, railY+26, 13, "end", one.Stage)
-			} else {
-				p.text("soft", start-r, railY+26, 13, "start", one.Stage)
-			}
-		} else {
-			p.line("ln-fine", x-step+r, railY, x-r, railY)
-		}
-		class := "peg"
-		if one.Done {
-			class = "dot"
-		}
-		p.circle(class, x, railY, r)
-		if one.Current {
-			p.circle("ln-mark", x, railY, r+4)
-		}
-	}
-	p.Title = fmt.Sprintf("%d of %d steps done", done, len(pegs))
-	return p
-}
-
 // Drying is the sample bar's weight over the days since the pour.
 type Drying struct {
 	Picture

@@ -12,6 +12,7 @@ import (
 	"ashshelf/soap/dry"
 	"ashshelf/soap/fat"
 	"ashshelf/soap/mold"
+	"ashshelf/soap/run"
 	"ashshelf/web/draw"
 )
 
@@ -116,20 +117,25 @@ func TestTheBeakerRisesToItsMark(t *testing.T) {
 	assert.Contains(t, over.Title, "over")
 }
 
-func TestTheRailHasAPegForEachStep(t *testing.T) {
-	pegs := []draw.Peg{{Stage: "Lye", Done: true}, {Stage: "Lye", Done: true}, {Stage: "Fats", Current: true}, {Stage: "Fats"}}
-	p := draw.OfRail(pegs)
-	assert.Len(t, of(p, "circle", "dot"), 2)
-	assert.Len(t, of(p, "circle", "peg"), 2)
-	ring := of(p, "circle", "ln-mark")
-	require.Len(t, ring, 1)
-	assert.InDelta(t, of(p, "circle", "peg")[0].X, ring[0].X, 1e-9)
-	assert.Equal(t, "2 of 4 steps done", p.Title)
-	many := draw.OfRail(make([]draw.Peg, 60))
-	for _, c := range of(many, "circle", "peg") {
-		assert.LessOrEqual(t, c.X+c.R, many.W)
+// The bench shows how far a run is: what is done stands full, the stage at hand is marked once.
+func TestTheBenchFillsAsTheRunGoesOn(t *testing.T) {
+	stages := []draw.BenchStage{{Name: run.Ready, Done: 2, All: 4}, {Name: run.LyeStage, Done: 3, All: 3}, {Name: run.FatStage, Done: 1, All: 4, Current: true},
+		{Name: run.AtHand, All: 2}, {Name: run.Together, All: 5}, {Name: run.IntoMold, All: 2}, {Name: run.AfterStage, All: 3}}
+	p := draw.OfBench(stages)
+	assert.Equal(t, "Fats: 1 of 4 done; 6 of 23 steps done", p.Title)
+	assert.Len(t, of(p, "circle", "damp-lens"), 1, "one lens of two")
+	jug, pot := of(p, "rect", "wet"), of(p, "rect", "batter")
+	require.Len(t, jug, 1)
+	assert.Greater(t, jug[0].H, 3*pot[0].H, "the jug is full, the pot a quarter")
+	marks := of(p, "rect", "found")
+	require.Len(t, marks, 1)
+	assert.InDelta(t, 2.5*p.W/7, marks[0].X+marks[0].W/2, 0.5)
+	for _, s := range p.Shapes {
+		if s.Kind == "rect" {
+			assert.True(t, s.X >= 0 && s.X+s.W <= p.W && s.Y >= 0 && s.Y+s.H <= p.H, "%+v", s)
+		}
 	}
-	assert.Len(t, draw.OfRail(pegs[:1]).Shapes, 2)
+	assert.NotEmpty(t, draw.OfBench(nil).Title)
 }
 
 func TestTheForecastIsDrawnBesideTheWeighings(t *testing.T) {

@@ -39,7 +39,7 @@ type makePage struct {
 	Then     []runStep
 	Done     int
 	All      int
-	Rail     draw.Picture
+	Bench    draw.Picture
 	Soap     run.Judgement
 	Burns    bool   // there is more lye in it than its fats can take
 	Left     string // what must still be done before the pour, in words
@@ -170,6 +170,11 @@ func (s *Room) showMake(w http.ResponseWriter, r *http.Request, status int, post
 	return s.Show(w, r, status, "make", "Lot "+l.Code+": "+l.Frozen.Recipe, "Make", notice, p)
 }
 
+// Caustic reports whether the step at hand is with lye, or with batter that is not soap yet.
+func (p makePage) Caustic() bool {
+	return p.Now.Stage != run.FatStage && p.Now.Stage != run.AtHand || p.Now.Item.Key.Alkali()
+}
+
 // runOver reports whether nothing is left to do after the pour.
 func runOver(l *lot.Lot) bool {
 	done := l.Done()
@@ -260,9 +265,7 @@ func (s *Room) makePageOf(r *http.Request, l *lot.Lot, posted string, f *page.Fo
 	if !p.Now.Done {
 		p.Open = run.First(l.Order(), state, p.Now.Step)
 	}
-	pegs := make([]draw.Peg, len(list))
-	for i, one := range list {
-		pegs[i] = draw.Peg{Stage: one.Stage, Done: one.Done, Current: one.Current}
+	for _, one := range list {
 		if n := len(p.Stages); n == 0 || p.Stages[n-1].Name != one.Stage {
 			p.Stages = append(p.Stages, runStage{Name: one.Stage})
 		}
@@ -273,7 +276,11 @@ func (s *Room) makePageOf(r *http.Request, l *lot.Lot, posted string, f *page.Fo
 			stage.Done++
 		}
 	}
-	p.Rail = draw.OfRail(pegs)
+	drawn := make([]draw.BenchStage, len(p.Stages))
+	for i, one := range p.Stages {
+		drawn[i] = draw.BenchStage{Name: one.Name, Done: one.Done, All: len(one.Steps), Current: one.Open}
+	}
+	p.Bench = draw.OfBench(drawn)
 	for _, act := range []string{"weigh", "tick"} {
 		if sent := forms.Of(act); sent.Get("step") != p.Now.Key && plan.Key(sent.Get("item")) != p.Now.Item.Key {
 			// What was typed for another step does not belong here.

@@ -235,6 +235,7 @@ type Attr struct {
 	Rows     int    // lines of a text area
 	List     string // id of a datalist
 	Picks    string // id of a radio button that typing here chooses
+	Focus    bool   // the cursor is in it when the page opens
 	Bare     bool   // no visible label; it is read aloud only
 	Required bool
 	ID       string // in place of the one from the name, where a name is on the page twice

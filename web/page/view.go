@@ -68,6 +68,7 @@ func (s *Kit) funcs(sys unit.System) template.FuncMap {
 		"hint":     func(h string, f Field) Field { f.Hint = h; return f },
 		"text":     func(f Field) Field { f.Attr.Text = true; return f },
 		"figures":  func(on bool, f Field) Field { f.Attr.Figures = on; return f },
+		"focus":    func(on bool, f Field) Field { f.Attr.Focus = on; return f },
 		"bare":     func(f Field) Field { f.Attr.Bare = true; return f },
 		"lines":    func(n int, f Field) Field { f.Attr.Rows = n; return f },
 		"list":     func(id string, f Field) Field { f.Attr.List = id; return f },

@@ -101,7 +101,9 @@ document.addEventListener(
 const pedal = ["PageDown", "PageUp"];
 document.addEventListener("keydown", (event) => {
   if (event.ctrlKey || event.metaKey || event.altKey || event.repeat) return;
-  if (event.target.closest?.("input, select, textarea") && !pedal.includes(event.key)) return;
+  const field = event.target.closest?.("input, select, textarea");
+  const empty = field?.id === "f-grams" && field.value === ""; // no weight begins with a letter
+  if (field && !empty && !pedal.includes(event.key)) return;
   const to = document.querySelector(`:is(button, a)[data-key="${CSS.escape(event.key)}"]`);
   if (!to) return;
   event.preventDefault();

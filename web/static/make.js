@@ -205,6 +205,14 @@ const age = () => {
 
 onBeat(age);
 
+// --- A figure that is typed while nothing has the cursor belongs into the weight.
+
+document.addEventListener("keydown", (event) => {
+  if (!/^[0-9]$/.test(event.key) || event.ctrlKey || event.metaKey || event.altKey) return;
+  if (event.target.closest?.("input, select, textarea, dialog, [popover]")) return;
+  document.getElementById("f-grams")?.focus(); // which then takes the key
+});
+
 // --- The screen stays awake while a run is open.
 
 const stayAwake = async () => {
