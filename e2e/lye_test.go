@@ -45,14 +45,14 @@ func TestAWeeksLyeIsMadeDrawnAndWeighed(t *testing.T) {
 	u.reads("#answers", "the container holds 4000 ml")
 	u.fill("ml", "6 l", "alkali_g", "4082 g", "water_g", "3918 g")
 	u.reads("#answers", "As weighed: 50.00 %")
-	u.press("It stands")
+	u.press("is made")
 	u.reads("#f-gear-err", "tick it when they are on")
 	u.reads("#f-clear-err", "nothing is left on the bottom")
 	u.crash()
 	u.open("/lye/new") // what was typed is still there
 	assert.Equal(t, "4082 g", eval[string](u, `document.getElementById("f-alkali_g").value`))
 	u.fill("gear", "x", "clear", "x")
-	u.press("It stands")
+	u.press("is made")
 	u.reads("#balance", "8000 g")
 	jug := eval[string](u, `location.pathname`)
 	u.press("Label to print")
@@ -82,7 +82,7 @@ func TestAWeeksLyeIsMadeDrawnAndWeighed(t *testing.T) {
 		u.press("Keep this plan")
 		u.press("Start the lot")
 		u.fromPaper()
-		u.reads("h2", "The gate")
+		u.reads("h2", "Ready to sell?")
 	}
 	u.open(jug)
 	u.reads("main", "Drawn for")
@@ -90,11 +90,11 @@ func TestAWeeksLyeIsMadeDrawnAndWeighed(t *testing.T) {
 	require.NoError(t, err)
 	require.Less(t, balance, 7400.0)
 	u.fill("gross", strconv.Itoa(int(balance)+420-400))
-	u.press("Set the books")
+	u.press("Correct the level")
 	u.reads("#f-why-err", "away from the books")
 	u.reads("main", "If only water left")
 	u.fill("gross", strconv.Itoa(int(balance)+420+2))
-	u.press("Set the books")
+	u.press("Correct the level")
 	u.reads("#balance", strconv.Itoa(int(balance)+2))
 
 	// A cold night: it is warmed before it serves again.
@@ -161,10 +161,10 @@ func TestHowMuchIceKeepsAStrongLyeCool(t *testing.T) {
 		"fats[1].percent",
 		"1 kg",
 	)
-	u.press("It stands")
+	u.press("is made")
 	u.reads("#f-fats-1-fat-err", "not a fat of the table")
 	u.fill("fats[1].fat", "shea")
-	u.press("It stands")
+	u.press("is made")
 	u.reads("h1", "Bucket")
 	u.noErrors()
 }

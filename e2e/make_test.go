@@ -234,7 +234,7 @@ func TestALotIsMadeOffTheScaleThroughSlipsAPulledPlugAndAPowerCut(t *testing.T) 
 	for range 3 {
 		u.press("Done")
 	}
-	u.reads("main", "The gate")
+	u.reads("main", "Ready to sell?")
 
 	// The record: every item on its mark, once.
 	u.open(lot)

@@ -18,7 +18,7 @@ func TestAnOliveASaltAndAnOrdinaryLotEachGoTheirOwnWay(t *testing.T) {
 	for _, recipe := range []string{"Quern base", "Slow olive", "Ebb salt bar"} {
 		lots[recipe] = u.startsLot(recipe)
 		u.fromPaperOn("2026-03-14", "08:30")
-		u.reads("main", "The gate")
+		u.reads("main", "Ready to sell?")
 	}
 	at := func(hours float64) {
 		u.crash(time.Date(2026, 3, 14, 8, 30, 0, 0, time.UTC).Add(time.Duration(hours * float64(time.Hour))))
@@ -82,7 +82,7 @@ func TestAnOliveASaltAndAnOrdinaryLotEachGoTheirOwnWay(t *testing.T) {
 	}
 	u.open(lots["Slow olive"])
 	u.reads(".gate", "day 29 of 60")
-	u.reads("h2#gate-h", "likely open from")
+	u.reads("h2#gate-h", "Likely from")
 	assert.False(t, eval[bool](u, `!!document.querySelector("#bars")`), "olive waits")
 	u.open("/calendar/2026-05")
 	u.reads("main", "Release")

@@ -66,7 +66,7 @@ func checkCut(k lot.Cut) caution.Problems {
 		seen[one.Name] = true
 	}
 	if k.Count() == 0 && len(bad) == 0 {
-		bad.Add(string(ledger.First), "count the bars; a lot that gave none is given up instead")
+		bad.Add(string(ledger.First), "count the bars; a lot that gave none is abandoned instead")
 	}
 	if k.BarG < 0 || k.TrimmingsG < 0 || k.EndsG < 0 {
 		bad.Add("bar", "a weight cannot be below zero")

@@ -21,7 +21,7 @@ import (
 // GiveUp ends a lot that was started and will not be poured.
 func (s *Shop) GiveUp(ctx context.Context, act journal.Act, oid, why string) error {
 	if why = strings.TrimSpace(why); why == "" {
-		return caution.Problems{{Path: "why", Text: "write why the lot is given up"}}
+		return caution.Problems{{Path: "why", Text: "write why the lot is abandoned"}}
 	}
 	return s.onRun(ctx, act, oid, lot.ToAbandon, func(c *journal.Change, l *lot.Lot) error {
 		return c.Record("abandoned", func(entry int64) error { return c.AddNote(entry, l.ID, store.Abandoned, why) })

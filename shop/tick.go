@@ -161,7 +161,7 @@ func checkTick(step run.Step, k Ticked) error {
 	switch step.Kind {
 	case run.Weigh:
 		if k.Note == "" {
-			p.Add("note", "write why no more of it comes")
+			p.Add("note", "write why it is left short")
 		}
 	case run.Trace:
 		if !slices.Contains(lot.Traces(), k.Trace) {

@@ -27,7 +27,7 @@ func TestTroubleIsFiledWithTheAmountsOfTheBatch(t *testing.T) {
 	_, page := v.get(bench)
 	has(t, page, `data-key="t"`, "trouble is one key away")
 	_, cards := v.get(lot + "/trouble")
-	for _, name := range []string{"Seized", "Ricing", "False trace", "It parts", "Undissolved lye", "Lye or batter on somebody"} {
+	for _, name := range []string{"Seized", "Ricing", "False trace", "Separating", "Undissolved lye", "Lye or batter on somebody"} {
 		has(t, cards, name)
 	}
 	card := lot + "/trouble/seized"

@@ -151,7 +151,7 @@ func (l *Lot) May(act Act, now time.Time) error {
 		}
 	case ToHold, ToLift:
 		if stage == Abandoned {
-			return not("lot %s was given up", l.Code)
+			return not("lot %s was abandoned", l.Code)
 		}
 	case ToNote, ToTrouble, ToMark, ToPhoto, ToNext:
 	default:

@@ -187,7 +187,7 @@ func TestTheStoryLeavesNothingOut(t *testing.T) {
 		"Held: white spots", "Hold lifted: it was flour", "Trouble: Seized. a lump", "Came out: Seized: nine plain bars",
 		"May be the cause: Seized: the recipe, Plain", "Not the cause: Seized: the recipe, Plain",
 		"Released: by Ida. for the fair", "Bars moved: -2 first grade, sold. at the door", "Note: smells of figs",
-		"Trouble: a child tasted it", "Given up: the dog", "Reference bar: 1 kept: drawer",
+		"Trouble: a child tasted it", "Abandoned: the dog", "Reference bar: 1 kept: drawer",
 	} {
 		assert.Contains(t, lines, want)
 	}

@@ -90,7 +90,7 @@ func (l *Lot) Story() []Event {
 	}
 	l.troubles(add)
 	if a := l.Abandoned; a != nil {
-		add(a.Entry, "Given up", "%s", a.Text)
+		add(a.Entry, "Abandoned", "%s", a.Text)
 	}
 	slices.SortFunc(out, func(a, b Event) int { return cmp.Compare(a.ID, b.ID) })
 	return out

@@ -173,7 +173,7 @@ var entries = []entry{
 	},
 	{
 		Separation,
-		"It parts",
+		"Separating",
 		"Oil stands on top or runs out at the bottom: it was poured before it was emulsified, or something was weighed wrong.",
 		Unsafe,
 		"where the oil is missing there is too much lye",

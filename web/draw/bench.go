@@ -70,8 +70,8 @@ func (p *Picture) benchGoggles(mid, share float64) {
 		}
 		p.circle(class, x, benchBoard-22, 14)
 	}
-	p.path("ln", fmt.Sprintf("M%.1f %.1fq3 -4 6 0M%.1f %.1fq-9 -6 -14 2M%.1f %.1fq9 -6 14 2", mid-3, benchBoard-22, mid-31, benchBoard-24, mid+31,
-		benchBoard-24))
+	p.path("ln", fmt.Sprintf("M%.1f %.1fq3 -4 6 0", mid-3, benchBoard-22))
+	p.path("ln", fmt.Sprintf("M%.1f %.1fq-9 -6 -14 2M%.1f %.1fq9 -6 14 2", mid-31, benchBoard-24, mid+31, benchBoard-24))
 }
 
 // vessel is a straight-walled one with its contents.

@@ -119,7 +119,8 @@ func TestTheBeakerRisesToItsMark(t *testing.T) {
 
 // The bench shows how far a run is: what is done stands full, the stage at hand is marked once.
 func TestTheBenchFillsAsTheRunGoesOn(t *testing.T) {
-	stages := []draw.BenchStage{{Name: run.Ready, Done: 2, All: 4}, {Name: run.LyeStage, Done: 3, All: 3}, {Name: run.FatStage, Done: 1, All: 4, Current: true},
+	stages := []draw.BenchStage{{Name: run.Ready, Done: 2, All: 4}, {Name: run.LyeStage, Done: 3, All: 3},
+		{Name: run.FatStage, Done: 1, All: 4, Current: true},
 		{Name: run.AtHand, All: 2}, {Name: run.Together, All: 5}, {Name: run.IntoMold, All: 2}, {Name: run.AfterStage, All: 3}}
 	p := draw.OfBench(stages)
 	assert.Equal(t, "Fats: 1 of 4 done; 6 of 23 steps done", p.Title)

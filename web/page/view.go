@@ -92,7 +92,7 @@ func (s *Kit) funcs(sys unit.System) template.FuncMap {
 			return map[string]string{"c": "°C", "f": "°F"}[u]
 		},
 		"levelword": func(l caution.Level) string {
-			return map[caution.Level]string{caution.Advice: "Mind", caution.Warn: "Careful", caution.Block: "Stop"}[l]
+			return map[caution.Level]string{caution.Advice: "Note", caution.Warn: "Careful", caution.Block: "Stop"}[l]
 		},
 	}
 }

@@ -223,7 +223,7 @@ func (s *Room) aboutPerson(r *http.Request, p store.Person, f *page.Form) map[st
 		"role": func() error {
 			return note(access.People, p.Name+" is "+f.Get("role"), s.Shop.SetRole(ctx, page.Act(r), p.ID, role.Role(f.Get("role"))))
 		},
-		"left":   active(false, " has left"),
+		"left":   active(false, " no longer works here"),
 		"back":   active(true, " is back"),
 		"forget": func() error { return note(access.Forgotten, p.Name, s.Door.Forget(ctx, p.ID)) },
 		"out":    func() error { return note(access.OutEverywhere, p.Name, s.Door.EndSessions(ctx, p.ID)) },
@@ -238,7 +238,7 @@ func (s *Room) invite(r *http.Request, p store.Person) (*invitePage, error) {
 		}}
 	}
 	if !p.Active {
-		return nil, caution.Problems{{Path: "invite", Text: p.Name + " has left; take them back first"}}
+		return nil, caution.Problems{{Path: "invite", Text: p.Name + " no longer works here; take them back first"}}
 	}
 	code, until, err := s.Door.Invite(r.Context(), p.ID)
 	if err != nil {

@@ -219,7 +219,7 @@ func (s *Room) showImport(
 		p.Clash = p.Clash || row.Have
 		p.Found = append(p.Found, row)
 	}
-	return s.Show(w, r, status, "import", "Take recipes in", "Recipes", notice, p)
+	return s.Show(w, r, status, "import", "Import recipes", "Recipes", notice, p)
 }
 
 // importBook reads the file or the pasted text. The text stays on the page, so that
