@@ -49,6 +49,7 @@ func (s *Kit) funcs(sys unit.System) template.FuncMap {
 		"temp":    unit.FormatTemperature,
 		"known":   func(v float64) bool { return !math.IsNaN(v) },
 		"day":     func(t time.Time, loc *time.Location) string { return t.In(loc).Format("Mon 2 Jan") },
+		"weekday": func(t time.Time) string { return t.Format("Mon")[:1] },
 		"date":    func(t time.Time, loc *time.Location) string { return t.In(loc).Format("2 Jan 2006") },
 		"moment":  func(t time.Time, loc *time.Location) string { return t.In(loc).Format("Mon 2 Jan, 15:04") },
 		"dated":   func(t time.Time, loc *time.Location) string { return t.In(loc).Format("Mon 2 Jan 2006, 15:04") },

@@ -3,6 +3,7 @@ package shelf
 import (
 	"fmt"
 	"io"
+	"math"
 	"net/http"
 	"slices"
 	"strings"
@@ -14,6 +15,7 @@ import (
 	"ashshelf/shop"
 	"ashshelf/shop/catalog"
 	"ashshelf/shop/planning"
+	"ashshelf/soap/cure"
 	"ashshelf/soap/day"
 	"ashshelf/soap/schedule"
 	"ashshelf/store"
@@ -21,10 +23,13 @@ import (
 	"ashshelf/web/page"
 )
 
-// monthPage is a month of what is foreseen, in weeks of days.
+// monthPage is a month of what went and what is foreseen: a ribbon with each lot's way through its
+// days, and what falls on each day in words.
 type monthPage struct {
 	Title         string
-	Weeks         [][]monthDay
+	Days          []monthDay
+	Strips        []stripLine
+	Left          int // lots that have no room on the ribbon
 	Before, After string
 	Events        int
 	Feed          string // address of the feed, empty before one is made
@@ -38,6 +43,65 @@ type monthDay struct {
 	Events  []schedule.Event
 	Many    []manyEvents // of a kind of which there are too many to name
 	Plans   []planning.Plan
+}
+
+// Something reports whether the day has anything on it.
+func (d monthDay) Something() bool { return len(d.Events)+len(d.Many)+len(d.Plans) > 0 }
+
+// stripLine is a lot, or a plan for a day, on the ribbon.
+type stripLine struct {
+	Address, Code, Name string
+	Drawn               draw.Picture
+}
+
+// mostStrips is how many lots the ribbon has room for.
+const mostStrips = 60
+
+// ribbon lays lots and plans along the days of the page.
+func (p *monthPage) ribbon(courses []schedule.Course, plans []planning.Plan, events []schedule.Event, start, now time.Time) {
+	at := func(t time.Time) float64 {
+		t = t.In(now.Location())
+		return float64(day.Between(start, t)) + t.Sub(day.Start(day.Of(t), t.Location())).Hours()/24
+	}
+	blank := draw.Strip{Days: len(p.Days), Off: make([]bool, len(p.Days)), Now: at(now)}
+	for i, d := range p.Days {
+		blank.Off[i] = d.Off
+	}
+	if len(courses) > mostStrips {
+		p.Left = len(courses) - mostStrips
+		courses = courses[p.Left:] // the newest stay
+	}
+	for _, c := range courses {
+		s := blank
+		s.Poured, s.Out, s.Ready = at(c.Poured), at(c.Out), at(c.Ready)
+		s.Cut, s.Released, s.Held = c.Cut, c.Released, c.Held
+		if !c.Closes.IsZero() {
+			s.Opens, s.Closes = at(c.Opens), at(c.Closes)
+		}
+		for _, e := range events {
+			if e.Lot != nil && e.Lot.OID == c.Lot.OID {
+				s.Dues = append(s.Dues, at(e.Day))
+			}
+		}
+		line := stripLine{"/lots/" + c.Lot.OID, c.Lot.Code, c.Lot.Frozen.Recipe, draw.OfStrip(s)}
+		said := func(t time.Time) string { return t.In(now.Location()).Format("2 Jan") }
+		line.Drawn.Title = fmt.Sprintf("Poured %s, ready %s", said(c.Poured), said(c.Ready))
+		p.Strips = append(p.Strips, line)
+	}
+	for _, one := range plans {
+		on, err := time.Parse(time.DateOnly, one.Day)
+		if err != nil {
+			continue
+		}
+		s := blank
+		s.Plan = true
+		s.Poured = float64(day.Between(start, on)) + 0.4 // in the course of the day
+		s.Out = s.Poured + cure.Expected(one.Request.Formula).Best.Hours()/24
+		s.Ready = math.Floor(s.Poured) + float64(one.Policy.Days)
+		line := stripLine{"/plans/" + one.OID, "plan", one.PlanBody.Recipe, draw.OfStrip(s)}
+		line.Drawn.Title = "To be made on " + on.Format("2 Jan")
+		p.Strips = append(p.Strips, line)
+	}
 }
 
 // Address is that of the day's page.
@@ -171,11 +235,8 @@ func (s *Room) month(w http.ResponseWriter, r *http.Request) error {
 	}
 	off := strings.Fields(v.DaysOff)
 	for on := start; on.Before(end); on = on.AddDate(0, 0, 1) {
-		if on.Weekday() == time.Monday {
-			if !on.Before(first.AddDate(0, 1, 0)) {
-				break
-			}
-			p.Weeks = append(p.Weeks, nil)
+		if on.Weekday() == time.Monday && !on.Before(first.AddDate(0, 1, 0)) {
+			break
 		}
 		one := monthDay{Day: on, Outside: on.Month() != first.Month(), Today: on.Format(time.DateOnly) == now.Format(time.DateOnly)}
 		for _, d := range off {
@@ -192,9 +253,14 @@ func (s *Room) month(w http.ResponseWriter, r *http.Request) error {
 			}
 		}
 		one.gather()
-		week := &p.Weeks[len(p.Weeks)-1]
-		*week = append(*week, one)
+		p.Days = append(p.Days, one)
 	}
+	last := p.Days[len(p.Days)-1].Day
+	courses, err := s.Shop.Ribbon(r.Context(), day.Start(start, v.Location), day.Start(last.AddDate(0, 0, 1), v.Location))
+	if err != nil {
+		return err
+	}
+	p.ribbon(courses, plans, events, day.Start(start, v.Location), now)
 	return s.Show(w, r, http.StatusOK, "month", p.Title, "Shelf", nil, p)
 }
 

@@ -1,0 +1,97 @@
+package draw
+
+import (
+	"fmt"
+	"math"
+)
+
+// Strip is a lot on the ribbon: days and parts of days from where the ribbon begins.
+type Strip struct {
+	Days   int
+	Off    []bool // by day
+	Now    float64
+	Poured float64
+	Out    float64 // of the mold
+	Ready  float64
+	Opens  float64 // the window of the mold; no window where Closes is not after it
+	Closes float64
+	Dues   []float64 // when something of it is due
+
+	Plan     bool // not poured yet
+	Cut      bool
+	Released bool
+	Held     bool
+}
+
+const (
+	stripDay, stripH     = 22.0, 34.0
+	stripMid             = 15.0
+	moldThick, dryThick  = 20.0, 9.0 // of the ribbon, in the mold and when it is dry
+	stripDue, stripDueAt = 2.4, 30.0
+)
+
+// OfStrip draws a lot's way through the days: thick in its mold, narrower and narrower as it dries, with a
+// flag where it is ready. What is foreseen is drawn without a firm edge.
+func OfStrip(s Strip) Picture {
+	p := Picture{W: stripDay * float64(max(s.Days, 1)), H: stripH}
+	x := func(day float64) float64 { return math.Min(p.W, math.Max(0, day*stripDay)) }
+	for i, off := range s.Off {
+		if off {
+			p.rect("off-day", float64(i)*stripDay, 0, stripDay, stripH)
+		}
+	}
+	kind := func(firm string, sure bool) string {
+		if s.Plan || !sure {
+			return "ribbon-foreseen"
+		}
+		return firm
+	}
+	if from, to := x(s.Poured), x(s.Out); to > from {
+		p.rect(kind("ribbon-mold", s.Cut || s.Poured <= s.Now), from, stripMid-moldThick/2, to-from, moldThick)
+	}
+	if from, to := x(s.Out), x(s.Ready); to > from {
+		thick := func(day float64) float64 {
+			share := math.Min(1, math.Max(0, (day-s.Out)/math.Max(1e-9, s.Ready-s.Out)))
+			return moldThick - (moldThick-dryThick)*math.Sqrt(share) // water leaves fast at first
+		}
+		top, bottom := "", ""
+		along(from, to, 2*stripDay, func(at float64) {
+			half := thick(at/stripDay) / 2
+			top += fmt.Sprintf("L%.1f %.1f", at, stripMid-half)
+			bottom = fmt.Sprintf("L%.1f %.1f", at, stripMid+half) + bottom
+		})
+		p.path(kind("ribbon-cure", s.Cut), "M"+top[1:]+bottom+"Z")
+	}
+	if from, to := x(s.Ready), x(s.Now); !s.Released && !s.Plan && to > from { // its days are done, and it waits
+		p.rect("ribbon-foreseen", from, stripMid-dryThick/2, to-from, dryThick)
+	}
+	if from := x(s.Ready); s.Released && from < p.W {
+		p.rect("ribbon-ready", from, stripMid-dryThick/2, p.W-from, dryThick)
+	}
+	if s.Closes > s.Opens && !s.Cut {
+		if from, to := x(s.Opens), x(s.Closes); to > from {
+			p.rect("ribbon-window", from, 1, to-from, stripMid*2-2)
+		}
+	}
+	if on := s.Ready * stripDay; on >= 0 && on < p.W {
+		class := "peg"
+		if s.Released {
+			class = "done"
+		}
+		p.line("ln", on, 1, on, stripMid+dryThick/2)
+		p.path(class, fmt.Sprintf("M%.1f 1h11l-3.5 4 3.5 4h-11z", on))
+	}
+	if s.Held {
+		from, to := x(s.Poured), x(math.Max(s.Ready, s.Now))
+		p.path("stop", fmt.Sprintf("M%.1f %.1fL%.1f %.1fM%.1f %.1fL%.1f %.1f", from+2, 4.0, to-2, 26.0, from+2, 26.0, to-2, 4.0))
+	}
+	for _, due := range s.Dues {
+		if at := (math.Floor(due) + 0.5) * stripDay; due >= 0 && at < p.W {
+			p.circle("dot", at, stripDueAt, stripDue)
+		}
+	}
+	if at := s.Now * stripDay; at >= 0 && at <= p.W {
+		p.line("now-line", at, 0, at, stripH)
+	}
+	return p
+}
