@@ -5,6 +5,7 @@ go 1.26.8
 require (
 	filippo.io/age v1.3.2
 	github.com/PuerkitoBio/goquery v1.13.0
+	github.com/agnivade/levenshtein v1.2.2
 	github.com/alexedwards/argon2id v1.0.0
 	github.com/alexedwards/scs/v2 v2.9.0
 	github.com/arran4/golang-ical v0.3.4

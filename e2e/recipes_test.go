@@ -10,8 +10,10 @@ import (
 	"testing"
 	"time"
 
+	"github.com/chromedp/cdproto/input"
 	"github.com/chromedp/cdproto/page"
 	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 )
@@ -352,4 +354,37 @@ func TestTheAnswersNeverMoveTheCaret(t *testing.T) {
 	assert.Equal(t, "f-superfat_percent", eval[string](u, `document.activeElement.id`))
 	assert.True(t, strings.HasPrefix(eval[string](u, `document.activeElement.value`), "6"))
 	assert.Equal(t, eval[int](u, `document.activeElement.selectionStart`), eval[int](u, `document.activeElement.selectionEnd`))
+}
+
+// The joints of the blend are moved by key and by hand: what one fat gives its neighbour takes, a locked
+// one gives nothing, and the answers follow.
+func TestTheBlendIsOneBarWhoseJointsAreMoved(t *testing.T) {
+	t.Parallel()
+	u := atDemo(t, 1280, 800)
+	u.open("/recipes/" + u.oid("/recipes", "Ewe morning"))
+	shares := func() string {
+		return eval[string](u, `[...document.querySelectorAll("[name^='fats['][name$='.percent']")].map(e => e.value).join(" ")`)
+	}
+	joint := func(n int) string { return fmt.Sprintf(`document.querySelectorAll("#blend .joint")[%d]`, n) }
+	require.Equal(t, "50 22 20 8", shares())
+	u.do("on the first joint", chromedp.Evaluate[chromedp.Void](joint(0)+`.focus()`), chromedp.KeyEvent(kb.ArrowRight),
+		chromedp.KeyEvent(kb.ArrowRight), chromedp.KeyEvent(kb.PageDown))
+	assert.Equal(t, "47 25 20 8", shares())
+	assert.Equal(t, "Olive oil 47 %, Coconut oil (24 C melt) 25 %", eval[string](u, joint(0)+`.getAttribute("aria-valuetext")`))
+	u.reads("#answers", "470.0")
+	u.accessible("the blend as a bar")
+	at := eval[[]float64](u, `(() => { const r = `+joint(1)+`.getBoundingClientRect(), w = document.querySelector("#blend").clientWidth; `+
+		`return [r.x + r.width / 2, r.y + r.height / 2, w]; })()`)
+	u.do("drag", chromedp.MouseEvent(input.DispatchMouseEventTypeMousePressed, at[0], at[1], chromedp.ButtonLeft),
+		chromedp.MouseEvent(input.DispatchMouseEventTypeMouseMoved, at[0]+at[2]/20, at[1], chromedp.ButtonLeft),
+		chromedp.MouseEvent(input.DispatchMouseEventTypeMouseMoved, at[0]+at[2]/10, at[1], chromedp.ButtonLeft),
+		chromedp.MouseEvent(input.DispatchMouseEventTypeMouseReleased, at[0]+at[2]/10, at[1], chromedp.ButtonLeft))
+	assert.Equal(t, "47 35 10 8", shares(), "a tenth of the bar is a tenth of the blend")
+	u.fill("fats[1].held", "x")
+	assert.True(t, eval[bool](u, joint(0)+`.disabled && `+joint(1)+`.disabled`), "what is locked stays")
+	u.fill("fats[0].percent", "200 g")
+	assert.True(t, eval[bool](u, `document.querySelector("#blend").hidden`), "a weight has no place on a bar of shares")
+	u.fill("fats[0].percent", "47", "fats[3].fat", "olliv")
+	u.reads("#f-fats-3-fat-err", "did you mean Olive oil?")
+	u.noErrors()
 }

@@ -408,7 +408,11 @@ func readFat(f *page.Form, at string) (fat.Fat, bool) {
 		return ownMakeUp(f, at, one), true
 	}
 	if name == "" || f.Get(at+"sap_koh_mg_per_g") == "" {
-		f.Problems.Add(at+"fat", "%s; or give its own figures beside it", err)
+		meant := ""
+		if guess := guessed(name); guess != "" && !strings.Contains(err.Error(), "could be") {
+			meant = ": did you mean " + guess + "?"
+		}
+		f.Problems.Add(at+"fat", "%s%s; or give its own figures beside it", err, meant)
 		return one, false
 	}
 	return ownMakeUp(f, at, fat.NewOwn(name, f.Number(at+"sap_koh_mg_per_g"), f.Number(at+"density_g_per_ml"), f.Get(at+"like"))), true
