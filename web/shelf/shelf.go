@@ -24,7 +24,7 @@ import (
 // shelfPage is what is to be done today, and where everything stands.
 type shelfPage struct {
 	Copies *caution.Caution // what the owner has to know of them
-	Tasks  []todos
+	Spans  []span           // what is to be done now, today and this week
 	Stands []stand
 	Jump   bool       // so many racks that one jumps to them
 	Rack   *draw.Rack // of what has no place, nil when all have one
@@ -74,6 +74,26 @@ type todos struct {
 	All   int
 	More  int    // that the card does not name
 	Lots  string // the identities of all, for the press that does all
+}
+
+// span is what is to be done as soon as each other.
+type span struct {
+	Key, Title string
+	Todos      []todos
+}
+
+// spansOf parts tasks by how soon they want doing; today is there also where nothing is due.
+func spansOf(tasks []schedule.Task, v *page.Session, now time.Time, where func(*lot.Lot) string, whole schedule.Kind) []span {
+	parted := map[schedule.Span][]schedule.Task{}
+	for _, t := range tasks {
+		parted[t.Span(now)] = append(parted[t.Span(now)], t)
+	}
+	out := []span{
+		{"hour", "Now", todosOf(parted[schedule.ThisHour], v, now, where, whole)},
+		{"day", "Today, " + now.Format("Mon 2 Jan"), todosOf(parted[schedule.ThisDay], v, now, where, whole)},
+		{"week", "This week", todosOf(parted[schedule.ThisWeek], v, now, where, whole)},
+	}
+	return slices.DeleteFunc(out, func(s span) bool { return s.Key != "day" && len(s.Todos) == 0 })
 }
 
 // todosOf groups tasks by kind and state, in the order in which the first of each
@@ -198,7 +218,7 @@ func (s *Room) showShelf(w http.ResponseWriter, r *http.Request, status int, not
 	if p.Here = "/"; whole.Words() != "" {
 		p.Here += "?all=" + string(whole)
 	}
-	p.Tasks = todosOf(tasks, v, now, where, whole)
+	p.Spans = spansOf(tasks, v, now, where, whole)
 	stands, rest := s.stands(racks, onRacks, v.System)
 	p.Stands, p.Jump = stands, len(stands) > 3
 	for _, in := range rest {
