@@ -3,6 +3,8 @@ package e2e_test
 import (
 	"testing"
 
+	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
 	"github.com/stretchr/testify/assert"
 )
 
@@ -85,5 +87,27 @@ func TestSoapInJarsIsCountedAsItStands(t *testing.T) {
 	u.press("Count them in")
 	u.reads("#drying", "The marked jar weighs")
 	u.accessible("soap in jars")
+	u.noErrors()
+}
+
+// The keys are listed by one of them, and can be switched off for a browser.
+func TestTheKeysAreListedAndCanBeSwitchedOff(t *testing.T) {
+	t.Parallel()
+	u := atDemo(t, 1280, 800)
+	u.open("/lye")
+	open := func(id string) bool {
+		return eval[bool](u, `document.getElementById("`+id+`").matches(":popover-open")`)
+	}
+	u.do("ask", chromedp.KeyEvent("?"))
+	assert.True(t, open("keys"))
+	u.accessible("the keys")
+	u.do("switch off", chromedp.Click("#keys-off"), chromedp.KeyEvent(kb.Escape))
+	assert.False(t, open("keys"))
+	u.do("first aid by its key", chromedp.Evaluate[chromedp.Void](`document.activeElement.blur()`), chromedp.KeyEvent("!"))
+	assert.False(t, open("first-aid"), "no sign does anything")
+	u.open("/lye")
+	u.do("switch on", chromedp.Click(".keys-help"), chromedp.Click("#keys-off"), chromedp.KeyEvent(kb.Escape))
+	u.do("first aid by its key", chromedp.Evaluate[chromedp.Void](`document.activeElement.blur()`), chromedp.KeyEvent("!"))
+	assert.True(t, open("first-aid"))
 	u.noErrors()
 }

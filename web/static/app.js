@@ -104,10 +104,18 @@ document.addEventListener("keydown", (event) => {
   const field = event.target.closest?.("input, select, textarea");
   const empty = field?.id === "f-grams" && field.value === ""; // no weight begins with a letter
   if (field && !empty && !pedal.includes(event.key)) return;
+  if (localStorage.getItem("keys") === "off" && !pedal.includes(event.key)) return;
   const to = document.querySelector(`:is(button, a)[data-key="${CSS.escape(event.key)}"]`);
   if (!to) return;
   event.preventDefault();
   to.click();
 });
+
+// Somebody who speaks to her computer, or leans on it, can switch the keys off for this browser.
+const keysOff = document.getElementById("keys-off");
+if (keysOff) {
+  keysOff.checked = localStorage.getItem("keys") === "off";
+  keysOff.addEventListener("change", () => localStorage.setItem("keys", keysOff.checked ? "off" : "on"));
+}
 
 for (const button of document.querySelectorAll("button[data-print]")) button.addEventListener("click", () => window.print());
