@@ -556,7 +556,7 @@ func usualSpoons(in string) float64 {
 }
 
 func readScent(f *page.Form, pl page.Places, fm *recipe.Formula, k stores) {
-	var s perfumeForm
+	var s additive.Perfume
 	said := 0 // shares that were typed as parts
 	for i := range page.Rows(f.Values, "scent.parts") {
 		at := fmt.Sprintf("scent.parts[%d].", i)
@@ -575,7 +575,11 @@ func readScent(f *page.Form, pl page.Places, fm *recipe.Formula, k stores) {
 		}
 		s.Parts = append(s.Parts, additive.ScentPart{Scent: one, Percent: part})
 	}
-	s.fromParts(f, said)
+	shares := make([]*float64, len(s.Parts))
+	for i := range s.Parts {
+		shares[i] = &s.Parts[i].Percent
+	}
+	fromParts(f, "scent.parts", shares, said)
 	if len(s.Parts) == 0 {
 		return
 	}
@@ -590,7 +594,7 @@ func readScent(f *page.Form, pl page.Places, fm *recipe.Formula, k stores) {
 			s.Portions = append(s.Portions, named(fm, name))
 		}
 	}
-	fm.Scent = &s.Perfume
+	fm.Scent = &s
 }
 
 // named is the name of a portion as it is written, for one that was typed in other letters.
@@ -603,10 +607,8 @@ func named(fm *recipe.Formula, typed string) string {
 	return typed
 }
 
-// perfumeForm is a perfume as it is typed.
-type perfumeForm struct{ additive.Perfume }
-
-// readPart reads a share of a blend: percent, a fraction such as 1/3, or parts such as “3 parts”.
+// readPart reads a share of a blend: percent, a fraction such as 1/3, or parts such as “3 parts” and
+// weights, which count among themselves.
 func readPart(f *page.Form, name string, alone float64) (v float64, ofParts bool) {
 	text := strings.ToLower(f.Get(name))
 	for _, word := range []string{"parts", "part"} {
@@ -625,25 +627,28 @@ func readPart(f *page.Form, name string, alone float64) (v float64, ofParts bool
 			return 100 * a / b, false
 		}
 	}
-	return page.IfTyped(f, name, f.Number, alone), false
+	if text == "" {
+		return alone, false
+	}
+	return f.Share(name)
 }
 
-// fromParts turns parts into percent.
-func (s *perfumeForm) fromParts(f *page.Form, said int) {
+// fromParts turns shares of which so many were said as parts or weights into percent.
+func fromParts(f *page.Form, list string, shares []*float64, said int) {
 	switch {
 	case said == 0:
 		return
-	case said < len(s.Parts):
-		f.Problems.Add("scent.parts", "%d of the shares are parts and %d percent; type all of them the same way", said, len(s.Parts)-said)
+	case said < len(shares):
+		f.Problems.Add(list, "%d of the shares are parts or weights and %d percent; type all of them the same way", said, len(shares)-said)
 		return
 	}
 	total := 0.0
-	for _, p := range s.Parts {
-		total += p.Percent
+	for _, p := range shares {
+		total += *p
 	}
-	for i := range s.Parts {
+	for _, p := range shares {
 		if total > 0 {
-			s.Parts[i].Percent *= 100 / total
+			*p *= 100 / total
 		}
 	}
 }
@@ -685,6 +690,7 @@ func renamed(f *page.Form, was, name string) {
 
 // readLook reads the colour portions and the steps of the design.
 func readLook(f *page.Form, pl page.Places, fm *recipe.Formula, k stores) {
+	said := 0 // shares that were typed as parts or weights
 	for i := range page.Rows(f.Values, "portions") {
 		at := fmt.Sprintf("portions[%d].", i)
 		if page.Blank(f, at, "name", "percent") {
@@ -693,7 +699,10 @@ func readLook(f *page.Form, pl page.Places, fm *recipe.Formula, k stores) {
 		in, core := pl.Row("portions", "portions", i, len(fm.Portions))
 		var p recipe.Portion
 		bindPortion(page.Read(f, at), &p)
-		p.Percent, _ = readPart(f, at+"percent", 0)
+		share, ofParts := readPart(f, at+"percent", 0)
+		if p.Percent = share; ofParts {
+			said++
+		}
 		renamed(f, f.Get(at+"was"), p.Name)
 		for j := range page.Rows(f.Values, in+"colorants") {
 			to := fmt.Sprintf("%scolorants[%d].", at, j)
@@ -705,6 +714,11 @@ func readLook(f *page.Form, pl page.Places, fm *recipe.Formula, k stores) {
 		}
 		fm.Portions = append(fm.Portions, p)
 	}
+	shares := make([]*float64, len(fm.Portions))
+	for i := range fm.Portions {
+		shares[i] = &fm.Portions[i].Percent
+	}
+	fromParts(f, "portions", shares, said)
 	for i := range page.Rows(f.Values, "design") {
 		at := fmt.Sprintf("design[%d].", i)
 		if page.Blank(f, at, "do") {

@@ -82,3 +82,28 @@ func TestARecipeInPercentOpensAtItsSize(t *testing.T) {
 		"liquids[0].carries_lye", "on")
 	assert.Zero(t, usual.SizeG, "what everything opens at is no size of its own")
 }
+
+// Portions and parts of a scent are shares however they are said: 1 part to 2, 400 g and 800 g, 1/3 and
+// two thirds of a hundred.
+func TestSharesAreSaidAsPartsWeightsOrPercent(t *testing.T) {
+	base := []string{"name", "Thirds", "superfat_percent", "5", "water.basis", "lye-strength", "water.value", "33",
+		"fats[0].fat", "olive-oil", "fats[0].percent", "100", "liquids[0].liquid", "water", "liquids[0].percent", "100",
+		"liquids[0].carries_lye", "on", "portions[0].name", "dark", "portions[1].name", "white", "scent.rate_percent_of_fats", "2",
+		"scent.parts[0].name", "Fig", "scent.parts[1].name", "Hay"}
+	for _, said := range [][2]string{{"1 part", "2 parts"}, {"400 g", "800 g"}, {"8 oz", "1 lb"}, {"1/3", "66.6667"}} {
+		b, _ := typedRecipe(t, unit.Metric, append(base, "portions[0].percent", said[0], "portions[1].percent", said[1],
+			"scent.parts[0].percent", said[0], "scent.parts[1].percent", said[1])...)
+		assert.InDelta(t, 100/3.0, b.Formula.Portions[0].Percent, 1e-3, "%v", said)
+		assert.InDelta(t, 100/3.0, b.Formula.Scent.Parts[0].Percent, 1e-3, "%v", said)
+	}
+	f := &page.Form{Values: url.Values{}, System: unit.Metric}
+	for i := 0; i < len(base); i += 2 {
+		f.Set(base[i], base[i+1])
+	}
+	f.Set("portions[0].percent", "400 g")
+	f.Set("portions[1].percent", "60")
+	f.Set("scent.parts[0].percent", "50")
+	f.Set("scent.parts[1].percent", "50")
+	_, problems := readRecipe(f, stores{System: unit.Metric, Spoons: map[string]float64{}})
+	assert.Contains(t, problems.At("portions"), "type all of them the same way")
+}
