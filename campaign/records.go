@@ -153,6 +153,20 @@ var kinds = []kind{
 		field("grams", "1 g", "note", "MARK"),
 		`SELECT count(*) FROM stock_move WHERE note = ?`,
 	},
+	{
+		"reshape",
+		readyLot,
+		"/reshape",
+		field("source", "bars/first/", "pieces", "1", "shape", "scraps", "shape_grams", "1 g", "shape_note", "MARK"),
+		`SELECT count(*) FROM reshaped WHERE note = ?`,
+	},
+	{
+		"infusion",
+		at("/infusions"),
+		"/infusions",
+		field("fat", "olive oil", "oil", "100 g", "herb", "MARK", "herb_g", "10 g"),
+		`SELECT count(*) FROM infusion WHERE herb = ?`,
+	},
 }
 
 // record is one record that is tried.

@@ -553,6 +553,7 @@ func (d *seeder) story() {
 	}
 
 	d.makeStocks()
+	d.makeJars()
 	d.stand()
 
 	bench := &making{recipe: "sheep", mold: "loaf", count: 2, who: odile, hours: 0}
