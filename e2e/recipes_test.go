@@ -196,7 +196,7 @@ func TestRecipesAreWrittenFromScratchPrintAndComeBackFromAFile(t *testing.T) {
 		{"Nettle", func() {
 			u.blend("olive", "70", "coconut", "30")
 			u.rows("infusions", 1)
-			u.fill("infusions[0].fat", "olive-oil", "infusions[0].herb", "Dried nettle")
+			u.fill("infusions[0].fat", "olive-oil", "infusions[0].herb", "Dried sage")
 		}, []string{"start with 919 g of oil and 91.9 g of herb", "hot oil is never left alone"}},
 	} {
 		u.open("/recipes/new")
