@@ -41,6 +41,9 @@ func TestAnInfusionGoesFromItsJarIntoALotAndTeachesWhatTheHerbKeeps(t *testing.T
 		return b.Weigh(ctx, b.on(oid), oid, shop.Weighed{Item: item, Grams: grams, Infusion: started.OID, Sure: true})
 	}
 	assert.Contains(t, problem(t, weigh(target+40), "grams"), "of this infusion are left")
+	coconut, _ := fat.BySlug("coconut-oil")
+	other := shop.Weighed{Item: plan.FatKey(coconut), Grams: b.target(oid, plan.FatKey(coconut)), Infusion: started.OID}
+	assert.Contains(t, problem(t, b.Weigh(ctx, b.on(oid), oid, other), "from"), "that jar holds Olive oil")
 	require.NoError(t, weigh(target))
 	drawn, err := b.InfusionsOf(ctx, olive.Key())
 	require.NoError(t, err)

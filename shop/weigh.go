@@ -118,6 +118,13 @@ func weigh(c *journal.Change, l *lot.Lot, i plan.Item, w Weighed) error {
 		return err
 	}
 	if w.Infusion != "" && w.Corrects == 0 {
+		jar, err := c.Infusion(w.Infusion)
+		if err != nil {
+			return err
+		}
+		if key, _ := i.Key.Fat(); key != jar.Fat {
+			return caution.Problems{{Path: "from", Text: "that jar holds " + jar.Name + ", and this is " + i.Name}}
+		}
 		if err := stock.Happened(c, w.Infusion, l.ID, steep.Event{What: steep.Used, Grams: grams}); err != nil {
 			return err
 		}

@@ -57,6 +57,18 @@ func (f Formula) additiveParts(a Amounts) []part {
 	return out
 }
 
+// stirredParts are the additives but those that go on top.
+func (f Formula) stirredParts(a Amounts) []part {
+	var out []part
+	uses := f.Uses()
+	for i, p := range f.additiveParts(a) {
+		if uses[i].Stage.Into() != additive.TheTop {
+			out = append(out, p)
+		}
+	}
+	return out
+}
+
 func (f Formula) parts(a Amounts) []part {
 	return slices.Concat(f.fatParts(a), f.liquidParts(a), f.additiveParts(a))
 }
@@ -83,7 +95,7 @@ func (f Formula) acids(a Amounts) float64 {
 // them hold it, the most first.
 func (f Formula) AddedFat(a Amounts) (points float64, of []string) {
 	var fatty []part
-	for _, p := range append(f.liquidParts(a), f.additiveParts(a)...) {
+	for _, p := range append(f.liquidParts(a), f.stirredParts(a)...) {
 		if p.grams*p.Fat > 0 {
 			fatty = append(fatty, p)
 		}

@@ -129,7 +129,7 @@ func TestSpoonsInEachMoldGrowWithTheMoldsOfThePot(t *testing.T) {
 // A drizzle of mica in oil of its own: 5 g of a mica that weighs 2.5 g by the spoon are two spoons;
 // in three spoons of oil each that is six spoons, 6 × 4.92892 ml × 0.911 g/ml.
 func TestADrizzleIsStirredIntoOilOfItsOwnWhichCounts(t *testing.T) {
-	mica := additive.Use{Name: "Gold mica", Stage: additive.Top, Basis: additive.GramsPerBatch, Rate: 5, GramsPerTsp: 2.5, Density: 3,
+	mica := additive.Use{Name: "Gold mica", Stage: additive.Trace, Basis: additive.GramsPerBatch, Rate: 5, GramsPerTsp: 2.5, Density: 3,
 		Disperse: &additive.Dispersal{In: "olive-oil", Spoons: 3, Own: true}}
 	f := soap(t, 5, 33, shares{"coconut-oil": 100}, mica)
 	olive, _ := fat.BySlug("olive-oil")
@@ -138,6 +138,10 @@ func TestADrizzleIsStirredIntoOilOfItsOwnWhichCounts(t *testing.T) {
 	assert.InDelta(t, 1000, a.FatsTotal, 1e-9, "none of it is out of the batch's own")
 	assert.Empty(t, f.Apart(a))
 	assert.Greater(t, f.SuperfatOf(a), 5.5, "it is fat that no lye was reckoned for")
+	f.Additives[0].Stage = additive.Top
+	assert.InDelta(t, 5, f.SuperfatOf(f.AmountsFor(1000)), 1e-9, "on top it meets no lye, and hides none that is too much")
+	points, _ := f.AddedFat(f.AmountsFor(1000))
+	assert.Zero(t, points)
 	mica.Disperse.In = "no such oil"
 	f.Additives = []additive.Use{mica}
 	assert.NotEmpty(t, f.Check())

@@ -377,7 +377,11 @@ func (f Formula) SuperfatOf(a Amounts) float64 {
 
 // Demand is the lye that all fats of the amounts would take, those that liquids and additives
 // bring included, in grams of pure KOH.
-func (f Formula) Demand(a Amounts) float64 { return f.Brought(a).FatKOH }
+// What goes on top of the filled mold is not among them: its fat never meets the lye of the pot, and
+// must not hide that there is too much of it.
+func (f Formula) Demand(a Amounts) float64 {
+	return sum(f.fatParts(a), f.liquidParts(a), f.stirredParts(a)).FatKOH
+}
 
 // MixC is the temperature at which batter is poured and its density counted.
 const MixC = 35.0

@@ -85,7 +85,9 @@ func (p *monthPage) ribbon(courses []schedule.Course, plans []planning.Plan, eve
 		}
 		line := stripLine{"/lots/" + c.Lot.OID, c.Lot.Code, c.Lot.Frozen.Recipe, draw.OfStrip(s)}
 		said := func(t time.Time) string { return t.In(now.Location()).Format("2 Jan") }
-		line.Drawn.Title = fmt.Sprintf("Poured %s, ready %s", said(c.Poured), said(c.Ready))
+		if line.Drawn.Title = "Poured " + said(c.Poured) + ", released " + said(c.Ready); !c.Released {
+			line.Drawn.Title = "Poured " + said(c.Poured) + ", its days are done on " + said(c.Ready)
+		}
 		p.Strips = append(p.Strips, line)
 	}
 	for _, one := range plans {
