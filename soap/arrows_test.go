@@ -17,6 +17,7 @@ import (
 var allowed = map[string][]string{
 	"soap":      {"soap"},
 	"archive":   {"archive"},
+	"docs":      {"docs"},
 	"store":     {"store", "soap"},
 	"device":    {"device", "soap"},
 	"photo":     {"photo"},
@@ -26,7 +27,7 @@ var allowed = map[string][]string{
 	"shop":      {"shop", "store", "soap", "archive", "photo"},
 	"exchange":  {"exchange", "soap"},
 	"demo":      {"demo", "shop", "store", "soap"},
-	"web":       {"web", "shop", "store", "soap", "exchange", "device", "backup", "access"},
+	"web":       {"web", "shop", "store", "soap", "exchange", "device", "backup", "access", "docs"},
 	"cmd":       {"cmd", "access", "authority", "web", "shop", "store", "soap", "exchange", "demo", "device", "backup"},
 	"campaign":  {"campaign", "access", "web", "shop", "store", "demo", "archive", "e2e", "backup"},
 	"e2e":       {"e2e", "access", "cmd", "web", "shop", "store", "soap", "demo", "exchange", "device", "backup"},
@@ -50,6 +51,8 @@ func shopRoom(path string) int {
 	switch {
 	case path == "ashshelf/shop":
 		return len(shopRooms)
+	case room == "search": // it stands before the door, and looks in by it
+		return len(shopRooms) + 1
 	case ok:
 		return slices.Index(shopRooms, room)
 	}

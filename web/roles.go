@@ -20,7 +20,7 @@ var rules = func() door.Rules {
 			"GET /calendar/{secret:[a-z0-9]{26}}.ics", // whoever knows the secret in it
 		},
 		role.Helper: {
-			"GET /", "GET /settings", "GET /you",
+			"GET /", "GET /settings", "GET /you", "GET /find", "GET /guide", "GET /guide/{page}",
 			"GET /recipes", "GET /recipes/{oid}", "GET /recipes/{oid}/revisions/{number}", "GET /recipes/{oid}/card",
 			"GET /recipes/{oid}/compare",
 			"GET /molds", "GET /molds/{oid}", "GET /equipment", "GET /equipment/{oid}",

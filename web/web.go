@@ -23,6 +23,7 @@ import (
 	"ashshelf/shop"
 	"ashshelf/web/copies"
 	"ashshelf/web/door"
+	"ashshelf/web/guide"
 	"ashshelf/web/lots"
 	"ashshelf/web/making"
 	"ashshelf/web/molds"
@@ -52,6 +53,7 @@ func New(s *shop.Shop, accounts *access.Accounts, devices *device.Set, log *slog
 		log,
 		static,
 		copies.Pages,
+		guide.Pages,
 		lots.Pages,
 		making.Pages,
 		molds.Pages,
@@ -155,6 +157,7 @@ func (s *Server) rooms(r page.Routes) {
 	(&stock.Room{Kit: s.Kit}).StockRoutes(atWork)
 	(&making.Room{Kit: s.Kit, Lots: log}).MakingRoutes(atWork)
 	log.LotsRoutes(atWork)
+	(&guide.Room{Kit: s.Kit}).GuideRoutes(atWork)
 	keeping.CopiesRoutes(atWork)
 }
 

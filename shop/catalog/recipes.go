@@ -2,6 +2,7 @@ package catalog
 
 import (
 	"context"
+	"slices"
 	"strings"
 
 	"ashshelf/shop/document"
@@ -89,6 +90,22 @@ func (cat *Catalog) KeepRecipe(
 	)
 }
 
+// Asks are the names of all that a recipe is made of, each once.
+func (r Recipe) Asks() []string {
+	var out []string
+	for _, s := range r.Formula.Fats {
+		out = append(out, s.Fat.Name)
+	}
+	for _, l := range r.Formula.Liquids {
+		out = append(out, l.Liquid.Name)
+	}
+	for _, u := range r.Formula.Uses() {
+		out = append(out, u.Name)
+	}
+	slices.Sort(out)
+	return slices.Compact(out)
+}
+
 // RecipeQuery is what somebody looks for in the book of recipes.
 type RecipeQuery struct {
 	Text string // words of the name, the notes, the tags or an ingredient
@@ -109,15 +126,7 @@ func (q RecipeQuery) Matches(r Recipe) bool {
 		}
 	}
 	text := strings.ToLower(strings.Join(append([]string{r.Name, r.Notes}, r.Tags...), " "))
-	for _, s := range r.Formula.Fats {
-		text += " " + strings.ToLower(s.Fat.Name)
-	}
-	for _, l := range r.Formula.Liquids {
-		text += " " + strings.ToLower(l.Liquid.Name)
-	}
-	for _, u := range r.Formula.Uses() {
-		text += " " + strings.ToLower(u.Name)
-	}
+	text += " " + strings.ToLower(strings.Join(r.Asks(), " "))
 	for _, word := range strings.Fields(strings.ToLower(q.Text)) {
 		if !strings.Contains(text, word) {
 			return false

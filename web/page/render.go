@@ -43,6 +43,7 @@ var rooms = []struct{ Path, Name, Icon string }{
 		"shelf",
 	}, {"/recipes", "Recipes", "recipe"}, {"/molds", "Molds", "mold"}, {"/plan", "Plan", "plan"}, {"/lye", "Lye", "lye"},
 	{"/make", "Make", "make"}, {"/lots", "Lots", "lots"}, {"/stores", "Stores", "stores"}, {"/settings", "Settings", "settings"},
+	{"/find", "Find", "find"},
 }
 
 // In reports whether whoever looks may see of the shop: at an open door everybody, else who is
