@@ -13,16 +13,16 @@ func TestAnythingIsFoundByAWordOfIt(t *testing.T) {
 	t.Parallel()
 	v := visit(t)
 	for asked, wants := range map[string]string{
-		"12w":         `<strong>12-W</strong>`,
-		"tallow drov": `<strong>Drover tallow</strong>`,
-		"evoo":        `href="/recipes?q=Olive`, // by another name of the oil
-		"long loaf":   `<strong>Long loaf</strong>`,
-		"blue cap":    `<strong>S`,
-		"nettle":      `href="/infusions#jar-`,
-		"odile":       `<strong>Odile Marrow</strong>`,
-		"steel pot":   `<strong>Small steel pot</strong>`,
-		"foot pedal":  `href="/guide/`,
-		"zeppelin":    "Nothing here has these words",
+		"12w":           `<strong>12-W</strong>`,
+		"tallow drov":   `<strong>Drover tallow</strong>`,
+		"evoo":          `href="/recipes?q=Olive`, // by another name of the oil
+		"long loaf":     `<strong>Long loaf</strong>`,
+		"blue canister": `<strong>J2-K</strong>`,
+		"nettle":        `href="/infusions#jar-`,
+		"odile":         `<strong>Odile Marrow</strong>`,
+		"steel pot":     `<strong>Small steel pot</strong>`,
+		"foot pedal":    `href="/guide/`,
+		"zeppelin":      "Nothing here has these words",
 	} {
 		status, page := v.get("/find?q=" + url.QueryEscape(asked))
 		assert.Equal(t, http.StatusOK, status, asked)
