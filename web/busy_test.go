@@ -271,6 +271,7 @@ func TestALongHistoryIsSearchedAndPagedAndTheShelfStaysWhole(t *testing.T) {
 	has(t, page, code)
 	_, page = v.get("/")
 	assert.Greater(t, strings.Count(page, `aria-label="Lot `), 100, "all that cures stands on the shelf")
+	assert.Less(t, v.wire("/"), 60_000, "and is quickly on a tablet")
 	_, page = v.get("/plan")
 	has(t, page, "/plan?open=all", "sixty plans are open")
 	_, page = v.get("/lye")
@@ -314,6 +315,7 @@ func BenchmarkPagesOfABusyShop(b *testing.B) {
 				ask(b, v, v.pages, page)
 			}
 			b.ReportMetric(float64(len(body))/1024, "KB")
+			b.ReportMetric(float64(v.wire(page))/1024, "wire-KB")
 			b.ReportMetric(float64(fresh[len(fresh)/2].Microseconds())/1000, "fresh-ms")
 			b.ReportMetric(float64(fresh[len(fresh)*99/100].Microseconds())/1000, "fresh-p99-ms")
 			b.ReportMetric(float64(file.Nanoseconds()), "file-ns")

@@ -3,6 +3,7 @@ package run
 import (
 	"fmt"
 	"slices"
+	"strconv"
 	"strings"
 
 	"ashshelf/soap/additive"
@@ -92,6 +93,8 @@ const (
 
 	portionPrefix, designPrefix = "portion:", "design:"
 	eyePrefix                   = "eye:"
+	moldPrefix, fillPrefix      = "ready:mold:", "fill:"
+	meltKey                     = "fats:melt"
 	cookKey, tapKey             = "batter:cook", "after:tap"
 )
 
@@ -215,7 +218,7 @@ func Steps(o Order) []Step {
 		},
 	)
 	for i, v := range o.Molds {
-		key := fmt.Sprintf("ready:mold:%d", i)
+		key := fmt.Sprintf("%s%d", moldPrefix, i)
 		if long, wide := v.Mold.Liner(); v.lined() && long > 0 {
 			do(
 				key,
@@ -250,16 +253,19 @@ func Steps(o Order) []Step {
 		)
 	}
 	weigh(s.inLye)
-	for _, i := range s.inLye {
-		do(inKey(i.Key), i.Name+" into the lye", i.Note)
+	in := func(items []plan.Item, what string) {
+		for _, i := range items {
+			add(Step{Key: inKey(i.Key), Kind: Do, Title: i.Name + " into the " + what, Text: i.Note, Item: i, Must: true})
+		}
 	}
+	in(s.inLye, "lye")
 
 	stage = FatStage
 	weigh(s.solid)
 	if len(s.solid) > 0 {
 		add(
 			Step{
-				Key:   "fats:melt",
+				Key:   meltKey,
 				Kind:  Do,
 				Title: "Melt the solid fats",
 				Text:  "In short bursts, stirred between; palm and shea are melted and stirred through before any is taken.",
@@ -270,9 +276,7 @@ func Steps(o Order) []Step {
 	}
 	weigh(s.fluid)
 	weigh(s.inFats)
-	for _, i := range s.inFats {
-		do(inKey(i.Key), i.Name+" into the fats", i.Note)
-	}
+	in(s.inFats, "fats")
 
 	stage = AtHand
 	weigh(s.later)
@@ -327,7 +331,7 @@ func Steps(o Order) []Step {
 		if !o.topped(s) {
 			add(tap(AfterStage, true))
 		}
-		after("after:cover", capital(o.cover().Words()), "Do not poke it. The gel ring shows after about two hours.", Cover)
+		after("after:cover", capital(o.Cover().Words()), "Do not poke it. The gel ring shows after about two hours.", Cover)
 	}
 	after(
 		"after:clean",
@@ -539,7 +543,7 @@ func (o Order) design(add func(Step)) {
 			text += ", " + words
 		}
 		add(Step{
-			Key: fmt.Sprintf("fill:%d", i), Stage: IntoMold, Kind: Fill, Title: "Pour into " + v.times(), Text: text + ".",
+			Key: fmt.Sprintf("%s%d", fillPrefix, i), Stage: IntoMold, Kind: Fill, Title: "Pour into " + v.times(), Text: text + ".",
 			Pours: each[i].Grams, Must: true,
 		})
 	}
@@ -553,7 +557,8 @@ func (o Order) molds() (n int) {
 	return n
 }
 
-func (o Order) cover() recipe.Cover {
+// Cover is what happens to the molds after the pour.
+func (o Order) Cover() recipe.Cover {
 	if c := o.Formula.Process.Cover; c != "" {
 		return c
 	}
@@ -595,6 +600,57 @@ func (o Order) scrapsStage() additive.Stage {
 		}
 	}
 	return additive.Trace
+}
+
+// Into is what a step stirs its item into; empty for one that stirs nothing in.
+func (o Order) Into(step Step) additive.Into {
+	if use, ok := o.EyeUse(step); ok {
+		return use.Stage.Into()
+	}
+	return o.into(step.Item.Key)
+}
+
+// PortionOf is the portion that a step splits off or stirs something into; empty for the whole pot.
+func (o Order) PortionOf(step Step) string {
+	if name, ok := strings.CutPrefix(step.Key, portionPrefix); ok {
+		return name
+	}
+	if use, ok := o.EyeUse(step); ok {
+		return use.Portion
+	}
+	for _, u := range o.Formula.Uses() {
+		if step.Item.Key != "" && plan.AdditiveKey(u) == step.Item.Key {
+			return u.Portion
+		}
+	}
+	return ""
+}
+
+// PortionKey is the step that splits a portion off.
+func PortionKey(name string) string { return portionPrefix + name }
+
+// IsPortion reports whether a step splits a portion off.
+func IsPortion(step Step) bool { return strings.HasPrefix(step.Key, portionPrefix) }
+
+// Melts reports whether a step melts the solid fats.
+func Melts(step Step) bool { return step.Key == meltKey }
+
+// Cooks reports whether a step cooks the batter.
+func Cooks(step Step) bool { return step.Key == cookKey }
+
+// DesignStep is which step of the design it is; false for another.
+func DesignStep(step Step) (n int, ok bool) { return numbered(step, designPrefix) }
+
+// FillStep is which mold it fills, by its place among [Order.Molds]; false for another.
+func FillStep(step Step) (n int, ok bool) { return numbered(step, fillPrefix) }
+
+// MoldStep is which mold it makes ready; false for another.
+func MoldStep(step Step) (n int, ok bool) { return numbered(step, moldPrefix) }
+
+func numbered(step Step, prefix string) (int, bool) {
+	text, ok := strings.CutPrefix(step.Key, prefix)
+	n, err := strconv.Atoi(text)
+	return n, ok && err == nil
 }
 
 // into is what an item goes into.

@@ -20,7 +20,10 @@ const (
 
 // OfDesign draws the look of a recipe. Layers have the height of their share of
 // the batter; a swirl makes the layers poured before it run into each other.
-func OfDesign(f recipe.Formula) Picture {
+func OfDesign(f recipe.Formula) Picture { return designUpTo(f, len(f.DesignSteps())) }
+
+// designUpTo draws what the first steps of the design have come to.
+func designUpTo(f recipe.Formula, done int) Picture {
 	p := Picture{W: designW, H: designH}
 	type layer struct {
 		tone  recipe.Tone
@@ -35,7 +38,7 @@ func OfDesign(f recipe.Formula) Picture {
 	var drizzles []recipe.Tone
 	pours := f.Pours()
 	next := 0
-	for _, s := range f.DesignSteps() {
+	for _, s := range f.DesignSteps()[:done] {
 		switch s.Do {
 		case recipe.Layer, recipe.Reserve:
 			one := pours[next]
@@ -124,7 +127,7 @@ func OfDesign(f recipe.Formula) Picture {
 		p.text("", designX+soapW+24, ly, labelSize, "start", fmt.Sprintf("%s %s %%", short(name, 14), unit.Trim(l.share*100, 0)))
 	}
 	words := make([]string, 0, len(f.Design))
-	for _, s := range f.DesignSteps() {
+	for _, s := range f.DesignSteps()[:done] {
 		words = append(words, s.Words())
 	}
 	p.Title = "The soap as poured: " + strings.Join(words, "; ")

@@ -3,12 +3,17 @@ package draw
 import (
 	"fmt"
 	"math"
+	"time"
+
+	"ashshelf/soap/day"
+	"ashshelf/soap/schedule"
 )
 
 // Strip is a lot on the ribbon: days and parts of days from where the ribbon begins.
 type Strip struct {
 	Days   int
-	Off    []bool // by day
+	Day    float64 // how wide one is drawn; 0 for a thumb's width
+	Off    []bool  // by day
 	Now    float64
 	Poured float64
 	Out    float64 // of the mold
@@ -30,14 +35,68 @@ const (
 	stripDue, stripDueAt = 2.4, 30.0
 )
 
+// CourseStrip is the strip of a lot's course, with the days counted from a moment on.
+func CourseStrip(c schedule.Course, from, now time.Time) Strip {
+	at := func(t time.Time) float64 { return DaysFrom(from, t.In(now.Location())) }
+	s := Strip{
+		Now: at(now), Poured: at(c.Poured), Out: at(c.Out), Ready: at(c.Ready), Cut: c.Cut, Released: c.Released, Held: c.Held,
+	}
+	if !c.Closes.IsZero() {
+		s.Opens, s.Closes = at(c.Opens), at(c.Closes)
+	}
+	return s
+}
+
+// DaysFrom are the days of the calendar and parts of a day from the first of a ribbon to a moment,
+// which says the zone.
+func DaysFrom(from, t time.Time) float64 {
+	return float64(day.Between(from, t)) + t.Sub(day.Start(day.Of(t), t.Location())).Hours()/24
+}
+
+// shortest and longest life in days that the strip of one lot has room for, and what it shows after
+// the day that it is ready.
+const shortestLife, longestLife, afterReady = 42, 400, 10
+
+// LifeDays is for how many days the strips of some lots are laid out, so that each lot is seen whole
+// and all in one scale, from its own pour on.
+func LifeDays(now time.Time, courses ...schedule.Course) int {
+	days := shortestLife
+	for _, c := range courses {
+		days = max(days, int(DaysFrom(c.Poured.In(now.Location()), c.Ready.In(now.Location())))+afterReady)
+	}
+	return min(days, longestLife)
+}
+
+// OfLotLife draws one lot's life from its pour on, so many days of it across the width.
+func OfLotLife(c schedule.Course, now time.Time, days int, wide float64) Picture {
+	s := CourseStrip(c, c.Poured.In(now.Location()), now)
+	s.Days, s.Day = days, wide/float64(days)
+	p := OfStrip(s)
+	p.Title = CourseWords(c, now)
+	return p
+}
+
+// CourseWords says a course in a line.
+func CourseWords(c schedule.Course, now time.Time) string {
+	said := func(t time.Time) string { return t.In(now.Location()).Format("2 Jan") }
+	if c.Released {
+		return "Poured " + said(c.Poured) + ", released " + said(c.Ready)
+	}
+	return "Poured " + said(c.Poured) + ", its days are done on " + said(c.Ready)
+}
+
 // OfStrip draws a lot's way through the days: thick in its mold, narrower and narrower as it dries, with a
 // flag where it is ready. What is foreseen is drawn without a firm edge.
 func OfStrip(s Strip) Picture {
-	p := Picture{W: stripDay * float64(max(s.Days, 1)), H: stripH}
-	x := func(day float64) float64 { return math.Min(p.W, math.Max(0, day*stripDay)) }
+	wide := s.Day
+	if wide == 0 {
+		wide = stripDay
+	}
+	p := Picture{W: wide * float64(max(s.Days, 1)), H: stripH}
+	x := func(day float64) float64 { return math.Min(p.W, math.Max(0, day*wide)) }
 	for i, off := range s.Off {
 		if off {
-			p.rect("off-day", float64(i)*stripDay, 0, stripDay, stripH)
+			p.rect("off-day", float64(i)*wide, 0, wide, stripH)
 		}
 	}
 	kind := func(firm string, sure bool) string {
@@ -55,8 +114,8 @@ func OfStrip(s Strip) Picture {
 			return moldThick - (moldThick-dryThick)*math.Sqrt(share) // water leaves fast at first
 		}
 		top, bottom := "", ""
-		along(from, to, 2*stripDay, func(at float64) {
-			half := thick(at/stripDay) / 2
+		along(from, to, 2*wide, func(at float64) {
+			half := thick(at/wide) / 2
 			top += fmt.Sprintf("L%.1f %.1f", at, stripMid-half)
 			bottom = fmt.Sprintf("L%.1f %.1f", at, stripMid+half) + bottom
 		})
@@ -73,7 +132,7 @@ func OfStrip(s Strip) Picture {
 			p.rect("ribbon-window", from, 1, to-from, stripMid*2-2)
 		}
 	}
-	if on := s.Ready * stripDay; on >= 0 && on < p.W {
+	if on := s.Ready * wide; on >= 0 && on < p.W {
 		class := "peg"
 		if s.Released {
 			class = "done"
@@ -86,11 +145,11 @@ func OfStrip(s Strip) Picture {
 		p.path("stop", fmt.Sprintf("M%.1f %.1fL%.1f %.1fM%.1f %.1fL%.1f %.1f", from+2, 4.0, to-2, 26.0, from+2, 26.0, to-2, 4.0))
 	}
 	for _, due := range s.Dues {
-		if at := (math.Floor(due) + 0.5) * stripDay; due >= 0 && at < p.W {
+		if at := (math.Floor(due) + 0.5) * wide; due >= 0 && at < p.W {
 			p.circle("dot", at, stripDueAt, stripDue)
 		}
 	}
-	if at := s.Now * stripDay; at >= 0 && at <= p.W {
+	if at := s.Now * wide; at >= 0 && at <= p.W {
 		p.line("now-line", at, 0, at, stripH)
 	}
 	return p

@@ -2,9 +2,11 @@ package lots
 
 import (
 	"fmt"
+	"maps"
 	"math"
 	"net/http"
 	"net/url"
+	"slices"
 	"strconv"
 	"strings"
 	"time"
@@ -12,6 +14,7 @@ import (
 	"ashshelf/device"
 	"ashshelf/shop/catalog"
 	"ashshelf/soap/caution"
+	"ashshelf/soap/cure"
 	"ashshelf/soap/day"
 	"ashshelf/soap/dry"
 	"ashshelf/soap/ledger"
@@ -31,13 +34,24 @@ const mostLots = 60
 
 // lotsPage is the log: what was looked for, and what fits.
 type lotsPage struct {
-	Lines                  []page.LotLine
+	Lines                  []lotLine
+	Days                   int // that the strips are long
 	All, From, To          int
 	Before, After          string // addresses of the pages around this one
 	Form                   *page.Form
 	Stages, Recipes, Kinds []page.Option
 	None, Narrowed         bool
+	Closer                 bool // by more than words and a stage
 }
+
+// lotLine is a lot with its life drawn, where it was poured.
+type lotLine struct {
+	page.LotLine
+	Life *draw.Picture
+}
+
+// lifeWide is how wide a life is drawn in the list.
+const lifeWide = 320.0
 
 // earlyCheck is the choice of lots that were released on a check made too early.
 const earlyCheck = "early-check"
@@ -78,10 +92,8 @@ func (s *Room) lots(w http.ResponseWriter, r *http.Request) error {
 	if n, err := strconv.Atoi(f.Get("skip")); err == nil && n > 0 && n < 1e6 {
 		where.Skip = n
 	}
-	p := lotsPage{
-		Form:     f,
-		Narrowed: where.Text+where.Recipe+where.Material+where.Trouble+f.Get("stage")+f.Get("from")+f.Get("to") != "",
-	}
+	p := lotsPage{Form: f, Closer: where.Recipe+where.Material+where.Trouble+f.Get("from")+f.Get("to") != ""}
+	p.Narrowed = p.Closer || where.Text+f.Get("stage") != ""
 	list, all, err := s.foundLots(r, where)
 	if err == nil && all == 0 && !p.Narrowed {
 		p.None = true
@@ -94,8 +106,20 @@ func (s *Room) lots(w http.ResponseWriter, r *http.Request) error {
 		return err
 	}
 	now := s.Shop.Now(page.SessionOf(r).Location)
+	courses := map[string]schedule.Course{}
 	for _, l := range list {
-		p.Lines = append(p.Lines, page.LineOf(l, now))
+		if c, ok := schedule.CourseOf(l, now); ok {
+			courses[l.OID] = c
+		}
+	}
+	p.Days = draw.LifeDays(now, slices.Collect(maps.Values(courses))...)
+	for _, l := range list {
+		line := lotLine{LotLine: page.LineOf(l, now)}
+		if c, ok := courses[l.OID]; ok {
+			pic := draw.OfLotLife(c, now, p.Days, lifeWide)
+			line.Life = &pic
+		}
+		p.Lines = append(p.Lines, line)
 	}
 	p.All, p.From, p.To = all, min(where.Skip+1, all), where.Skip+len(list)
 	listed := func(skip int) string {
@@ -170,6 +194,11 @@ type lotPage struct {
 	Stamp    *time.Time    // until when a bar takes an impression
 	Scale    bool          // there is one on the bench
 
+	Life  *draw.Picture // from its pour on
+	Blend draw.Blend
+	Look  *draw.Picture // of a soap in several colours
+	Todo  *nextThing
+
 	Outside string // how far from its window it is unmolded or cut now
 	Dilutes bool   // a paste that is tested when it is diluted
 	Counts  bool   // its pieces are to be counted now
@@ -178,6 +207,57 @@ type lotPage struct {
 	Doubted bool          // one of them is in doubt
 
 	LastSample int64 // the entry that a correction of the sample's weight takes the place of
+}
+
+// nextThing is the one thing to do next with a lot.
+type nextThing struct {
+	Words, When, Href string
+	State             cure.State
+}
+
+// nextOf is the most pressing task of a lot; nil where there is nothing to do.
+func nextOf(l *lot.Lot, v *page.Session, now time.Time) *nextThing {
+	list := schedule.Today([]*lot.Lot{l}, now)
+	if len(list) == 0 {
+		return nil
+	}
+	t := list[0]
+	out := &nextThing{t.Words(), page.TaskWhen(t, v, now), "", t.State}
+	switch t.Kind {
+	case schedule.Finish:
+		out.Href = "/make/" + l.OID
+	case schedule.Cut, schedule.Unmold:
+		out.Href = "#out"
+	case schedule.Weigh, schedule.Odd:
+		out.Href = "#drying"
+	case schedule.Check, schedule.Again:
+		out.Href = "#check"
+	case schedule.Release:
+		out.Href = "#release"
+	case schedule.Held:
+		out.Href = "#hold"
+	case schedule.Wash:
+		out.Href = "#wash"
+	}
+	return out
+}
+
+// Leads reports whether the part of an act stands open: it comes next, or something is typed in it
+// or was refused.
+func (p lotPage) Leads(act string) bool {
+	if f := p.Forms.Of(act); len(f.Problems) > 0 || len(f.Values) > 0 {
+		return true
+	}
+	next := ""
+	switch st := p.Stage; {
+	case st == lot.Curing && p.Gate != nil && (p.Gate.MayRelease || p.Gate.MayEarly && p.Gate.DaysLeft == 0):
+		next = "release"
+	case st == lot.Curing && p.Gate != nil && p.Gate.DaysLeft == 0 && len(p.Checks) == 0:
+		next = "check"
+	case st == lot.Ready && p.OnEarlyCheck():
+		next = "check"
+	}
+	return act == next || act == "lift" && p.Own
 }
 
 type actualLine struct {
@@ -313,6 +393,9 @@ func forecastOf(l *lot.Lot, f dry.Forecast, now time.Time) *forecast {
 	return v
 }
 
+// heroWide is how wide a life is drawn on the page of its lot.
+const heroWide = 1040.0
+
 func (s *Room) ShowLot(w http.ResponseWriter, r *http.Request, status int, posted string, f *page.Form, notice *caution.Caution) error {
 	l, forms, cooker, err := s.LotWithForms(r, posted, f)
 	if err != nil {
@@ -321,9 +404,19 @@ func (s *Room) ShowLot(w http.ResponseWriter, r *http.Request, status int, poste
 	now := s.Shop.Now(page.SessionOf(r).Location)
 	p := lotPage{LotLine: page.LineOf(l, now), Forms: forms, Seen: l.LastEntry, Gels: page.Words(lot.Gels()), Actual: actuals(l),
 		Troubles: page.IncidentsOf(l, cooker), Carried: page.CarriedOptions(), Marks: page.MarksOf(l), Own: len(l.OwnHolds()) > 0}
+	if c, ok := schedule.CourseOf(l, now); ok {
+		pic := draw.OfLotLife(c, now, draw.LifeDays(now, c), heroWide)
+		p.Life = &pic
+	}
+	p.Blend, p.Todo = draw.OfBlend(l.Frozen.Formula.Fats), nextOf(l, page.SessionOf(r), now)
+	if len(l.Frozen.Formula.Portions) > 0 {
+		pic := draw.OfDesign(l.Frozen.Formula)
+		p.Look = &pic
+	}
 	for _, e := range l.Story() {
 		p.Story = append(p.Story, page.StoryLine{Event: e, Corrected: l.Corrected(e.ID)})
 	}
+	slices.Reverse(p.Story) // the newest is what one looks for
 	for _, reason := range ledger.Reasons() {
 		p.Reasons = append(p.Reasons, page.Option{Value: string(reason), Label: string(reason)})
 	}

@@ -45,7 +45,8 @@ type makePage struct {
 	Left     string // what must still be done before the pour, in words
 	Weigh    *weighing
 	Warm     warmth
-	Live     *live // what the scale or the probe shows, nil without one
+	Work     *draw.Picture // what the step does; nil where nothing is to be drawn
+	Live     *live         // what the scale or the probe shows, nil without one
 	Others   []*lot.Lot
 	Troubles []page.IncidentView
 	Rescuing bool // a way out is under way, and comes first
@@ -56,10 +57,18 @@ type makePage struct {
 	Into     []page.Option // portions that something can be added to
 	Watching *lot.Writer   // another device that writes
 	Traces   []page.Option
+	Lines    []traceLine   // the same, drawn
 	Seens    []page.Option // how a scent can behave
 	Ontos    []page.Option
 	AllIn    bool       // all is weighed
 	Open     []run.Step // what should have gone in before the current step and has not
+}
+
+// traceLine is a thickness as the line that it leaves.
+type traceLine struct {
+	page.Option
+	Picture draw.Picture
+	Wanted  bool // by the recipe
 }
 
 type runStage struct {
@@ -304,6 +313,16 @@ func (s *Room) makePageOf(r *http.Request, l *lot.Lot, posted string, f *page.Fo
 		}
 	}
 	p.Warm = warmthOf(l, page.SessionOf(r).RoomC, s.Shop.Now(page.SessionOf(r).Location), page.SessionOf(r).System)
+	for _, one := range p.Traces {
+		wanted := one.Value == string(l.Frozen.Formula.Process.Trace)
+		p.Lines = append(p.Lines, traceLine{one, draw.OfTrace(one.Value), wanted})
+	}
+	if pic, ok := draw.OfWork(draw.Work{
+		Order: l.Order(), Step: p.Now.Step, Done: state.Done,
+		Warm: l.WhenToCombine(page.SessionOf(r).RoomC, s.Shop.Now(page.SessionOf(r).Location)),
+	}); ok {
+		p.Work = &pic
+	}
 	p.Live = s.liveOf(r, l, p.Now.Step)
 	p.Troubles, p.Carried = page.IncidentsOf(l, cooker), page.CarriedOptions()
 	for i, one := range p.Troubles {

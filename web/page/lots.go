@@ -15,6 +15,7 @@ import (
 	"ashshelf/soap/cure"
 	"ashshelf/soap/lot"
 	"ashshelf/soap/rack"
+	"ashshelf/soap/schedule"
 	"ashshelf/soap/unit"
 )
 
@@ -59,6 +60,20 @@ func (l LotLine) Tag() string {
 		return Plural(l.InStock(), l.Form().Piece()) + ", not for sale"
 	}
 	return Plural(l.InStock(), l.Form().Piece()) + " ready"
+}
+
+// TaskWhen says when a task's window opens or closes, or why it is there.
+func TaskWhen(t schedule.Task, v *Session, now time.Time) string {
+	best := t.Best.In(v.Location).Format("15:04")
+	switch {
+	case t.Closes.IsZero():
+		return t.Why
+	case t.State == cure.Waiting:
+		return fmt.Sprintf("opens %s, best at %s", Until(t.Opens, now), best)
+	case t.State == cure.Open:
+		return fmt.Sprintf("best at %s, closes %s", best, Until(t.Closes, now))
+	}
+	return fmt.Sprintf("closed %s: %s", Until(t.Closes, now), t.Missed)
 }
 
 // MostPlans is how many open plans are listed when nobody asks for all.

@@ -59,10 +59,7 @@ const mostStrips = 60
 
 // ribbon lays lots and plans along the days of the page.
 func (p *monthPage) ribbon(courses []schedule.Course, plans []planning.Plan, events []schedule.Event, start, now time.Time) {
-	at := func(t time.Time) float64 {
-		t = t.In(now.Location())
-		return float64(day.Between(start, t)) + t.Sub(day.Start(day.Of(t), t.Location())).Hours()/24
-	}
+	at := func(t time.Time) float64 { return draw.DaysFrom(start, t.In(now.Location())) }
 	blank := draw.Strip{Days: len(p.Days), Off: make([]bool, len(p.Days)), Now: at(now)}
 	for i, d := range p.Days {
 		blank.Off[i] = d.Off
@@ -72,22 +69,15 @@ func (p *monthPage) ribbon(courses []schedule.Course, plans []planning.Plan, eve
 		courses = courses[p.Left:] // the newest stay
 	}
 	for _, c := range courses {
-		s := blank
-		s.Poured, s.Out, s.Ready = at(c.Poured), at(c.Out), at(c.Ready)
-		s.Cut, s.Released, s.Held = c.Cut, c.Released, c.Held
-		if !c.Closes.IsZero() {
-			s.Opens, s.Closes = at(c.Opens), at(c.Closes)
-		}
+		s := draw.CourseStrip(c, start, now)
+		s.Days, s.Off = blank.Days, blank.Off
 		for _, e := range events {
 			if e.Lot != nil && e.Lot.OID == c.Lot.OID {
 				s.Dues = append(s.Dues, at(e.Day))
 			}
 		}
 		line := stripLine{"/lots/" + c.Lot.OID, c.Lot.Code, c.Lot.Frozen.Recipe, draw.OfStrip(s)}
-		said := func(t time.Time) string { return t.In(now.Location()).Format("2 Jan") }
-		if line.Drawn.Title = "Poured " + said(c.Poured) + ", released " + said(c.Ready); !c.Released {
-			line.Drawn.Title = "Poured " + said(c.Poured) + ", its days are done on " + said(c.Ready)
-		}
+		line.Drawn.Title = draw.CourseWords(c, now)
 		p.Strips = append(p.Strips, line)
 	}
 	for _, one := range plans {

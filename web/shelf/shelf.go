@@ -106,7 +106,7 @@ func todosOf(tasks []schedule.Task, v *page.Session, now time.Time, where func(*
 			Code:  t.Lot.Code,
 			Name:  t.Lot.Frozen.Recipe,
 			Href:  "/lots/" + t.Lot.OID,
-			When:  whenOf(t, v, now),
+			When:  page.TaskWhen(t, v, now),
 			Where: where(t.Lot),
 			Press: t.Care() && t.State != cure.Waiting,
 		}
@@ -144,20 +144,6 @@ func todosOf(tasks []schedule.Task, v *page.Session, now time.Time, where func(*
 		}
 	}
 	return out
-}
-
-// whenOf says when a task's window opens or closes, or why it is there.
-func whenOf(t schedule.Task, v *page.Session, now time.Time) string {
-	best := t.Best.In(v.Location).Format("15:04")
-	switch {
-	case t.Closes.IsZero():
-		return t.Why
-	case t.State == cure.Waiting:
-		return fmt.Sprintf("opens %s, best at %s", page.Until(t.Opens, now), best)
-	case t.State == cure.Open:
-		return fmt.Sprintf("best at %s, closes %s", best, page.Until(t.Closes, now))
-	}
-	return fmt.Sprintf("closed %s: %s", page.Until(t.Closes, now), t.Missed)
 }
 
 func (s *Room) shelf(w http.ResponseWriter, r *http.Request) error {
