@@ -28,12 +28,13 @@ type scheme struct {
 }
 
 // Every kind of page that a link leads to is looked at once in each scheme: by daylight on a
-// laptop, and in the dark on a small tablet.
+// laptop, in the dark on a small tablet, and on a telephone, where nothing may be wider than its window.
 func TestEveryPageReadsWell(t *testing.T) {
 	t.Parallel()
 	for _, one := range []scheme{
 		{"by day", "light", 1280, 800, (*user).accessible},
 		{"in the dark", "dark", 800, 1100, (*user).readable},
+		{"on a telephone", "light", 390, 844, func(*user, string) {}},
 	} {
 		t.Run(one.name, func(t *testing.T) {
 			t.Parallel()
@@ -69,4 +70,21 @@ func (u *user) leadsTo() []string {
 	u.t.Helper()
 	return eval[[]string](u, `[...document.querySelectorAll("a[href^='/']")].map(a => a.getAttribute("href").split("#")[0])
 		.filter(to => to && !to.startsWith("/static") && !/\.(json|csv|ics|jpg|zip|crt)$/.test(to.split("?")[0]))`)
+}
+
+// With colours of her own, and on a telephone, she still sees in which room she is.
+func TestTheRoomOneIsInShowsWithoutItsColourAndOnATelephone(t *testing.T) {
+	t.Parallel()
+	u := atDemo(t, 390, 844)
+	forced := emulation.SetEmulatedMediaParams{Features: []*emulation.MediaFeature{{Name: "forced-colors", Value: "active"}}}
+	_, err := chromedp.Call(u.tab, emulation.SetEmulatedMedia, forced)
+	require.NoError(t, err)
+	u.open("/stores")
+	require.True(t, eval[bool](u, `matchMedia("(forced-colors: active)").matches`))
+	line := `(of) => { const s = getComputedStyle(of.querySelector("span")); return s.outlineStyle + " " + s.outlineWidth; }`
+	here := eval[string](u, `(`+line+`)(document.querySelector(".strip nav [aria-current]"))`)
+	there := eval[string](u, `(`+line+`)(document.querySelector(".strip nav a:not([aria-current])"))`)
+	assert.NotEqual(t, there, here, "the current room has a frame that no other has")
+	assert.True(t, eval[bool](u, `(() => { const r = document.querySelector(".strip nav [aria-current]").getBoundingClientRect();
+		return r.left >= 0 && r.right <= innerWidth && r.top >= 0 && r.bottom <= innerHeight; })()`), "it is in sight")
 }

@@ -23,6 +23,8 @@ func TestALotIsFoundAndPutElsewhereByKeyboardAlone(t *testing.T) {
 	u.tabTo("at-9-L")
 	u.keys("open", kb.Enter)
 	u.reads("h1", "Lot 9-L")
+	u.tabTo("place-fold")
+	u.do("fold out", chromedp.KeyEvent(" "))
 	u.tabTo("f-place")
 	u.do("choose", chromedp.KeyEvent(kb.End))
 	u.do("choose", chromedp.KeyEvent(kb.ArrowUp)) // the last is no place at all

@@ -212,7 +212,7 @@ func TestALotIsFoundWhereItStands(t *testing.T) {
 	_, page := v.get("/?find=9l")
 	matches(t, page, `Lot 9-L stands on [^<]+, level \d\.`)
 	has(t, page, `<a class="btn btn-small ml-2" href="#at-9-L">`)
-	matches(t, page, `id="at-9-L" aria-label="Lot 9-L, [^"]+, found" class="is-found"`)
+	matches(t, page, `id="at-9-L" aria-label="Lot 9-L [^"]+, found" class="is-found"`)
 	_, page = v.get("/?find=12-W")
 	has(t, page, "Lot 12-W is not on a rack yet: in the mold")
 	_, page = v.get("/?find=1-H")

@@ -3,6 +3,7 @@ package draw
 import (
 	"fmt"
 	"math"
+	"slices"
 	"strings"
 
 	"ashshelf/soap/cure"
@@ -169,7 +170,7 @@ func rackLot(in RackInput, deep int, scale, x, y, w float64) RackLot {
 		p.path("done", fmt.Sprintf("M%.1f %.1fv-18h15l-4 5.5l4 5.5h-13v7z", sign, top))
 		sign += 24
 	}
-	words := []string{"Lot " + l.Code, l.Frozen.Recipe, state, in.Tag}
+	var words []string
 	if in.Turn {
 		// An arrow that bends over and points back down.
 		p.path("ln", fmt.Sprintf("M%.1f %.1fv-6a6 6 0 0 1 12 0v5m-4 -4l4 4l4 -4", sign+2, top-3))
@@ -179,15 +180,23 @@ func rackLot(in RackInput, deep int, scale, x, y, w float64) RackLot {
 		p.path("found", fmt.Sprintf("M%.1f %.1fh18l-9 13z", x+w/2-9, y+2))
 		words = append(words, "found")
 	}
-	out.Words = strings.Join(words, ", ")
 	tagX, tagY := x+tagIndent, floor+board+18
 	p.text("title", tagX, tagY, 15, "start", l.Code)
 	// Letters are counted, not measured: a code's are at most 10.5 wide, a name's about 6.6.
+	name := ""
 	nameX := tagX + 10.5*float64(len(l.Code)) + 6
 	if letters := int((x + w - 4 - nameX) / 6.6); letters >= min(leastName, len(l.Frozen.Recipe)) {
-		p.text("", nameX, tagY, 13.5, "start", short(l.Frozen.Recipe, letters))
+		name = short(l.Frozen.Recipe, letters)
+		p.text("", nameX, tagY, 13.5, "start", name)
 	}
 	p.text("soft", tagX, tagY+16, 12.5, "start", in.Tag)
+	// What is read aloud begins with what is to be read, so that who says it to her computer is
+	// understood; after it what the drawing shows.
+	seen := strings.Join(slices.DeleteFunc([]string{l.Code, name, in.Tag}, func(s string) bool { return s == "" }), " ")
+	if name != l.Frozen.Recipe {
+		words = slices.Insert(words, 0, l.Frozen.Recipe)
+	}
+	out.Words = strings.Join(append([]string{"Lot " + seen, state}, words...), ", ")
 	out.Shapes = p.Shapes
 	return out
 }
