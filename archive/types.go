@@ -323,6 +323,7 @@ type Shape struct {
 	Rows       int     `json:"rows,omitempty"`
 	Cols       int     `json:"cols,omitempty"`
 	Divider    float64 `json:"divider_mm,omitempty"`
+	Outline    string  `json:"outline,omitempty"`
 	ByWater    bool    `json:"by_water,omitempty"`
 	Correction float64 `json:"correction,omitempty"`
 }

@@ -361,7 +361,7 @@ func (d *seeder) book() {
 	d.mold(
 		"hearts",
 		"Odd hearts",
-		document.MoldBody{Mold: mold.Mold{Shape: mold.Water, WaterG: 84, Cavities: 6}, Material: "cavities", Spare: true},
+		document.MoldBody{Mold: mold.Mold{Shape: mold.Water, WaterG: 84, Cavities: 6, Outline: "heart"}, Material: "cavities", Spare: true},
 	)
 	d.mold(
 		"drawer",

@@ -820,6 +820,7 @@ func archiveShapeToMoldMold(source archive.Shape) mold.Mold {
 	moldMold.Rows = source.Rows
 	moldMold.Cols = source.Cols
 	moldMold.Divider = source.Divider
+	moldMold.Outline = mold.Outline(source.Outline)
 	moldMold.ByWater = source.ByWater
 	moldMold.Correction = source.Correction
 	return moldMold
@@ -1086,6 +1087,7 @@ func moldMoldToArchiveShape(source mold.Mold) archive.Shape {
 	archiveShape.Rows = source.Rows
 	archiveShape.Cols = source.Cols
 	archiveShape.Divider = source.Divider
+	archiveShape.Outline = string(source.Outline)
 	archiveShape.ByWater = source.ByWater
 	archiveShape.Correction = source.Correction
 	return archiveShape

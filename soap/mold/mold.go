@@ -11,6 +11,7 @@ package mold
 import (
 	"fmt"
 	"math"
+	"slices"
 
 	"ashshelf/soap/caution"
 )
@@ -39,6 +40,23 @@ var shapeWords = map[Shape]string{
 // Words says the shape as a maker would.
 func (s Shape) Words() string { return shapeWords[s] }
 
+// Outline is how a cavity looks from above, where its ruler says nothing of it. It is for the eye:
+// nothing is reckoned from it.
+type Outline string
+
+// Outlines returns the outlines that are drawn; empty for one that nobody said.
+func Outlines() []Outline {
+	return []Outline{"", "bar", "round", "oval", "hexagon", "heart", "leaf", "star", "flower"}
+}
+
+// Words names the outline.
+func (o Outline) Words() string {
+	if o == "" {
+		return "not said"
+	}
+	return string(o)
+}
+
 // Mold is one mold, or a tray of equal cavities.
 type Mold struct {
 	Shape    Shape
@@ -52,6 +70,7 @@ type Mold struct {
 	Rows     int     // grid: cells across the width
 	Cols     int     // grid: cells along the length
 	Divider  float64 // grid: thickness of a divider
+	Outline  Outline // water: of a cavity
 	ByWater  bool    // the water counts, not the ruler, where both are known
 	// Correction is what the mold has learned from its pours, a factor near 1;
 	// 0 counts as 1.
@@ -190,6 +209,9 @@ func (m Mold) Check(p *caution.Problems, path string) {
 	if m.WaterG < 0 || m.WaterG > 1e6 {
 		p.Add(path+".water_g", "the water it holds must lie between nothing and a tonne: check the unit")
 	}
+	if !slices.Contains(Outlines(), m.Outline) {
+		p.Add(path+".outline", "“%s” is not a shape of cavity", m.Outline)
+	}
 	if m.Cavities < 0 || m.Cavities > 10000 {
 		p.Add(path+".cavities", "the number of cavities is %d; it must be 1 or more", m.Cavities)
 	}
@@ -235,9 +257,13 @@ func (m Mold) Describe() string {
 	case Grid:
 		return fmt.Sprintf("%g × %g mm in %d × %d cells, filled to %g mm", m.Length, m.Width, m.Cols, m.Rows, m.Fill)
 	default:
-		if m.count() > 1 {
-			return fmt.Sprintf("%d cavities of %g g water", m.count(), m.WaterG)
+		looks := ""
+		if m.Outline != "" {
+			looks = m.Outline.Words() + ", "
 		}
-		return fmt.Sprintf("%g g water", m.WaterG)
+		if m.count() > 1 {
+			return fmt.Sprintf("%s%d cavities of %g g water", looks, m.count(), m.WaterG)
+		}
+		return fmt.Sprintf("%s%g g water", looks, m.WaterG)
 	}
 }

@@ -2,6 +2,8 @@ package draw_test
 
 import (
 	"fmt"
+	"strconv"
+	"strings"
 	"testing"
 	"time"
 
@@ -35,6 +37,22 @@ func TestABlendIsSawnInProportionSolidFatsFirst(t *testing.T) {
 	assert.InDelta(t, b.W/4, b.Shapes[0].W, 1e-9)
 	assert.InDelta(t, b.Shapes[0].W, b.Shapes[1].X, 1e-9)
 	assert.Contains(t, b.Title, "25 % solid")
+}
+
+func TestACavityIsDrawnAsWhatItIsWithinItsOwnPlace(t *testing.T) {
+	for _, o := range mold.Outlines()[1:] {
+		p := draw.OfMold(mold.Mold{Shape: mold.Water, WaterG: 84, Cavities: 6, Outline: o}, mold.Bars{}, 0)
+		edges := of(p.Picture, "path", "batter")
+		require.Len(t, edges, 6, "one for each cavity that is a %s", o)
+		assert.Empty(t, of(p.Picture, "rect", "batter"), "a %s is no square", o)
+		assert.NotContains(t, p.Title, "not known")
+		assert.True(t, strings.HasPrefix(edges[0].D, "M") && strings.HasSuffix(edges[0].D, "Z"))
+		for _, n := range strings.FieldsFunc(edges[0].D, func(r rune) bool { return strings.ContainsRune("MCZ ", r) }) {
+			v, err := strconv.ParseFloat(n, 64)
+			require.NoError(t, err)
+			assert.True(t, v >= 0 && v <= max(p.W, p.H), "%s: %v", o, v)
+		}
+	}
 }
 
 func TestAMoldKeepsItsProportionsAndStaysOnItsCanvas(t *testing.T) {

@@ -3,6 +3,7 @@ package draw
 import (
 	"fmt"
 	"math"
+	"strings"
 
 	"ashshelf/soap/mold"
 )
@@ -59,6 +60,7 @@ type cells struct {
 	n, cols, rows int
 	l, w          float64 // of one, mm
 	round         bool
+	outline       mold.Outline
 }
 
 func (c cells) size() (l, w float64) {
@@ -72,7 +74,7 @@ func cellsOf(m mold.Mold) (c cells, ok bool) {
 	switch {
 	case m.Shape == mold.Water:
 		c.l = math.Cbrt(m.WaterG * 1000)
-		c.w = c.l
+		c.w, c.outline = c.l, m.Outline
 	case c.n == 1 || m.Shape == mold.Grid:
 		return c, false
 	case m.Shape == mold.Cylinder:
@@ -99,7 +101,7 @@ func OfMold(m mold.Mold, cut mold.Bars, scale float64) Mold {
 		if captions {
 			p.H += 20
 			text := "from above"
-			if m.Shape == mold.Water {
+			if m.Shape == mold.Water && m.Outline == "" {
 				text += "; the shape is not known, only the water"
 			}
 			p.text("soft", moldW/2, p.H-6, 14, "middle", text)
@@ -113,6 +115,76 @@ func OfMold(m mold.Mold, cut mold.Bars, scale float64) Mold {
 	return Mold{p}
 }
 
+// outlines are the shapes of cavities, each as the curves of its edge in a square of one: a start, and
+// then two handles and an end for each curve.
+var outlines = map[mold.Outline][]float64{
+	"bar": {
+		.1, .2, .1, .2, .9, .2, .9, .2, 1, .2, 1, .3, 1, .3, 1, .3, 1, .7, 1, .7, 1, .8, .9, .8, .9, .8, .9, .8, .1, .8, .1, .8,
+		0, .8, 0, .7, 0, .7, 0, .7, 0, .3, 0, .3, 0, .2, .1, .2, .1, .2,
+	},
+	"round":   {.5, 0, .776, 0, 1, .224, 1, .5, 1, .776, .776, 1, .5, 1, .224, 1, 0, .776, 0, .5, 0, .224, .224, 0, .5, 0},
+	"oval":    {.5, .15, .776, .15, 1, .307, 1, .5, 1, .693, .776, .85, .5, .85, .224, .85, 0, .693, 0, .5, 0, .307, .224, .15, .5, .15},
+	"hexagon": corners(6, 1),
+	"star":    corners(5, .5),
+	"heart":   {.5, .95, .2, .72, 0, .55, 0, .32, 0, .04, .38, 0, .5, .24, .62, 0, 1, .04, 1, .32, 1, .55, .8, .72, .5, .95},
+	"leaf":    {.5, 0, .95, .2, 1, .7, .5, 1, 0, .7, .05, .2, .5, 0},
+	"flower":  petals(6),
+}
+
+// corners is a figure of n points; in below 1 draws the edge in between them, as in a star.
+func corners(n int, in float64) []float64 {
+	var out []float64
+	for i := range 2*n + 1 {
+		r, at := 0.5, math.Pi*float64(i)/float64(n)-math.Pi/2
+		if i%2 == 1 {
+			if in == 1 {
+				continue
+			}
+			r *= in
+		}
+		x, y := .5+r*math.Cos(at), .5+r*math.Sin(at)
+		if len(out) > 0 {
+			out = append(out, out[len(out)-2], out[len(out)-1], x, y)
+		}
+		out = append(out, x, y)
+	}
+	return out
+}
+
+// petals is a figure of n round petals.
+func petals(n int) []float64 {
+	at := func(i, r float64) (x, y float64) {
+		a := 2*math.Pi*i/float64(n) - math.Pi/2
+		return .5 + r*math.Cos(a), .5 + r*math.Sin(a)
+	}
+	x, y := at(-0.5, .3)
+	out := []float64{x, y}
+	for i := range n {
+		x1, y1 := at(float64(i)-.45, .58)
+		x2, y2 := at(float64(i)+.45, .58)
+		x3, y3 := at(float64(i)+.5, .3)
+		out = append(out, x1, y1, x2, y2, x3, y3)
+	}
+	return out
+}
+
+// outlined writes an outline into a box of the canvas.
+func outlined(d []float64, x, y, w, h float64) string {
+	var b strings.Builder
+	for i := 0; i+1 < len(d); i += 2 {
+		switch {
+		case i == 0:
+			b.WriteString("M")
+		case i%6 == 2:
+			b.WriteString("C")
+		default:
+			b.WriteString(" ")
+		}
+		fmt.Fprintf(&b, "%.1f %.1f", x+d[i]*w, y+d[i+1]*h)
+	}
+	return b.String() + "Z"
+}
+
 func (p *Picture) cavities(c cells, scale float64) {
 	wide, deep := c.size()
 	x0, top := (moldW-wide*scale)/2, moldEdge/2
@@ -120,7 +192,10 @@ func (p *Picture) cavities(c cells, scale float64) {
 		x := x0 + float64(i%c.cols)*c.l*apartAt*scale
 		y := top + float64(i/c.cols)*c.w*apartAt*scale
 		l, w := c.l*scale, c.w*scale
-		if c.round {
+		if d := outlines[c.outline]; d != nil {
+			p.path("wood", outlined(d, x-2, y-2, l+4, w+4))
+			p.path("batter", outlined(d, x, y, l, w))
+		} else if c.round {
 			p.circle("wood", x+l/2, y+l/2, l/2+2)
 			p.circle("batter", x+l/2, y+l/2, l/2)
 		} else {

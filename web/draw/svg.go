@@ -94,7 +94,7 @@ func (p *pen) shape(s *Shape) {
 		}
 		p.raw(">")
 		p.text(s.Text)
-		p.raw("</text>")
+		p.raw("</text> ") // the space parts words where they are read one after the other
 	}
 }
 

@@ -80,6 +80,7 @@ type moldPage struct {
 	Answers   moldAnswers
 	History   []catalog.Mold
 	Shapes    []page.Option
+	Outlines  []page.Option
 	Materials []page.Option
 	Cutters   []page.Option
 	Dirty     bool
@@ -146,12 +147,13 @@ func (s *Room) showMold(
 	tools []catalog.Tool,
 ) error {
 	p := moldPage{
-		Editor:  o.Editor,
-		Form:    o.Form,
-		History: o.History,
-		Shapes:  page.Options(mold.Shapes()),
-		Cutters: page.CutterOptions(tools, "by the thickness beside"),
-		Dirty:   o.Dirty,
+		Editor:   o.Editor,
+		Form:     o.Form,
+		History:  o.History,
+		Shapes:   page.Options(mold.Shapes()),
+		Outlines: page.Options(mold.Outlines()),
+		Cutters:  page.CutterOptions(tools, "by the thickness beside"),
+		Dirty:    o.Dirty,
 	}
 	if len(o.History) > 0 {
 		p.Learned, p.Pours = learnedWords(o.History[0]), o.History[0].Pours
@@ -231,6 +233,7 @@ func moldForm(name string, b document.MoldBody, sys unit.System) *page.Form {
 	f.Set("name", name)
 	f.Set("material", b.Material)
 	f.Set("mold.shape", string(m.Shape))
+	f.Set("mold.outline", string(m.Outline))
 	for field, v := range map[string]float64{"mold.length_mm": m.Length, "mold.width_mm": m.Width, "mold.diameter_mm": m.Diameter,
 		"mold.fill_mm": m.Fill, "mold.height_mm": m.Height, "mold.divider_mm": m.Divider,
 		"cut.thickness_mm": b.Cut.Thickness, "cut.trim_mm": b.Cut.Trim} {
@@ -270,6 +273,7 @@ func readMold(f *page.Form, tools []catalog.Tool) (name string, body document.Mo
 		m.Diameter, m.Fill = f.Length("mold.diameter_mm"), f.Length("mold.fill_mm")
 	case mold.Water:
 		m.Fill = page.IfTyped(f, "mold.fill_mm", f.Length, 0)
+		m.Outline = mold.Outline(f.Get("mold.outline"))
 	}
 	m.Height = page.IfTyped(f, "mold.height_mm", f.Length, 0)
 	m.ByWater = f.Get("mold.by_water") == "on" && m.Shape != mold.Water
