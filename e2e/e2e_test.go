@@ -256,6 +256,8 @@ func (u *user) rested() {
 // typeIn replaces what is in a field.
 func (u *user) typeIn(id, text string) {
 	u.t.Helper()
+	eval[bool](u, fmt.Sprintf(`(() => { const fold = document.getElementById(%q)?.closest("details.fold:not([open])");
+		if (fold) fold.querySelector("summary").click(); return true; })()`, id))
 	u.do(
 		"type in "+id,
 		chromedp.Evaluate[chromedp.Void](fmt.Sprintf(`document.getElementById(%q).value = ""`, id)),

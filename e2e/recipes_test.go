@@ -40,6 +40,7 @@ func (u *user) fill(pairs ...string) {
 		for (let i = 0; i < p.length; i += 2) {
 			const f = document.querySelector('main [name="' + CSS.escape(p[i]) + '"]:not([type=hidden])');
 			if (!f) { missing += p[i] + " "; continue; }
+			const fold = f.closest("details.fold"); if (fold) fold.open = true; // it is opened before it is typed in
 			if (f.type === "checkbox") f.checked = p[i+1] === "x";
 			else if (f.tagName === "SELECT") { const o = [...f.options].find(o => o.value === p[i+1] || o.text === p[i+1]); if (!o) `+
 		`missing += p[i] + "=" + p[i+1] + " "; else f.value = o.value; }
@@ -380,11 +381,64 @@ func TestTheBlendIsOneBarWhoseJointsAreMoved(t *testing.T) {
 		chromedp.MouseEvent(input.DispatchMouseEventTypeMouseMoved, at[0]+at[2]/10, at[1], chromedp.ButtonLeft),
 		chromedp.MouseEvent(input.DispatchMouseEventTypeMouseReleased, at[0]+at[2]/10, at[1], chromedp.ButtonLeft))
 	assert.Equal(t, "47 35 10 8", shares(), "a tenth of the bar is a tenth of the blend")
+
+	// A fat goes to another place, with its share and its lock, by key and by hand.
+	first := func() string { return eval[string](u, `document.querySelector("[name='fats[0].fat']").value`) }
+	place := func(n int) string { return fmt.Sprintf(`document.querySelectorAll("#blend .place")[%d]`, n) }
+	require.Contains(t, first(), "Olive")
+	u.do("on the first fat", chromedp.Evaluate[chromedp.Void](place(0)+`.focus()`), chromedp.KeyEvent(kb.ArrowRight))
+	assert.Equal(t, "35 47 10 8", shares())
+	assert.Contains(t, first(), "Coconut")
+	assert.Contains(t, eval[string](u, `document.activeElement.textContent`), "Olive", "the cursor goes along")
+	mid := func(n int) []float64 {
+		return eval[[]float64](u, `(() => { const r = `+place(n)+`.getBoundingClientRect(); return [r.x + r.width / 2, r.y + r.height / 2]; })()`)
+	}
+	from, to := mid(1), mid(0)
+	u.do("drag it back", chromedp.MouseEvent(input.DispatchMouseEventTypeMousePressed, from[0], from[1], chromedp.ButtonLeft),
+		chromedp.MouseEvent(input.DispatchMouseEventTypeMouseMoved, to[0]+10, to[1], chromedp.ButtonLeft),
+		chromedp.MouseEvent(input.DispatchMouseEventTypeMouseMoved, to[0]-20, to[1], chromedp.ButtonLeft),
+		chromedp.MouseEvent(input.DispatchMouseEventTypeMouseReleased, to[0]-20, to[1], chromedp.ButtonLeft))
+	assert.Equal(t, "47 35 10 8", shares())
+
 	u.fill("fats[1].held", "x")
 	assert.True(t, eval[bool](u, joint(0)+`.disabled && `+joint(1)+`.disabled`), "what is locked stays")
 	u.fill("fats[0].percent", "200 g")
 	assert.True(t, eval[bool](u, `document.querySelector("#blend").hidden`), "a weight has no place on a bar of shares")
 	u.fill("fats[0].percent", "47", "fats[3].fat", "olliv")
 	u.reads("#f-fats-3-fat-err", "did you mean Olive oil?")
+	u.noErrors()
+}
+
+// Who has no hand for a mouse writes a recipe all the same: what is folded is opened, a row added, a choice
+// made and the recipe kept with keys alone.
+func TestARecipeIsWrittenWithTheKeyboardAlone(t *testing.T) {
+	t.Parallel()
+	u := atDemo(t, 1280, 800)
+	u.open("/recipes/new")
+	typed := func(id, text string) {
+		u.tabTo(id)
+		u.do("type into "+id, chromedp.KeyEvent(text))
+	}
+	typed("f-name", "Barley bar")
+	typed("f-fats-0-fat", "olive oil")
+	typed("f-fats-0-percent", "70")
+	typed("f-fats-1-fat", "coconut oil")
+	typed("f-fats-1-percent", "30")
+	u.reads("#answers", "Superfat")
+	for range 40 {
+		if eval[string](u, `document.activeElement.closest("summary")?.parentElement.id ?? ""`) == "additives" {
+			break
+		}
+		u.do("tab", chromedp.KeyEvent(kb.Tab))
+	}
+	u.do("fold out", chromedp.KeyEvent(" "))
+	typed("f-additives-0-name", "Oatmeal powder")
+	typed("f-additives-0-rate-value", "2")
+	u.tabTo("f-note")
+	u.do("on to the button", chromedp.KeyEvent(kb.Tab))
+	require.Contains(t, eval[string](u, `document.activeElement.textContent`), "Keep")
+	u.keys("keep", kb.Enter)
+	u.reads("main", "Barley bar")
+	u.reads("main", "Revision 1")
 	u.noErrors()
 }

@@ -259,10 +259,10 @@ func (m Mold) Describe() string {
 	default:
 		looks := ""
 		if m.Outline != "" {
-			looks = m.Outline.Words() + ", "
+			looks = m.Outline.Words() + " "
 		}
 		if m.count() > 1 {
-			return fmt.Sprintf("%s%d cavities of %g g water", looks, m.count(), m.WaterG)
+			return fmt.Sprintf("%d %scavities of %g g water", m.count(), looks, m.WaterG)
 		}
 		return fmt.Sprintf("%s%g g water", looks, m.WaterG)
 	}

@@ -117,6 +117,39 @@ type recipePage struct {
 	Lives      []page.Option
 }
 
+// Unfolded reports whether a part of the bench stands open: something is in it, or wrong in it. What a
+// recipe does not need stays folded.
+func (p recipePage) Unfolded(part string) bool {
+	typed := func(names ...string) bool {
+		return slices.ContainsFunc(names, func(n string) bool { return p.Form.Get(n) != "" || p.Form.Err(n) != "" })
+	}
+	some := func(rows int, list string, names ...string) bool {
+		for i := range rows {
+			at := fmt.Sprintf("%s[%d].", list, i)
+			if !page.Blank(p.Form, at, names...) || p.Form.Err(at+names[0]) != "" {
+				return true
+			}
+		}
+		return rows > 1
+	}
+	switch part {
+	case "additives":
+		return some(len(p.Additives), "additives", "name", "rate.value")
+	case "scent":
+		return typed("scent", "scent.rate_percent_of_fats", "scent.parts", "scent.portions", "scent.bottle",
+			"scent.over_maximum_because") || some(len(p.Parts), "scent.parts", "name", "percent")
+	case "portions":
+		return len(p.Portions)+len(p.Design) > 0 || typed("portions")
+	case "infusions":
+		return len(p.Infusions) > 0
+	case "process":
+		return typed("dilution", "process.kind", "process.lye_c", "process.fats_c", "process.trace", "process.gel",
+			"process.cover", "process.mold", "process.unmold_from_h", "process.unmold_until_h", "dilution.soap_percent",
+			"policy", "own_days", "own_check_day", "notes", "tags") || p.Paste
+	}
+	return true
+}
+
 // fatRow is a row of the blend on the bench.
 type fatRow struct {
 	At        string // "fats[0]"
@@ -351,7 +384,9 @@ func (s *Room) recipe(w http.ResponseWriter, r *http.Request) error {
 		addAdditive(o.Form, name, rate)
 	}
 	body, problems := readRecipe(o.Form, k)
-	o.Form.Problems = problems
+	if o.Form.Problems = problems; o.OID == "" && page.Blank(o.Form, "fats[0].", "fat", "percent") && page.Blank(o.Form, "fats[1].", "fat", "percent") {
+		o.Form.Problems = slices.DeleteFunc(slices.Clone(problems), func(p caution.Problem) bool { return p.Path == "fats" }) // nobody has begun
+	}
 	if o.OID != "" && !o.Stale && len(problems) == 0 && reflect.DeepEqual(body, o.History[0].RecipeBody) {
 		o.Notice, o.Dirty = nil, false // only the size it is shown for was typed
 	}

@@ -28,6 +28,18 @@ const named = (root) => {
 };
 named(document);
 
+// What an address or a link points at is folded out, where it is folded away.
+const foldOut = (id) => {
+  const at = document.getElementById(id);
+  if (at?.matches("details.fold")) at.open = true;
+};
+foldOut(location.hash.slice(1));
+window.addEventListener("hashchange", () => foldOut(location.hash.slice(1)));
+document.addEventListener("click", (event) => {
+  const to = event.target.closest?.('a[href^="#"]')?.getAttribute("href");
+  if (to) foldOut(to.slice(1));
+});
+
 // What is wrong in a part that is folded away is folded out.
 const unfold = () => {
   for (const err of document.querySelectorAll("main details:not([open]) .err:not(:empty)")) {

@@ -1,6 +1,6 @@
 // The blend as one bar, sawn where its fats meet. A joint is dragged, or moved with the arrow keys: what
-// one fat gives, its neighbour takes, so that the shares go on coming to the same. The fields are what
-// counts; the bar writes into them and follows what is typed there. Shares that are weights, or no
+// one fat gives, its neighbour takes, so that the shares go on coming to the same. A fat itself is
+// dragged, or moved with the arrow keys, to another place in the order. The fields are what counts; the bar writes into them and follows what is typed there. Shares that are weights, or no
 // numbers, have no bar.
 
 const bar = document.getElementById("blend");
@@ -10,7 +10,7 @@ const rows = () =>
   [...document.querySelectorAll('#fats input[name^="fats["][name$="].percent"]')].map((share) => {
     const at = share.name.slice(0, -".percent".length);
     const of = (field) => document.querySelector(`#fats [name="${at}.${field}"]`);
-    return { share, name: of("fat")?.value.trim() ?? "", locked: of("held")?.checked ?? false };
+    return { at, share, name: of("fat")?.value.trim() ?? "", locked: of("held")?.checked ?? false };
   });
 
 const number = (text) => (/^\s*\d+([.,]\d+)?\s*%?\s*$/.test(text) ? Number(text.replace(",", ".").replace("%", "")) : NaN);
@@ -31,7 +31,9 @@ const draw = () => {
   while (segments.length > list.length) segments.pop().remove();
   while (segments.length < list.length) {
     const segment = document.createElement("div");
-    const name = document.createElement("span");
+    const name = document.createElement("button");
+    name.type = "button";
+    name.className = "place";
     const joint = document.createElement("button");
     joint.type = "button";
     joint.className = "joint";
@@ -46,6 +48,7 @@ const draw = () => {
     segments[i].style.flexGrow = r.value;
     segments[i].className = `fat fat-${i % 4}${r.locked ? " locked" : ""}`;
     name.textContent = `${r.name} ${written(r.value)} %`;
+    name.setAttribute("aria-description", "Arrow keys move it to another place in the order");
     const next = list[i + 1];
     joint.hidden = !next;
     if (!next) return;
@@ -68,6 +71,57 @@ const give = (i, points) => {
   draw();
   next.share.dispatchEvent(new Event("input", { bubbles: true }));
 };
+
+// swap lets two neighbouring fats change places: all that is typed in their rows goes along.
+const swap = (i, j) => {
+  const list = filled();
+  const [one, other] = [list[i], list[j]];
+  if (!one || !other) return false;
+  for (const field of document.querySelectorAll(`#fats [name^="${one.at}."]`)) {
+    const twin = document.querySelector(`#fats [name="${other.at}${field.name.slice(one.at.length)}"]`);
+    if (!twin) continue;
+    [field.value, twin.value] = [twin.value, field.value];
+    [field.checked, twin.checked] = [twin.checked, field.checked];
+  }
+  draw();
+  other.share.dispatchEvent(new Event("input", { bubbles: true }));
+  return true;
+};
+
+const placeOf = (event) => {
+  const place = event.target.closest(".place");
+  return place ? segments.indexOf(place.parentElement) : -1;
+};
+
+bar?.addEventListener("keydown", (event) => {
+  const i = placeOf(event);
+  const step = { ArrowRight: 1, ArrowDown: 1, ArrowLeft: -1, ArrowUp: -1 }[event.key];
+  if (i < 0 || !step) return;
+  event.preventDefault();
+  event.stopPropagation();
+  if (swap(i, i + step)) segments[i + step].firstChild.focus();
+});
+
+bar?.addEventListener("pointerdown", (event) => {
+  let i = placeOf(event);
+  if (i < 0) return;
+  const held = segments[i].firstChild;
+  const move = (at) => {
+    const over = segments.findIndex((s) => {
+      const r = s.getBoundingClientRect();
+      return at.clientX >= r.left && at.clientX < r.right;
+    });
+    if (over < 0 || over === i) return;
+    // Past the middle of the neighbour, so that two of unlike size do not change to and fro.
+    const next = segments[i + Math.sign(over - i)].getBoundingClientRect();
+    const middle = (next.left + next.right) / 2;
+    if (over > i ? at.clientX < middle : at.clientX > middle) return;
+    if (swap(i, i + Math.sign(over - i))) i += Math.sign(over - i);
+  };
+  held.setPointerCapture(event.pointerId);
+  held.addEventListener("pointermove", move);
+  held.addEventListener("lostpointercapture", () => held.removeEventListener("pointermove", move), { once: true });
+});
 
 const jointOf = (event) => {
   const joint = event.target.closest(".joint");
