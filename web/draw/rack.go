@@ -5,10 +5,12 @@ import (
 	"math"
 	"slices"
 	"strings"
+	"time"
 
 	"ashshelf/soap/cure"
 	"ashshelf/soap/lot"
 	"ashshelf/soap/rack"
+	"ashshelf/soap/schedule"
 	"ashshelf/soap/unit"
 )
 
@@ -16,7 +18,24 @@ import (
 // of bars with its tag hanging from the board.
 type Rack struct {
 	Picture
-	Lots []RackLot
+	OID    string // of a rack that stands in the room; empty for lots without a place
+	Levels []LevelAt
+	Lots   []RackLot
+}
+
+// LevelAt is where a level of a rack is on the canvas.
+type LevelAt struct {
+	Level int // from the lowest, as the records count
+	Y, H  float64
+}
+
+// LevelsAt writes the levels for the script that moves lots: "level:top:height" each.
+func (r Rack) LevelsAt() string {
+	words := make([]string, len(r.Levels))
+	for i, l := range r.Levels {
+		words[i] = fmt.Sprintf("%d:%.0f:%.0f", l.Level, l.Y, l.H)
+	}
+	return strings.Join(words, " ")
 }
 
 // RackLot is one lot on the rack. Its shapes are drawn at its place.
@@ -56,6 +75,8 @@ type RackInput struct {
 	Tag   string     // "day 12 of 28"
 	Turn  bool       // its bars want turning
 	Found bool       // it is what was looked for
+	Now   time.Time
+	Mold  *schedule.Task // the window of one that is in its mold
 }
 
 // OfRack lays lots that have no place out along boards, the given order from the
@@ -97,10 +118,12 @@ func OfStand(name string, r rack.Rack, levels [][]RackInput, sys unit.System) Ra
 		if len(level) == 0 {
 			p.text("soft", post+tagIndent, y+freeH-board-6, 12.5, "start", fmt.Sprintf("level %d is free", i+1))
 			p.board(y + freeH - board)
+			p.Levels = append(p.Levels, LevelAt{i, y, freeH})
 			y += freeH
 			continue
 		}
 		p.board(y + signH + barsH)
+		p.Levels = append(p.Levels, LevelAt{i, y, levelH})
 		x, free := post, r.WidthMM
 		for _, in := range level {
 			p.Lots = append(p.Lots, rackLot(in, r.Deep, scale, x, y, cell(in)))
@@ -152,6 +175,7 @@ func rackLot(in RackInput, deep int, scale, x, y, w float64) RackLot {
 	case lot.InMold:
 		p.path("wood", fmt.Sprintf("M%.1f %.1fv-44h6v38h130v-38h6v44z", left, floor))
 		p.rect("batter", left+6, floor-36, 130, 30)
+		p.countdown(in, left+6, floor-36, 130, 30)
 		end += 142
 	case lot.Unmolded:
 		p.rect("batter", left, floor-34, 142, 34)
@@ -199,6 +223,22 @@ func rackLot(in RackInput, deep int, scale, x, y, w float64) RackLot {
 	out.Words = strings.Join(append([]string{"Lot " + seen, state}, words...), ", ")
 	out.Shapes = p.Shapes
 	return out
+}
+
+// countdown draws the time in the mold along it: what is past is firm already, the window is dashed, and
+// a line is now. The mold's length is the time from the pour to the end of the window.
+func (p *Picture) countdown(in RackInput, x, y, w, h float64) {
+	l := in.Lot
+	if in.Mold == nil || l.Pour == nil || !in.Mold.Closes.After(l.Pour.Occurred) {
+		return
+	}
+	whole := in.Mold.Closes.Sub(l.Pour.Occurred).Hours()
+	at := func(t time.Time) float64 {
+		return x + w*math.Min(1, math.Max(0, t.Sub(l.Pour.Occurred).Hours()/whole))
+	}
+	p.rect("firm", x, y, at(in.Now)-x, h)
+	p.rect("ribbon-window", at(in.Mold.Opens), y+2, x+w-at(in.Mold.Opens), h-4)
+	p.line("now-line", at(in.Now), y-6, at(in.Now), y+h)
 }
 
 // bars draws a lot's bars side by side, as damp as they still are, and those behind

@@ -719,6 +719,9 @@ func (s *Room) actOnLot(w http.ResponseWriter, r *http.Request) error {
 		if making && name != "giveup" && name != "paper" || troubled && f.Get("back") == "make" {
 			to = "/make/" + oid + afterStep(name, f)
 		}
+		if err := page.SayKept(w, r, keptOf(oid, name, f)); err != nil {
+			return err
+		}
 		if kind, ok := opens[additive.Behaviour(f.Get("behaviour"))]; ok && name == "tick" && f.Get("undo") == "" {
 			to = "/lots/" + oid + "/trouble/" + string(kind)
 		}

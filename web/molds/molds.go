@@ -223,6 +223,9 @@ func (s *Room) forgetMold(w http.ResponseWriter, r *http.Request) error {
 	if err := s.Shop.ForgetMold(r.Context(), page.Act(r), oid); err != nil {
 		return err
 	}
+	if err := page.SayKept(w, r, page.Kept{Said: "Kept."}); err != nil {
+		return err
+	}
 	return page.SeeOther(w, r, "/molds/"+oid)
 }
 

@@ -150,6 +150,9 @@ func KeepEdited[T any](
 	}
 	oid, err := keep(o.Editor)
 	if err == nil {
+		err = SayKept(w, r, Kept{Said: "Kept."})
+	}
+	if err == nil {
 		return o, 0, SeeOther(w, r, roomOf(bk.Kind)+"/"+oid)
 	}
 	if _, saved := s.KeepTyped(r, o.Typed, f); saved != nil {

@@ -119,6 +119,12 @@ func (s *Kit) Record(
 	if err == nil {
 		var to string
 		if to, err = do(); err == nil {
+			if w.Header().Get("Set-Cookie") == "" { // nothing better was said
+				err = SayKept(w, r, Kept{Said: "Kept."})
+			}
+			if err != nil {
+				return err
+			}
 			return SeeOther(w, r, to)
 		}
 	}

@@ -216,6 +216,7 @@ func (s *Room) stands(racks []shop.Rack, lots []draw.RackInput, sys unit.System)
 	for _, r := range racks {
 		if i, ok := at[r.OID]; ok {
 			out[i].Rack = draw.OfStand(r.Name, r.Rack, levels[r.OID], sys)
+			out[i].Rack.OID = r.OID
 		}
 	}
 	return out, rest

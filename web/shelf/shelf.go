@@ -2,6 +2,7 @@ package shelf
 
 import (
 	"cmp"
+	"errors"
 	"fmt"
 	"net/http"
 	"net/url"
@@ -177,7 +178,14 @@ func (s *Room) showShelf(w http.ResponseWriter, r *http.Request, status int, not
 	var onRacks []draw.RackInput
 	for _, l := range lots {
 		line := page.LineOf(l, now)
-		in := draw.RackInput{Lot: l, Gate: line.Gate, Stand: l.OnRack(now), Tag: line.Tag(), Found: found != nil && found.OID == l.OID}
+		in := draw.RackInput{
+			Lot: l, Gate: line.Gate, Stand: l.OnRack(now), Tag: line.Tag(), Found: found != nil && found.OID == l.OID, Now: now,
+		}
+		if line.Stage == lot.InMold {
+			if window, ok := schedule.Window(l); ok {
+				in.Mold, in.Tag = &window, moldTag(window, now)
+			}
+		}
 		if line.Stage == lot.Curing {
 			in.Turn = turn[l.OID]
 			p.Drying = append(p.Drying, line)
@@ -220,6 +228,17 @@ func (s *Room) showShelf(w http.ResponseWriter, r *http.Request, status int, not
 	p.More = lotCounts{max(0, len(p.Drying)-mostListed), max(0, len(p.Ready)-mostListed)}
 	p.Drying, p.Ready = p.Drying[:len(p.Drying)-p.More.Drying], p.Ready[:len(p.Ready)-p.More.Ready]
 	return s.Show(w, r, status, "shelf", "Shelf", "Shelf", notice, p)
+}
+
+// moldTag says how long a lot stays in its mold.
+func moldTag(window schedule.Task, now time.Time) string {
+	switch {
+	case now.Before(window.Opens):
+		return "in its mold, out " + page.Until(window.Opens, now)
+	case now.Before(window.Closes):
+		return "out by " + window.Closes.In(now.Location()).Format("Mon 15:04")
+	}
+	return "its window closed " + page.Until(window.Closes, now)
 }
 
 // lookedFor finds the lot of a code; what is none becomes a problem at its field.
@@ -276,9 +295,36 @@ func (s *Room) tookCare(w http.ResponseWriter, r *http.Request) error {
 	})
 }
 
-// placeAll puts what has no place on its best one.
-func (s *Room) placeAll(w http.ResponseWriter, r *http.Request) error {
-	return s.onShelf(w, r, func(*page.Form) error { return s.Shop.PlaceAll(r.Context(), page.Act(r)) })
+// place puts one lot where it was dragged to, or all that have no place on their best ones.
+func (s *Room) place(w http.ResponseWriter, r *http.Request) error {
+	return s.onShelf(w, r, func(f *page.Form) error {
+		oid := f.Get("lot")
+		if oid == "" {
+			return s.Shop.PlaceAll(r.Context(), page.Act(r))
+		}
+		was, err := s.Shop.Lot(r.Context(), oid)
+		if errors.Is(err, store.ErrNotFound) {
+			return caution.Problems{{Path: "lot", Text: "there is no such lot on the shelf"}}
+		}
+		if err != nil {
+			return err
+		}
+		on, level := page.ReadPlace(f, "place")
+		if err := f.Problems.Err(); err != nil {
+			return err
+		}
+		if err := s.Shop.PlaceLot(r.Context(), page.Act(r), oid, on, level); err != nil {
+			return err
+		}
+		back := shop.NoPlace
+		if at, ok := was.PlaceNow(); ok {
+			back = fmt.Sprintf("%s:%d", at.Rack, at.Level)
+		}
+		return page.SayKept(w, r, page.Kept{
+			Said: "Lot " + was.Code + " is moved.",
+			Undo: &page.Undo{Path: "/places", Fields: map[string]string{"lot": oid, "place": back}},
+		})
+	})
 }
 
 // onShelf does what a form of the shelf asks for and shows the shelf again, with
@@ -307,7 +353,7 @@ func (s *Room) onShelf(w http.ResponseWriter, r *http.Request, do func(*page.For
 func (s *Room) ShelfRoutes(r page.Routes) {
 	r.Get("/", s.shelf)
 	r.Post("/care", s.tookCare)
-	r.Post("/places", s.placeAll)
+	r.Post("/places", s.place)
 	r.Get("/weigh", s.weighRound)
 	r.Post("/weigh", s.recordRound)
 	r.Post("/weigh/typed", s.typedRound)

@@ -5,6 +5,9 @@
 // Inputs marked data-picks choose the radio button with that id as soon as something is
 // typed in them.
 
+import { showKept } from "./kept.js";
+import { backToPlace } from "./place.js";
+
 document.addEventListener(
   "input",
   ({ target }) => {
@@ -131,3 +134,7 @@ if (keysOff) {
 }
 
 for (const button of document.querySelectorAll("button[data-print]")) button.addEventListener("click", () => window.print());
+
+// Not before the page stands: a browser that goes to the part after # lets go of the cursor then.
+window.addEventListener("load", () => setTimeout(backToPlace));
+showKept();
