@@ -7,6 +7,7 @@ import (
 	"strings"
 
 	"ashshelf/shop/search"
+	"ashshelf/soap/lot"
 	"ashshelf/soap/role"
 	"ashshelf/web/page"
 )
@@ -41,6 +42,9 @@ func (s *Room) find(w http.ResponseWriter, r *http.Request) error {
 	records, err := search.Find(r.Context(), s.Shop, query)
 	if err != nil {
 		return err
+	}
+	if _, err := lot.ParseCode(query); err == nil && len(records) == 1 && records[0].Kind == search.Lot && r.Header.Get("HX-Request") == "" {
+		return page.SeeOther(w, r, hrefOf(records[0], v)) // its code was typed, or scanned
 	}
 	for _, one := range records {
 		if n := len(p.Groups); n == 0 || p.Groups[n-1].Title != titles[one.Kind] {
