@@ -10,6 +10,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"ashshelf/shop/document"
 	"ashshelf/soap/cure"
 	"ashshelf/soap/dry"
 	"ashshelf/soap/fat"
@@ -224,4 +225,18 @@ func TestPotsAreDrawnWithTheMoldsTheyFill(t *testing.T) {
 	}
 	part := of(p, "rect", "batter")[3] // the third loaf of the first pot
 	assert.InDelta(t, boxes[2].H/2, part.H, 1e-9)
+}
+
+func TestVesselsStandInOneScaleFilledAsFarAsTheyMayBe(t *testing.T) {
+	big := draw.OfTool(document.ToolBody{Kind: document.Pot, ML: 8000}, 8000)
+	small := draw.OfTool(document.ToolBody{Kind: document.Jug, ML: 1000}, 8000)
+	pot, jug := of(big, "rect", "batter"), of(small, "rect", "wet")
+	require.Len(t, pot, 1)
+	require.Len(t, jug, 1)
+	assert.InDelta(t, 2, (pot[0].W+2)/(jug[0].W+2), 1e-9, "an eighth of the volume is half as wide")
+	assert.InDelta(t, 0.75, pot[0].H/(104-2), 1e-9, "a quarter stays empty")
+	cutter := draw.OfTool(document.ToolBody{Kind: document.Cutter, Wires: 5, Spacing: 20}, 8000)
+	wires := of(cutter, "line", "ln")
+	require.Len(t, wires, 5)
+	assert.InDelta(t, wires[1].X-wires[0].X, wires[4].X-wires[3].X, 1e-9)
 }

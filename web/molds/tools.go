@@ -11,14 +11,18 @@ import (
 	"ashshelf/soap/caution"
 	"ashshelf/soap/unit"
 	"ashshelf/store"
+	"ashshelf/web/draw"
 	"ashshelf/web/page"
 )
 
 // Equipment: pots, jugs, cookers and cutters.
 
-type toolList struct {
-	Tools   []catalog.Tool
-	Retired int
+type toolList struct{ Tools []toolLine }
+
+// toolLine is a piece of equipment as it stands beside the others.
+type toolLine struct {
+	catalog.Tool
+	Drawn draw.Picture
 }
 
 func (s *Room) tools(w http.ResponseWriter, r *http.Request) error {
@@ -26,7 +30,15 @@ func (s *Room) tools(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	return s.Show(w, r, http.StatusOK, "tools", "Equipment", "Molds", nil, toolList{Tools: list})
+	most := 0.0
+	for _, t := range list {
+		most = max(most, t.ML)
+	}
+	var p toolList
+	for _, t := range list {
+		p.Tools = append(p.Tools, toolLine{t, draw.OfTool(t.ToolBody, most)})
+	}
+	return s.Show(w, r, http.StatusOK, "tools", "Equipment", "Molds", nil, p)
 }
 
 type toolPage struct {

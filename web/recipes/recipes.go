@@ -384,8 +384,9 @@ func (s *Room) recipe(w http.ResponseWriter, r *http.Request) error {
 		addAdditive(o.Form, name, rate)
 	}
 	body, problems := readRecipe(o.Form, k)
-	if o.Form.Problems = problems; o.OID == "" && page.Blank(o.Form, "fats[0].", "fat", "percent") && page.Blank(o.Form, "fats[1].", "fat", "percent") {
-		o.Form.Problems = slices.DeleteFunc(slices.Clone(problems), func(p caution.Problem) bool { return p.Path == "fats" }) // nobody has begun
+	o.Form.Problems = problems
+	if begun := !page.Blank(o.Form, "fats[0].", "fat", "percent") || !page.Blank(o.Form, "fats[1].", "fat", "percent"); o.OID == "" && !begun {
+		o.Form.Problems = slices.DeleteFunc(slices.Clone(problems), func(p caution.Problem) bool { return p.Path == "fats" })
 	}
 	if o.OID != "" && !o.Stale && len(problems) == 0 && reflect.DeepEqual(body, o.History[0].RecipeBody) {
 		o.Notice, o.Dirty = nil, false // only the size it is shown for was typed

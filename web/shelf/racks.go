@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"net/http"
 	"net/url"
+	"slices"
 	"strconv"
 
 	"github.com/go-chi/chi/v5"
@@ -34,6 +35,7 @@ type rackForm struct {
 	Form  *page.Form
 	Holds int
 	Bars  int // that stand on it
+	Drawn draw.Rack
 }
 
 func (s *Room) racks(w http.ResponseWriter, r *http.Request) error {
@@ -68,8 +70,23 @@ func (s *Room) showRacks(w http.ResponseWriter, r *http.Request, status int, pos
 	for i := range rulesIn(p.Apart) + 1 {
 		p.Rows = append(p.Rows, i)
 	}
+	shelf, err := s.Shop.Shelf(r.Context(), page.SessionOf(r).Location)
+	if err != nil {
+		return err
+	}
+	now := s.Shop.Now(page.SessionOf(r).Location)
+	var standing []draw.RackInput
+	for _, l := range slices.Backward(shelf.Lots) {
+		line := page.LineOf(l, now)
+		standing = append(standing, draw.RackInput{Lot: l, Gate: line.Gate, Stand: l.OnRack(now), Tag: line.Tag(), Now: now})
+	}
+	stands, _ := s.stands(list, standing, sys)
+	drawn := map[string]draw.Rack{}
+	for _, one := range stands {
+		drawn[one.OID] = one.Rack
+	}
 	for _, one := range list {
-		v := rackForm{Rack: one, Form: f, Holds: one.Holds()}
+		v := rackForm{Rack: one, Form: f, Holds: one.Holds(), Drawn: drawn[one.OID]}
 		if f == nil || posted != one.OID {
 			v.Form = &page.Form{
 				System: sys,

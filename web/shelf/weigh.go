@@ -16,6 +16,7 @@ import (
 	"ashshelf/soap/caution"
 	"ashshelf/soap/lot"
 	"ashshelf/soap/schedule"
+	"ashshelf/web/draw"
 	"ashshelf/web/page"
 )
 
@@ -40,6 +41,7 @@ type weighLine struct {
 	OID, Code, Name, Where string
 	Field                  string
 	Last                   *lot.SampleWeight
+	Life                   draw.Picture
 }
 
 func (s *Room) weighRound(w http.ResponseWriter, r *http.Request) error {
@@ -66,7 +68,7 @@ func (s *Room) showRound(w http.ResponseWriter, r *http.Request, status int, f *
 			due[t.Lot.OID] = true
 		}
 	}
-	where := whereOf(shelf.Racks)
+	where, now := whereOf(shelf.Racks), s.Shop.Now(page.SessionOf(r).Location)
 	for _, l := range slices.Backward(shelf.Lots) {
 		line := weighLine{OID: l.OID, Code: l.Code, Name: l.Frozen.Recipe, Where: where(l), Field: "g." + l.OID}
 		// A lot that was just weighed by somebody else keeps its line while something is typed there.
@@ -75,6 +77,9 @@ func (s *Room) showRound(w http.ResponseWriter, r *http.Request, status int, f *
 		}
 		if weights := l.Weights(); len(weights) > 0 {
 			line.Last = &weights[len(weights)-1]
+		}
+		if c, ok := schedule.CourseOf(l, now); ok {
+			line.Life = draw.OfLotLife(c, now, draw.LifeDays(now, c), 260)
 		}
 		p.Lines = append(p.Lines, line)
 	}
