@@ -202,7 +202,8 @@ func (u *user) back() {
 func (u *user) unfolds(text string) {
 	u.t.Helper()
 	eval[bool](u, fmt.Sprintf(`(() => {
-		const all = [...document.querySelectorAll("main button, main a:not([href^='#'])")].filter(b => b.textContent.replace(/\s+/g, " ").includes(%q));
+		const all = [...document.querySelectorAll("main button, main a:not([href^='#'])")].filter(
+			b => b.textContent.replace(/\s+/g, " ").includes(%q));
 		const folded = (b) => b.closest("details:not([open])");
 		if (all.length === 0 || all.some(b => !folded(b))) return false;
 		for (let d = folded(all[0]); d; d = folded(all[0])) d.querySelector("summary").click();
@@ -347,7 +348,8 @@ func (u *user) axe(what, rules string) (checked int) {
 	text := eval[string](
 		u,
 		`axe.run(document, `+
-			`{runOnly: `+rules+`, rules: {"label-content-name-mismatch": {enabled: true}}}).then(r => JSON.stringify({checked: r.passes.length, found: r.violations.map(v => v.id + ": " + `+
+			`{runOnly: `+rules+`, rules: {"label-content-name-mismatch": {enabled: true}}})`+
+			`.then(r => JSON.stringify({checked: r.passes.length, found: r.violations.map(v => v.id + ": " + `+
 			`v.nodes.slice(0, 3).map(n => n.target + " " + (n.any[0]?.message ?? "")).join("; "))}))`,
 	)
 	var answer struct {

@@ -12,8 +12,9 @@ var keptWords = map[string]string{
 	"unmold": "It is out of the mold.", "cut": "Counted in.", "sample": "The weighing is on record.", "check": "The check is on record.",
 	"note": "Noted.", "next": "Kept for next time.", "hold": "The lot is on hold.", "lift": "The hold is lifted.",
 	"release": "The lot is released.", "move": "The bars are moved out.", "place": "It has its place.", "care": "Done.",
-	"wash": "Noted how it washes.", "mark": "The mark is changed.", "kept": "The reference bar is kept.", "reshape": "The pieces are on record.",
-	"carry": "Written down: it went in.", "retime": "The time is put right.",
+	"wash": "Noted how it washes.", "mark": "The mark is changed.", "kept": "The reference bar is kept.",
+	"reshape": "The pieces are on record.",
+	"carry":   "Written down: it went in.", "retime": "The time is put right.",
 	"trouble": "The trouble is on record.", "way": "Chosen.", "rescue": "Done.", "outcome": "Written down.", "blame": "Changed.",
 }
 
