@@ -28,6 +28,7 @@ type Shelf struct {
 	Tasks []schedule.Task
 	Racks []Rack // by name
 	Room  rack.Room
+	Bars  map[string]rack.Lot // of each lot, by its identity, as they stand
 }
 
 // Shelf returns the shelf as it stands now.
@@ -42,7 +43,7 @@ func (s *Shop) Shelf(ctx context.Context, zone *time.Location) (out Shelf, err e
 	if err != nil {
 		return out, err
 	}
-	furnish(out.Room, out.Lots, now)
+	out.Bars = furnish(out.Room, out.Lots, now)
 	out.Tasks = schedule.Today(out.Lots, now)
 	return out, nil
 }
@@ -142,13 +143,17 @@ func emptyRoom(tx *store.Tx) ([]Rack, rack.Room, error) {
 	return racks, room, err
 }
 
-// furnish puts lots where they stand.
-func furnish(room rack.Room, lots []*lot.Lot, now time.Time) {
+// furnish puts lots where they stand, and returns the bars of each.
+func furnish(room rack.Room, lots []*lot.Lot, now time.Time) map[string]rack.Lot {
+	bars := make(map[string]rack.Lot, len(lots))
 	for _, l := range lots {
+		mine := l.OnRack(now)
+		bars[l.OID] = mine
 		if at, ok := l.PlaceNow(); ok {
-			room.Standing[at] = append(room.Standing[at], l.OnRack(now))
+			room.Standing[at] = append(room.Standing[at], mine)
 		}
 	}
+	return bars
 }
 
 func rulesIn(tx *store.Tx) ([]rack.Apart, error) {

@@ -21,15 +21,15 @@ type Kind string
 
 // What can be found, in the order in which it is shown.
 const (
-	Lot    Kind = "lot"
-	Recipe Kind = "recipe"
-	Material  Kind = "material" // that a recipe asks for
-	Mold   Kind = "mold"
-	Tool   Kind = "equipment"
-	Scent  Kind = "scent"
-	Stock  Kind = "stock"
-	Jar    Kind = "infusion"
-	Person Kind = "person"
+	Lot      Kind = "lot"
+	Recipe   Kind = "recipe"
+	Material Kind = "material" // that a recipe asks for
+	Mold     Kind = "mold"
+	Tool     Kind = "equipment"
+	Scent    Kind = "scent"
+	Stock    Kind = "stock"
+	Jar      Kind = "infusion"
+	Person   Kind = "person"
 )
 
 // Found is one record that holds every word looked for.

@@ -78,7 +78,7 @@ func (s *Room) showRacks(w http.ResponseWriter, r *http.Request, status int, pos
 	var standing []draw.RackInput
 	for _, l := range slices.Backward(shelf.Lots) {
 		line := page.LineOf(l, now)
-		standing = append(standing, draw.RackInput{Lot: l, Gate: line.Gate, Stand: l.OnRack(now), Tag: line.Tag(), Now: now})
+		standing = append(standing, draw.RackInput{Lot: l, Gate: line.Gate, Stand: shelf.Bars[l.OID], Tag: line.Tag(), Now: now})
 	}
 	stands, _ := s.stands(list, standing, sys)
 	drawn := map[string]draw.Rack{}

@@ -179,7 +179,7 @@ func (s *Room) showShelf(w http.ResponseWriter, r *http.Request, status int, not
 	for _, l := range lots {
 		line := page.LineOf(l, now)
 		in := draw.RackInput{
-			Lot: l, Gate: line.Gate, Stand: l.OnRack(now), Tag: line.Tag(), Found: found != nil && found.OID == l.OID, Now: now,
+			Lot: l, Gate: line.Gate, Stand: shelf.Bars[l.OID], Tag: line.Tag(), Found: found != nil && found.OID == l.OID, Now: now,
 		}
 		if line.Stage == lot.InMold {
 			if window, ok := schedule.Window(l); ok {
