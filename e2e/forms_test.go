@@ -6,6 +6,7 @@ import (
 	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
 	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
 )
 
 // A paste of potash goes its own way: no window, no cut, no rack to dry on. It is counted in tubs,
@@ -109,5 +110,41 @@ func TestTheKeysAreListedAndCanBeSwitchedOff(t *testing.T) {
 	u.do("switch on", chromedp.Click(".keys-help"), chromedp.Click("#keys-off"), chromedp.KeyEvent(kb.Escape))
 	u.do("first aid by its key", chromedp.Evaluate[chromedp.Void](`document.activeElement.blur()`), chromedp.KeyEvent("!"))
 	assert.True(t, open("first-aid"))
+	u.noErrors()
+}
+
+// Who opens an empty shop has a weigh sheet in her hand after fewer than ten presses and ten fields.
+func TestANewcomerHasAPrintedSheetInUnderTenPressesAndTenFields(t *testing.T) {
+	t.Parallel()
+	u := atBrowser(t, 820, 1180)
+	u.start("serve")
+	u.open("/")
+	presses, fields := 0, 0
+	press := func(text string) { presses++; u.press(text) }
+	typed := func(id, text string) { fields++; u.typeIn(id, text) }
+	typed("f-name", "Lintel Soap")
+	typed("f-people", "Wren Hollow")
+	assert.Equal(t, eval[string](u, `Intl.DateTimeFormat().resolvedOptions().timeZone`), eval[string](u, `document.getElementById("f-zone").value`))
+	u.accessible("three questions")
+	press("Open the shop")
+	u.reads(".way [aria-current]", "A plan")
+	u.accessible("the way to the first bars")
+	press("Plan a pour")
+	fields++
+	u.fill("recipe", "Weekday bar")
+	fields++
+	count := eval[string](u, `document.querySelector("main input[name^='count.']").name`)
+	u.fill(count, "1")
+	u.reads("#answers", "Olive oil")
+	press("Keep this plan")
+	u.reads("main", "In the order of the work")
+	presses++ // the print button
+	require.True(t, eval[bool](u, `!!document.querySelector("main button[data-print]")`))
+	assert.Equal(t, 1, u.pages(papers["A4"]), "one sheet of paper")
+	assert.Less(t, presses, 10)
+	assert.Less(t, fields, 10)
+	t.Logf("%d presses, %d fields", presses, fields)
+	u.open("/")
+	u.reads(".way [aria-current]", "Make it")
 	u.noErrors()
 }

@@ -51,7 +51,7 @@ func shopRoom(path string) int {
 	switch {
 	case path == "ashshelf/shop":
 		return len(shopRooms)
-	case room == "search": // it stands before the door, and looks in by it
+	case room == "search" || room == "starter": // it stands before the door, and looks in by it
 		return len(shopRooms) + 1
 	case ok:
 		return slices.Index(shopRooms, room)

@@ -41,7 +41,10 @@ import (
 var static embed.FS
 
 // Server is the web interface of one shop.
-type Server struct{ *page.Kit }
+type Server struct {
+	*page.Kit
+	beside beside
+}
 
 // New makes the interface of a shop with its accounts and the devices on its bench, nil for
 // none. Its door stands open; [door.Door.Shuts] shuts it.
@@ -69,7 +72,7 @@ func New(s *shop.Shop, accounts *access.Accounts, devices *device.Set, log *slog
 		return nil, err
 	}
 	kit.Rules = rules
-	return &Server{kit}, nil
+	return &Server{Kit: kit}, nil
 }
 
 // ErrReopen says that the shop is to be opened anew: from a copy that lies ready, or to the
@@ -85,7 +88,12 @@ func (s *Server) HTTP(addr string, given []string) *http.Server {
 		WriteTimeout: page.WriteTimeout, IdleTimeout: page.IdleTimeout, MaxHeaderBytes: 32 << 10,
 		ErrorLog: slog.NewLogLogger(s.Log.Handler(), slog.LevelWarn),
 	}
-	server.RegisterOnShutdown(sync.OnceFunc(func() { close(s.Stopping) }))
+	server.RegisterOnShutdown(sync.OnceFunc(func() {
+		close(s.Stopping)
+		if err := s.beside.closeAll(); err != nil {
+			s.Log.Warn("shops beside", "err", err)
+		}
+	}))
 	return server
 }
 
@@ -112,6 +120,7 @@ func staticFiles() fs.FS {
 func (s *Server) Handler() http.Handler {
 	r := chi.NewRouter()
 	r.Use(
+		s.route,
 		middleware.RequestID,
 		s.Recover,
 		s.Names.Guard,

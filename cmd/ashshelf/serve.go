@@ -24,6 +24,7 @@ import (
 	"ashshelf/store"
 	"ashshelf/store/disk"
 	"ashshelf/web"
+	"ashshelf/web/page"
 )
 
 const defaultAddr = "127.0.0.1:8420"
@@ -175,6 +176,20 @@ func runDemo(args []string) int {
 	})
 }
 
+// madeUp makes the demo shop in a folder, for a look round beside a shop.
+func madeUp(ctx context.Context, dir string) (out web.Opened, err error) {
+	if err := demo.Make(ctx, dir, time.Now()); err != nil {
+		return out, err
+	}
+	if out.Shop, err = shop.Open(ctx, dir, time.Now); err != nil {
+		return out, err
+	}
+	out.Devices = device.NewSet(context.WithoutCancel(ctx), quiet()) // they outlive the press that opens it
+	out.Devices.Place(device.Scale, sim.NewScale(uint64(time.Now().UnixNano())))
+	out.Devices.Place(device.Probe, sim.NewProbe(uint64(time.Now().UnixNano())))
+	return out, nil
+}
+
 // clockFrom is a clock that starts from a moment as it is typed, and that moment; the
 // machine's own when nothing is typed. Only what is recorded goes by it: how long a
 // request, a session or a certificate lasts goes by the machine's.
@@ -249,6 +264,7 @@ func listen(ctx context.Context, s *shop.Shop, devices *device.Set, at line, wha
 	if err := pages.FindDevices(ctx); err != nil {
 		return err
 	}
+	pages.Demo = func(ctx context.Context) (string, error) { return pages.OpenBeside(ctx, page.MadeUp, madeUp) }
 	ready, err := ownerShows(ctx, s, accounts)
 	if err != nil {
 		return err

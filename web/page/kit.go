@@ -44,16 +44,18 @@ const (
 type Kit struct {
 	Shop     *shop.Shop
 	Log      *slog.Logger
-	tmpl     map[unit.System]*template.Template // the pages in the units of each system
-	Version  string                             // of the static files
-	Devices  *device.Set                        // scale and thermometer; nil for none
-	Stopping chan struct{}                      // closed when the program is told to stop
-	Names    door.Names                         // that the shop is opened by
-	Door     *door.Door                         // who comes in
-	Rules    door.Rules                         // who may use which address
-	House    *House                             // how devices of the house reach it; nil when none do
-	Reopened chan struct{}                      // closed when the shop is to be opened anew
-	Awaits   bool                               // it opens itself to the network once its owner has a passphrase
+	tmpl     map[unit.System]*template.Template              // the pages in the units of each system
+	Version  string                                          // of the static files
+	Devices  *device.Set                                     // scale and thermometer; nil for none
+	Stopping chan struct{}                                   // closed when the program is told to stop
+	Names    door.Names                                      // that the shop is opened by
+	Door     *door.Door                                      // who comes in
+	Rules    door.Rules                                      // who may use which address
+	House    *House                                          // how devices of the house reach it; nil when none do
+	Reopened chan struct{}                                   // closed when the shop is to be opened anew
+	Beside   BesideKind                                      // what it is when it is opened beside a real shop; empty for a real one
+	Demo     func(context.Context) (token string, err error) // opens the made-up shop beside; nil where that cannot be
+	Awaits   bool                                            // it opens itself to the network once its owner has a passphrase
 
 	reopen sync.Once
 

@@ -30,6 +30,7 @@ type Page struct {
 	Version string
 	Now     time.Time
 	Due     reminder
+	Beside  BesideKind
 	Moved   bool             // the clock of the shop is moved, or was
 	Disk    *caution.Caution // it took nothing the last time
 	Copied  time.Time        // when the copy was made that the shop was brought back from, until somebody looked for what is missing
@@ -62,6 +63,7 @@ func (s *Kit) Show(w http.ResponseWriter, r *http.Request, status int, name, tit
 		Key:     keyMark,
 		Tab:     tabMark,
 		Version: s.Version,
+		Beside:  s.Beside,
 		Moved:   s.Shop.Moved(),
 		Disk:    diskNotice(s.Shop.DiskTrouble()),
 		Copied:  gapSince(s.Shop.Life()),

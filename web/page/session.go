@@ -50,9 +50,40 @@ func SetCookie(w http.ResponseWriter, r *http.Request, name, value string) {
 	})
 }
 
+// BesideKind is what a shop is that is opened beside a real one.
+type BesideKind string
+
+// The kinds.
+const (
+	MadeUp    BesideKind = "made-up"
+	Rehearsal BesideKind = "rehearsal"
+)
+
+// BesideCookie says in which shop beside the real one a browser is.
+const BesideCookie = "beside"
+
+// SetBeside leads a browser into a shop beside, or with no token out of it. It lasts as long as the
+// browser is open.
+func SetBeside(w http.ResponseWriter, r *http.Request, token string) {
+	c := &http.Cookie{Name: BesideCookie, Value: token, Path: "/", HttpOnly: true, SameSite: http.SameSiteLaxMode, Secure: r.TLS != nil}
+	if token == "" {
+		c.MaxAge = -1
+	}
+	http.SetCookie(w, c)
+}
+
+// whoIn is the cookie of who works: beside the real shop another one, so that coming back she is still
+// who she was.
+func (s *Kit) whoIn() string {
+	if s.Beside != "" {
+		return whoCookie + "-" + string(s.Beside)
+	}
+	return whoCookie
+}
+
 // SetWho notes who works at a browser, in this life of the shop.
 func (s *Kit) SetWho(w http.ResponseWriter, r *http.Request, person string) {
-	SetCookie(w, r, whoCookie, person+"."+s.Shop.Life().ID)
+	SetCookie(w, r, s.whoIn(), person+"."+s.Shop.Life().ID)
 }
 
 // whoOf is who works at a browser: who is signed in, or as long as the door stands open who was
@@ -64,7 +95,7 @@ func (s *Kit) whoOf(r *http.Request) string {
 		}
 		return ""
 	}
-	c, err := r.Cookie(whoCookie)
+	c, err := r.Cookie(s.whoIn())
 	if err != nil {
 		return ""
 	}

@@ -7,6 +7,7 @@ import (
 	"strings"
 
 	"ashshelf/shop/journal"
+	"ashshelf/shop/starter"
 	"ashshelf/soap/caution"
 	"ashshelf/soap/cure"
 	"ashshelf/soap/lye"
@@ -42,6 +43,9 @@ func shopFormOf(f *page.Form) shopForm {
 }
 
 func readShop(f *page.Form) store.Shop {
+	if u := unit.System(f.Get("units")); u.Valid() {
+		f.System = u // who chooses °F and types 70 means 70 °F
+	}
 	v := store.Shop{
 		Name:      f.Get("name"),
 		Zone:      f.Get("zone"),
@@ -68,6 +72,9 @@ func readShop(f *page.Form) store.Shop {
 	return v
 }
 
+// usualPotLoss is the percentage of the batter that stays in the pot where nobody said it.
+const usualPotLoss = 1
+
 // shopValues writes settings as they are typed.
 func shopValues(v store.Shop) map[string]string {
 	out := map[string]string{
@@ -85,21 +92,33 @@ func shopValues(v store.Shop) map[string]string {
 	return out
 }
 
+// welcomePage asks three things: what the shop is called, who works in it, and how she weighs. The rest
+// is guessed, shown, and changed where it matters.
+type welcomePage struct {
+	shopForm
+	Looks bool // the demo shop can be looked at from here
+}
+
+// How a new shop begins.
+const (
+	beginStarter = "starter"
+	beginEmpty   = "empty"
+)
+
+func (s *Room) showWelcome(w http.ResponseWriter, r *http.Request, status int, f *page.Form, notice *caution.Caution) error {
+	return s.Show(w, r, status, "welcome", "Open the shop", "", notice, welcomePage{shopFormOf(f), s.Demo != nil})
+}
+
 // welcome is the first-run page of an empty shop.
 func (s *Room) welcome(w http.ResponseWriter, r *http.Request) error {
 	if _, err := s.Shop.Settings(r.Context()); err == nil {
 		return page.SeeOther(w, r, "/")
 	}
-	f := &page.Form{
-		Values: url.Values{
-			"units":      {"metric"},
-			"scale_step": {"1 g"},
-			"fill_rule":  {string(plan.Computed)},
-			"pot_loss":   {"1"},
-			"risky_load": {"60"},
-		},
-	}
-	return s.Show(w, r, http.StatusOK, "welcome", "Open the shop", "", nil, shopFormOf(f))
+	place := placeOf(r.Header.Get("Accept-Language"))
+	f := &page.Form{Values: url.Values{
+		"units": {string(place.Units)}, "currency": {place.Currency}, "zone": {hereZone()}, "begin": {beginStarter},
+	}}
+	return s.showWelcome(w, r, http.StatusOK, f, nil)
 }
 
 func (s *Room) found(w http.ResponseWriter, r *http.Request) error {
@@ -108,22 +127,47 @@ func (s *Room) found(w http.ResponseWriter, r *http.Request) error {
 		return err
 	}
 	v := readShop(f)
+	v.PotLoss = page.IfTyped(f, "pot_loss", f.Number, usualPotLoss)
+	begin := f.Get("begin")
+	if begin != beginStarter && begin != beginEmpty {
+		f.Problems.Add("begin", "choose what to begin with")
+	}
 	return s.Record(w, r, f, func() (string, error) {
 		token, label := page.DeviceOf(w, r)
-		first, err := s.Shop.Found(r.Context(), journal.Act{
+		act := journal.Act{
 			Device:      token,
 			DeviceLabel: label,
 			Key:         r.PostFormValue("key"),
 			Fingerprint: page.Fingerprint(r.URL.Path, r.PostForm),
 			Unread:      page.Unread(r),
-		}, v, strings.Split(f.Values.Get("people"), "\n"))
+		}
+		first, err := s.Shop.Found(r.Context(), act, v, strings.FieldsFunc(f.Values.Get("people"), func(c rune) bool {
+			return c == '\n' || c == ',' || c == ';'
+		}))
+		if err == nil && first != 0 && begin == beginStarter {
+			act.Person, act.Unread = first, nil
+			err = starter.Bench(r.Context(), s.Shop, act)
+		}
 		if first != 0 {
 			s.SetWho(w, r, strconv.FormatInt(first, 10))
 		}
 		return "/", err
 	}, func(status int, notice *caution.Caution) error {
-		return s.Show(w, r, status, "welcome", "Open the shop", "", notice, shopFormOf(f))
+		return s.showWelcome(w, r, status, f, notice)
 	})
+}
+
+// lookAtDemo opens the demo shop in a copy of its own beside the shop.
+func (s *Room) lookAtDemo(w http.ResponseWriter, r *http.Request) error {
+	if s.Demo == nil {
+		return store.ErrNotFound
+	}
+	token, err := s.Demo(r.Context())
+	if err != nil {
+		return err
+	}
+	page.SetBeside(w, r, token)
+	return page.SeeOther(w, r, "/")
 }
 
 // confirmClock takes a person's word that the clock is right.
@@ -271,6 +315,7 @@ var lookColours = []lookColour{
 func (s *Room) FoundingRoutes(r page.Routes) {
 	r.Get("/welcome", s.welcome)
 	r.Post("/welcome", s.found)
+	r.Post("/welcome/demo", s.lookAtDemo)
 }
 
 // OpenRoutes are open before somebody is at the bench.

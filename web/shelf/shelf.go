@@ -13,6 +13,7 @@ import (
 	"github.com/maruel/natural"
 
 	"ashshelf/shop"
+	"ashshelf/shop/starter"
 	"ashshelf/soap/caution"
 	"ashshelf/soap/cure"
 	"ashshelf/soap/lot"
@@ -38,9 +39,43 @@ type shelfPage struct {
 	Curing int
 	Empty  bool
 	Find   *page.Form
-	Found  string // where what was looked for stands
-	At     string // the address of its place on the page
-	Here   string // the address from which the tasks are kept up to date
+	Found  string    // where what was looked for stands
+	At     string    // the address of its place on the page
+	Way    []wayStep // to the first bars of a new shop; empty once there were some
+	Here   string    // the address from which the tasks are kept up to date
+}
+
+// wayStep is a step on the way to a shop's first bars.
+type wayStep struct {
+	Name       string
+	Done, Next bool
+	Do, Href   string // what is pressed for the next one
+}
+
+// wayOf is how far a new shop is.
+func (s *Room) wayOf(r *http.Request) ([]wayStep, error) {
+	way, err := starter.WayOf(r.Context(), s.Shop, page.SessionOf(r).Location)
+	if err != nil || way.Next == "" {
+		return nil, err
+	}
+	lot := "/lots/" + way.Lot
+	out := []wayStep{
+		{Name: "A recipe", Do: "Write a recipe", Href: "/recipes/new"},
+		{Name: "A mold", Do: "Measure a mold", Href: "/molds/new"},
+		{Name: "A plan", Do: "Plan a pour", Href: "/plan"},
+		{Name: "Make it", Do: "Carry on at the bench", Href: "/make/" + way.Lot},
+		{Name: "Cut it", Do: "To the lot, for its window", Href: lot},
+		{Name: "Let it cure", Do: "Weigh its marked bar", Href: lot},
+		{Name: "Release it", Do: "Look whether it may go", Href: lot + "#release"},
+	}
+	if way.Plan != "" {
+		out[3].Do, out[3].Href = "To the plan: print its sheet, or start it", "/plans/"+way.Plan
+	}
+	at := slices.Index(starter.Steps(), way.Next)
+	for i := range out {
+		out[i].Done, out[i].Next = i < at, i == at
+	}
+	return out, nil
 }
 
 // lotCounts are the lots that a list leaves out.
@@ -165,6 +200,9 @@ func (s *Room) showShelf(w http.ResponseWriter, r *http.Request, status int, not
 		return err
 	}
 	if p.Copies, err = s.Copies(r.Context()); err != nil {
+		return err
+	}
+	if p.Way, err = s.wayOf(r); err != nil {
 		return err
 	}
 	now := s.Shop.Now(v.Location)

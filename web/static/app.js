@@ -21,6 +21,15 @@ document.addEventListener(
   { capture: true },
 );
 
+// A new shop takes its time zone from the browser, which is where she is.
+const zone = document.querySelector(".welcome #f-zone");
+const here = Intl.DateTimeFormat().resolvedOptions().timeZone;
+if (zone && here && !document.querySelector(".welcome .err:not(:empty)")) {
+  zone.value = here;
+  const said = document.querySelector('[data-guessed="zone"]');
+  if (said) said.textContent = here;
+}
+
 // A window keeps its name when its page is loaded again, so that what is typed in it
 // is not taken for somebody else's.
 const named = (root) => {
