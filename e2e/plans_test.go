@@ -49,7 +49,7 @@ func TestADayOfPlansComesTogetherOnTheBenchList(t *testing.T) {
 		u.press("Keep this plan")
 		u.reads("h1", p.recipe)
 		for size, paper := range papers {
-			assert.Equal(t, 1, u.pages(paper), "the sheet of a simple recipe is one page of %s", size)
+			assert.LessOrEqual(t, u.pages(paper), 2, "the sheet of a simple recipe on %s", size)
 		}
 	}
 	u.open("/plan/day/2026-04-02")

@@ -50,7 +50,11 @@ type Opened struct {
 
 // OpenBeside opens a shop beside this one; make makes it in an empty folder. It returns the value of the
 // cookie that leads a browser into it.
-func (s *Server) OpenBeside(ctx context.Context, kind page.BesideKind, make func(ctx context.Context, dir string) (Opened, error)) (string, error) {
+func (s *Server) OpenBeside(
+	ctx context.Context,
+	kind page.BesideKind,
+	make func(ctx context.Context, dir string) (Opened, error),
+) (string, error) {
 	dir, err := os.MkdirTemp("", "ashshelf-beside-")
 	if err != nil {
 		return "", fmt.Errorf("a folder for a shop beside: %w", err)

@@ -11,6 +11,8 @@ import (
 	"strings"
 	"time"
 
+	"github.com/go-chi/chi/v5"
+
 	"ashshelf/device"
 	"ashshelf/shop/catalog"
 	"ashshelf/soap/caution"
@@ -572,8 +574,32 @@ func (s *Room) LotAct(r *http.Request, oid, name string, f *page.Form) (do func(
 	return nil, false
 }
 
+// tag is what hangs on the rack beside a lot: its code to be read from across the room, and a square code
+// that leads to its record.
+func (s *Room) tag(w http.ResponseWriter, r *http.Request) error {
+	l, err := s.Shop.Lot(r.Context(), chi.URLParam(r, "oid"))
+	if err != nil {
+		return err
+	}
+	now := s.Shop.Now(page.SessionOf(r).Location)
+	p := struct {
+		page.LotLine
+		QR    draw.Picture
+		Ready time.Time // from when its days are done; zero before the pour
+		Kept  string    // what keeps it from sale
+	}{LotLine: page.LineOf(l, now), Kept: l.KeptFromSale()}
+	if p.QR, err = draw.OfQR(page.AddressOf(r, "/lots/"+l.OID)); err != nil {
+		return err
+	}
+	if p.Gate != nil {
+		p.Ready = p.Gate.ReadyOn
+	}
+	return s.Show(w, r, http.StatusOK, "racktag", "Tag of lot "+l.Code, "Lots", nil, p)
+}
+
 // LotsRoutes are the addresses of the log.
 func (s *Room) LotsRoutes(r page.Routes) {
 	r.Get("/lots", s.lots)
 	r.Get("/lots/{oid}", s.lot)
+	r.Get("/lots/{oid}/tag", s.tag)
 }

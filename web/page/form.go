@@ -230,6 +230,7 @@ type Field struct {
 
 // Attr are the rarer properties of a field.
 type Attr struct {
+	Help     string // word of the craft that is explained beside the label
 	Text     bool   // letters, not figures
 	Figures  bool   // of a secret: figures alone
 	Rows     int    // lines of a text area

@@ -70,6 +70,8 @@ func (s *Kit) funcs(sys unit.System) template.FuncMap {
 		"text":     func(f Field) Field { f.Attr.Text = true; return f },
 		"figures":  func(on bool, f Field) Field { f.Attr.Figures = on; return f },
 		"focus":    func(on bool, f Field) Field { f.Attr.Focus = on; return f },
+		"help":     func(key string, f Field) Field { f.Attr.Help = key; return f },
+		"term":     termOf,
 		"bare":     func(f Field) Field { f.Attr.Bare = true; return f },
 		"lines":    func(n int, f Field) Field { f.Attr.Rows = n; return f },
 		"list":     func(id string, f Field) Field { f.Attr.List = id; return f },

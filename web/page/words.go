@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math"
 	"strconv"
+	"strings"
 	"time"
 
 	"ashshelf/shop/catalog"
@@ -129,4 +130,67 @@ func DayWritten(date string) string {
 		return date
 	}
 	return unit.FormatDay(day)
+}
+
+// term is a word of the craft that stops a newcomer, said in a sentence or two where it stands.
+type term struct {
+	Key, Term, Text string
+	More            string // where the guide says more
+}
+
+var terms = map[string]term{
+	"superfat": {
+		Term: "Superfat", More: "/guide/using#the-recipe-bench",
+		Text: "How much of the fats the lye leaves as they are, in percent. 5 % is usual in a bar: it is kinder to skin, and a margin " +
+			"for a scale that is a little off. Below 2 % a bar may burn; much above 8 % it stays soft and spoils sooner.",
+	},
+	"discount": {
+		Term: "Lye strength, liquid, discount", More: "/guide/using#the-recipe-bench",
+		Text: "Four ways to say how much water goes in: as the strength of the lye (33 g of lye in 100 g of lye and liquid), as liquid " +
+			"to lye, in percent of the fats, or as a discount, which is how much less than the recipe’s full liquid. Less water sets and " +
+			"dries faster, and gives less time.",
+	},
+	"share": {
+		Term: "Percent or weight", More: "/guide/using#typing-weights-and-lengths",
+		Text: "A recipe in percent fits any mold. Type all fats as weights instead (350 g, 12 oz) if that is how it came to you: it is " +
+			"kept and opens in its weights, and is scaled all the same.",
+	},
+	"lock": {
+		Term: "Lock", More: "/guide/using#the-recipe-bench",
+		Text: "What is locked keeps its share while the others give or take: when a joint is moved, and when the rest is brought to 100.",
+	},
+	"revision": {
+		Term: "Revision", More: "/guide/using#the-recipe-bench",
+		Text: "Each time you keep a recipe it becomes a revision of its own, and the ones before stay. A lot says which it was made from.",
+	},
+	"crystal point": {
+		Term: "Crystal point", More: "/guide/using#lye",
+		Text: "Below some temperature lye that stands falls out as crystals, at 50 % already in a cool room. What is then poured off the " +
+			"top is weaker than the label says. A stock is kept, and warmed, above it.",
+	},
+	"master batch": {
+		Term: "Stock of lye", More: "/guide/using#lye",
+		Text: "Lye dissolved ahead for many pots, mostly half lye and half water. It is cool when you need it, and dry lye is handled " +
+			"once instead of at every pot. Each pot then needs less of it, and more water of its own.",
+	},
+	"load": {
+		Term: "Load for a scent that may hurry", More: "/guide/using#plan",
+		Text: "A scent can thicken batter within a minute. For one that may, or that nobody has tried, a pot is planned smaller, so " +
+			"that all of it is in the molds in time: this share of what the pot takes otherwise.",
+	},
+	"cure": {
+		Term: "Cure", More: "/guide/using#the-life-of-a-lot",
+		Text: "The weeks in which a bar dries and its soap arranges itself: it becomes harder, milder and lasts longer. It is ready when " +
+			"its days are done and its weight has settled.",
+	},
+}
+
+// termOf is a word of the craft; a template that asks for one that is not there fails.
+func termOf(key string) (term, error) {
+	t, ok := terms[key]
+	if !ok {
+		return t, fmt.Errorf("no help on %q", key)
+	}
+	t.Key = strings.ReplaceAll(key, " ", "-")
+	return t, nil
 }
