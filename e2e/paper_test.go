@@ -36,7 +36,8 @@ func TestPaperIsReadAtArmsLengthAndWrittenOn(t *testing.T) {
 		require.NoError(t, err)
 		u.do("as it is printed", chromedp.Sleep(100*time.Millisecond))
 		shown := func(selector string) int {
-			return eval[int](u, `[...document.querySelectorAll("`+selector+`")].filter(e => e.checkVisibility() && e.getBoundingClientRect().height > 1).length`)
+			return eval[int](u, `[...document.querySelectorAll("`+selector+`")].filter(
+				e => e.checkVisibility() && e.getBoundingClientRect().height > 1).length`)
 		}
 		assert.Zero(t, shown("main button, main a.btn, .strip, .help"), "%s: nothing on paper can be pressed", at)
 		if want.foot != "" {

@@ -336,6 +336,12 @@ func (t *Tx) CountLots(w LotsWhere) (n int, err error) {
 	return n, err
 }
 
+// Poured is how many pours somebody recorded.
+func (t *Tx) Poured(person int64) (n int, err error) {
+	err = t.one("pours of a person", `SELECT count(*) FROM pour p JOIN entry e ON e.id = p.entry_id WHERE e.person_id = ?`, []any{person}, &n)
+	return n, err
+}
+
 // LotHead says which lot it is, and which is the newest entry of its record.
 type LotHead struct {
 	ID        int64

@@ -13,6 +13,7 @@ import (
 	"io/fs"
 	"log/slog"
 	"net/http"
+	"strings"
 	"sync"
 
 	"github.com/go-chi/chi/v5"
@@ -116,6 +117,10 @@ func staticFiles() fs.FS {
 	return files
 }
 
+// atRoot are the files that a browser wants at the top: what installs the program on a tablet, which needs
+// no sign-in, and the worker that keeps its pages, which may not keep those above it.
+var atRoot = map[string]string{"/manifest.webmanifest": "application/manifest+json", "/sw.js": "text/javascript; charset=utf-8"}
+
 // Handler returns all routes behind the guards.
 func (s *Server) Handler() http.Handler {
 	r := chi.NewRouter()
@@ -130,6 +135,13 @@ func (s *Server) Handler() http.Handler {
 		page.Limited, compressed,
 	)
 	r.Handle("/static/*", page.Cached(http.StripPrefix("/static/", http.FileServerFS(staticFiles()))))
+	for path, kind := range atRoot {
+		r.Get(path, func(w http.ResponseWriter, r *http.Request) {
+			w.Header().Set("Content-Type", kind)
+			w.Header().Set("Cache-Control", "no-cache")
+			http.ServeFileFS(w, r, staticFiles(), strings.TrimPrefix(path, "/"))
+		})
+	}
 	r.NotFound(s.NotFound)
 	r.MethodNotAllowed(page.RedirectToForm)
 

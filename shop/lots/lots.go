@@ -83,6 +83,15 @@ func (r *Reader) readLots(ctx context.Context, w store.LotsWhere, withMaking boo
 	return out, err
 }
 
+// Poured is how many pours somebody recorded here.
+func (r *Reader) Poured(ctx context.Context, person int64) (n int, err error) {
+	err = r.Read(ctx, func(tx *store.Tx) error {
+		n, err = tx.Poured(person)
+		return err
+	})
+	return n, err
+}
+
 // FindLots returns the lots that fit, newest first, and how many fit in all.
 func (r *Reader) FindLots(ctx context.Context, w store.LotsWhere) (out []*lot.Lot, all int, err error) {
 	err = r.Read(ctx, func(tx *store.Tx) (err error) {

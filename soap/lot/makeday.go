@@ -152,6 +152,24 @@ func (l *Lot) Warmth(of string) *float64 {
 	return &read[len(read)-1].C
 }
 
+// mostTrace is how long after the lye met the fats the clock still says how long trace took.
+const mostTrace = 4 * time.Hour
+
+// SinceMet is how long ago the lye met the fats, by the clock; false where it did not, or so long ago that
+// the clock says nothing of the trace.
+func (l *Lot) SinceMet(now time.Time) (time.Duration, bool) {
+	var at time.Time
+	for _, t := range l.Ticks {
+		if t.Step == run.MeetKey {
+			if at = t.Occurred; !t.Done {
+				at = time.Time{}
+			}
+		}
+	}
+	since := now.Sub(at)
+	return since, !at.IsZero() && since >= 0 && since <= mostTrace
+}
+
 // WhenToCombine foretells when lye and fats can meet.
 func (l *Lot) WhenToCombine(roomC float64, now time.Time) run.Meeting {
 	var lyeIn time.Time

@@ -95,6 +95,7 @@ const (
 	eyePrefix                   = "eye:"
 	moldPrefix, fillPrefix      = "ready:mold:", "fill:"
 	meltKey                     = "fats:melt"
+	cleanKey                    = "after:clean"
 	cookKey, tapKey             = "batter:cook", "after:tap"
 )
 
@@ -334,7 +335,7 @@ func Steps(o Order) []Step {
 		after("after:cover", capital(o.Cover().Words()), "Do not poke it. The gel ring shows after about two hours.", Cover)
 	}
 	after(
-		"after:clean",
+		cleanKey,
 		"Clean up",
 		"Gloves stay on: batter is caustic. Pots and blender wiped out with paper, then washed; jug and strainer rinsed with much "+
 			"water; bench, scale and floor wiped; lye capped and put away; tools never go back to food.",

@@ -601,3 +601,21 @@ func TestARescueClosesWhatHasLostItsPoint(t *testing.T) {
 		assert.False(t, one.Gone, "%s keeps no pour waiting", one.Key)
 	}
 }
+
+func TestWhoNeverPouredIsToldAtTheStepAndNotBefore(t *testing.T) {
+	o := milkBar(t)
+	said := map[string]string{}
+	for _, s := range run.Steps(o) {
+		said[s.Key] = o.FirstTime(s)
+	}
+	assert.Contains(t, said[run.GearKey], "the tub of lye is opened", "gear comes before the lye")
+	assert.Contains(t, said[run.LyeInKey], "lye goes into the liquid")
+	assert.Contains(t, said[run.MeetKey], "Raw batter burns")
+	assert.NotEmpty(t, said[run.WeighKey(plan.NaOHKey)], "the lye is weighed")
+	assert.Empty(t, said["ready:bench"], "nothing is said where nothing is at stake")
+	assert.Empty(t, said[run.WeighKey(plan.FatKeyOf("olive-oil"))])
+	palm, _ := fat.BySlug("palm-oil")
+	o.Formula.Fats[1].Fat = palm
+	step := run.Step{Kind: run.Weigh, Item: plan.Item{Key: plan.FatKeyOf("palm-oil")}}
+	assert.Contains(t, o.FirstTime(step), "Melt its tub whole")
+}

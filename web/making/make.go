@@ -7,6 +7,7 @@ import (
 	"net/http"
 	"net/url"
 	"slices"
+	"strconv"
 	"strings"
 	"time"
 
@@ -45,6 +46,7 @@ type makePage struct {
 	Left     string // what must still be done before the pour, in words
 	Weigh    *weighing
 	Warm     warmth
+	First    string        // to somebody who never poured, at this step
 	Work     *draw.Picture // what the step does; nil where nothing is to be drawn
 	Live     *live         // what the scale or the probe shows, nil without one
 	Others   []*lot.Lot
@@ -307,12 +309,26 @@ func (s *Room) makePageOf(r *http.Request, l *lot.Lot, posted string, f *page.Fo
 	if f := forms.Of("tick"); f.Get("trace") == "" {
 		f.Set("trace", "light")
 	}
+	if f := forms.Of("tick"); p.Now.Kind == run.Trace && f.Get("minutes") == "" && posted != "tick" {
+		if since, ok := l.SinceMet(s.Shop.Now(page.SessionOf(r).Location)); ok {
+			f.Set("minutes", strconv.Itoa(int(since.Minutes()+0.5)))
+		}
+	}
 	if p.Now.Kind == run.Weigh {
 		if p.Weigh, err = s.weighingOf(r, l, state, p.Now.Item); err != nil {
 			return p, err
 		}
 	}
 	p.Warm = warmthOf(l, page.SessionOf(r).RoomC, s.Shop.Now(page.SessionOf(r).Location), page.SessionOf(r).System)
+	if who := page.SessionOf(r).Who; who.ID != 0 && !p.Now.Done {
+		poured, err := s.Shop.Poured(r.Context(), who.ID)
+		if err != nil {
+			return p, err
+		}
+		if poured == 0 {
+			p.First = l.Order().FirstTime(p.Now.Step)
+		}
+	}
 	for _, one := range p.Traces {
 		wanted := one.Value == string(l.Frozen.Formula.Process.Trace)
 		p.Lines = append(p.Lines, traceLine{one, draw.OfTrace(one.Value), wanted})

@@ -36,7 +36,7 @@ func Limited(next http.Handler) http.Handler {
 // Secure sets the headers of every answer.
 func Secure(next http.Handler) http.Handler {
 	const policy = "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self'; font-src 'self'; connect-src " +
-		"'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'"
+		"'self'; manifest-src 'self'; worker-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'"
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		h := w.Header()
 		h.Set("Content-Security-Policy", policy)

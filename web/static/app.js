@@ -5,6 +5,8 @@
 // Inputs marked data-picks choose the radio button with that id as soon as something is
 // typed in them.
 
+import "./offline.js";
+import "./timers.js";
 import { showKept } from "./kept.js";
 import { backToPlace } from "./place.js";
 

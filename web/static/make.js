@@ -1,6 +1,7 @@
 // What make day needs besides pages: entries that wait for the connection,
 // timers that ring in a hidden window, and a screen that stays awake.
 
+import { asOf, canTurn, freshKey, keepRun } from "./offline.js";
 import { onBeat, showTimers } from "./timers.js";
 
 const run = document.getElementById("run")?.dataset.run;
@@ -164,9 +165,9 @@ document.addEventListener("submit", async (event) => {
     showOutbox();
     for (const button of form.querySelectorAll("button")) button.disabled = true; // it is on its way already
     // What is sent next from this page is another entry, with a key of its own.
-    // It begins with the life of the shop, as the page's own did.
-    const fresh = (entry.key.includes("-") ? entry.key.split("-")[0] + "-" : "") + [...crypto.getRandomValues(new Uint8Array(16))].map((b) => b.toString(16).padStart(2, "0")).join("");
+    const fresh = freshKey(entry.key);
     for (const input of document.querySelectorAll("input[name=key]")) input.value = fresh;
+    if (canTurn() && nextStep()) location.assign(nextStep());
   };
   if (box.list.some((e) => e.run === run)) return keep(); // in its turn
   try {
@@ -182,6 +183,17 @@ showOutbox();
 if (box.list.length) emptyOutbox();
 setInterval(() => box.list.some((e) => !stuckRuns().has(e.run)) && emptyOutbox(), 3000);
 addEventListener("online", emptyOutbox);
+
+// --- The whole run is kept ahead. Without network the step after the one at hand is the next in the list:
+// what it comes to is not known here, and nothing is judged.
+
+const steps = () => [...document.querySelectorAll("#run .stage a[href*='step=']")].map((a) => a.getAttribute("href"));
+const nextStep = () => {
+  const all = steps();
+  const here = document.querySelector("#run .stage a[aria-current=step]")?.getAttribute("href");
+  return all[all.indexOf(here) + 1];
+};
+if (run && !asOf) keepRun([location.pathname, ...steps()]);
 
 // --- What a device shows is live or it is not shown as such. When nothing new came
 // for two seconds the figure is greyed and its reading is not sent.
@@ -215,12 +227,14 @@ document.addEventListener("keydown", (event) => {
 
 // --- The screen stays awake while a run is open.
 
+const awake = document.getElementById("awake");
 const stayAwake = async () => {
-  if (!run || document.hidden || !navigator.wakeLock) return;
+  if (!run || document.hidden) return;
   try {
     await navigator.wakeLock.request("screen");
+    if (awake) awake.textContent = "";
   } catch {
-    // Refused when the battery is low: then the screen may sleep.
+    if (awake) awake.textContent = "This browser lets the screen sleep: set the device to stay on.";
   }
 };
 document.addEventListener("visibilitychange", stayAwake);

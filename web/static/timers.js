@@ -25,10 +25,23 @@ const beep = () => {
   }
 };
 
+// chip is where timers are shown on a page that has no list of its own: only while there are some.
+const chip = () => {
+  const there = document.getElementById("timer-chip");
+  if (timers.list.length === 0) return there?.remove();
+  if (there) return there;
+  const list = document.createElement("ul");
+  list.id = "timer-chip";
+  list.className = "timers timer-chip";
+  list.setAttribute("aria-label", "Timers");
+  document.querySelector("main")?.append(list);
+  return list;
+};
+
 const title = document.title;
 let beeped = 0;
 export const showTimers = () => {
-  const place = document.getElementById("timer-list");
+  const place = document.getElementById("timer-list") ?? chip();
   if (!place) return;
   const now = Date.now();
   const all = timers.list;
