@@ -6,6 +6,7 @@ import (
 	"testing"
 	"time"
 
+	"github.com/chromedp/chromedp"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 )
@@ -68,4 +69,88 @@ func TestARunGoesOnWithoutNetworkForItsMiddleThird(t *testing.T) {
 	}
 	u.open("/settings")
 	u.reads("#without-network", "keeps the pages it has seen")
+}
+
+// A plan is rehearsed with every slip thrown in. Who catches all of them is told so, and the shop has no
+// record of any of it.
+func TestARehearsalThrowsEverySlipAndLeavesNoRecord(t *testing.T) {
+	t.Parallel()
+	u := atDemo(t, 1280, 800)
+	lots := func() int {
+		u.open("/lots")
+		return eval[int](u, `document.querySelectorAll("main tbody tr").length`)
+	}
+	before := lots()
+	loaf := u.oid("/molds", "Long loaf")
+	u.freshPlan()
+	u.fill("recipe", "Fig and black tea", "count."+loaf, "1")
+	u.reads("#answers", "One pot of")
+	u.press("Keep this plan")
+	plan := eval[string](u, `location.pathname`)
+	u.press("Rehearse it")
+	u.reads(".beside", "Rehearsal.")
+	u.accessible("a rehearsal")
+	played := map[string]bool{}
+	for n := 0; ; n++ {
+		require.Less(t, n, 90)
+		at := u.bench()
+		scene := eval[string](u, `[...document.querySelectorAll(".now .note")].map(n => n.textContent).find(t => t.includes("Rehearsal:")) ?? ""`)
+		switch {
+		case strings.Contains(scene, "parcel") && !played["ounces"]:
+			played["ounces"] = true
+			u.shows(at.Target / 28.3495)
+			u.refused("Write it down")
+			u.reads("#f-grams-err", "ounces")
+			u.scale("lift")
+			u.asAsked(at)
+			continue
+		case strings.Contains(scene, "gurgles") && !played["over"]:
+			played["over"] = true
+			u.shows(at.Target * 1.09)
+			u.press("Write it down")
+			u.reads("main", "over the mark")
+			u.press("are back out")
+			continue
+		case strings.Contains(scene, "plug was pulled") && !played["contact"]:
+			played["contact"] = true
+			u.reads("#live", "out of contact")
+			u.asAsked(at) // read off its display and typed
+			u.scale("plug")
+			continue
+		case strings.Contains(scene, "stood for an hour"):
+			played["hot"] = true
+		case strings.Contains(scene, "putty") && !played["seized"]:
+			played["seized"] = true
+			u.open(strings.Replace(eval[string](u, `location.pathname`), "/make/", "/lots/", 1) + "/trouble/seized")
+			u.do("stir on", chromedp.Evaluate[chromedp.Void](`document.querySelector("main input[name=way]")?.click()`))
+			u.press("Put it on record")
+			continue
+		case strings.Contains(scene, "telephone rings") && !played["scent"]:
+			played["scent"] = true
+			u.refused("It is poured")
+			u.reads("main", "Fig leaf")
+			u.open(eval[string](u, `location.pathname`))
+			continue
+		}
+		if at.Step == "pour" {
+			break
+		}
+		if next := eval[string](u, `document.querySelector("section.border-madder [data-key=PageDown]")?.textContent.trim() ?? ""`); next != "" {
+			u.press("Done") // a step of the way out comes first
+			continue
+		}
+		u.asAsked(at)
+	}
+	u.press("It is poured")
+	u.open("/rehearsal")
+	t.Log(eval[string](u, `document.querySelector("main ol").innerText`))
+	assert.Equal(t, 6, eval[int](u, `document.querySelectorAll("main ol > li .state-good").length`), "all are caught in time")
+	u.accessible("how a rehearsal went")
+
+	u.press("Leave it")
+	assert.Equal(t, before, lots(), "nothing of it is a record")
+	u.open(plan)
+	u.reads("main", "Start")
+	u.reads(".who", "Odile Marrow")
+	u.noErrors()
 }

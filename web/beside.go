@@ -44,8 +44,9 @@ type besideShop struct {
 
 // Opened is a shop that was made for a while, with the devices on its bench.
 type Opened struct {
-	Shop    *shop.Shop
-	Devices *device.Set
+	Shop      *shop.Shop
+	Devices   *device.Set
+	Rehearsed *page.Rehearsed // nil for the made-up shop
 }
 
 // OpenBeside opens a shop beside this one; make makes it in an empty folder. It returns the value of the
@@ -61,6 +62,9 @@ func (s *Server) OpenBeside(
 	}
 	made, err := make(ctx, dir)
 	if err != nil {
+		if made.Shop != nil {
+			err = errors.Join(err, made.Shop.Close())
+		}
 		return "", errors.Join(err, os.RemoveAll(dir))
 	}
 	end := func() error { return errors.Join(made.Shop.Close(), os.RemoveAll(dir)) }
@@ -72,7 +76,7 @@ func (s *Server) OpenBeside(
 	if err != nil {
 		return "", errors.Join(err, accounts.Close(), end())
 	}
-	pages.Names, pages.Beside = s.Names, kind
+	pages.Names, pages.Beside, pages.Rehearsed = s.Names, kind, made.Rehearsed
 	token := strings.ToLower(rand.Text())
 	return token, s.beside.add(token, &besideShop{
 		pages: pages.Handler(),

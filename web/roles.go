@@ -28,6 +28,7 @@ var rules = func() door.Rules {
 			"GET /plan", "GET /plan/day/{date}", "GET /plans/{oid}", "GET /plans/{oid}/sheet.csv", "GET /plans/{oid}/plan.json",
 			"GET /lye", "GET /lye/{oid}", "GET /lye/{oid}/label", "GET /lye/new", "GET /lye/fats", "GET /lye/heat",
 			"POST /lye/{oid}/draw", "POST /lye/{oid}/count", "POST /lye/{oid}/read",
+			"GET /rehearsal", "POST /plans/{oid}/rehearse",
 			"GET /make", "GET /make/{oid}", "GET /make/{oid}/live", "GET /make/{oid}/paper", "GET /photos/{file}",
 			"POST /bench/scale/tare", "POST /bench/{kind}/tell",
 			"GET /lots", "GET /lots/{oid}", "GET /lots/{oid}/tag",

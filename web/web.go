@@ -49,9 +49,9 @@ type Server struct {
 
 // New makes the interface of a shop with its accounts and the devices on its bench, nil for
 // none. Its door stands open; [door.Door.Shuts] shuts it.
-func New(s *shop.Shop, accounts *access.Accounts, devices *device.Set, log *slog.Logger) (*Server, error) {
+func New(of *shop.Shop, accounts *access.Accounts, devices *device.Set, log *slog.Logger) (*Server, error) {
 	kit, err := page.New(
-		s,
+		of,
 		door.New(accounts, log),
 		devices,
 		log,
@@ -73,7 +73,9 @@ func New(s *shop.Shop, accounts *access.Accounts, devices *device.Set, log *slog
 		return nil, err
 	}
 	kit.Rules = rules
-	return &Server{Kit: kit}, nil
+	s := &Server{Kit: kit}
+	kit.Rehearse = s.rehearse
+	return s, nil
 }
 
 // ErrReopen says that the shop is to be opened anew: from a copy that lies ready, or to the

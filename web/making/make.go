@@ -46,6 +46,7 @@ type makePage struct {
 	Left     string // what must still be done before the pour, in words
 	Weigh    *weighing
 	Warm     warmth
+	Scene    string        // of a rehearsal: what the maker sees
 	First    string        // to somebody who never poured, at this step
 	Work     *draw.Picture // what the step does; nil where nothing is to be drawn
 	Live     *live         // what the scale or the probe shows, nil without one
@@ -177,6 +178,13 @@ func (s *Room) showMake(w http.ResponseWriter, r *http.Request, status int, post
 	p, err := s.makePageOf(r, l, posted, f)
 	if err != nil {
 		return err
+	}
+	var to string
+	if p.Scene, to, err = s.scene(l.OID, p.Now.Step, p.Now.Done); err != nil {
+		return err
+	}
+	if to != "" && posted == "" {
+		return page.SeeOther(w, r, "/make/"+oid+"?"+url.Values{"step": {to}}.Encode())
 	}
 	return s.Show(w, r, status, "make", "Lot "+l.Code+": "+l.Frozen.Recipe, "Make", notice, p)
 }
@@ -809,6 +817,7 @@ func (s *Room) MakingRoutes(r page.Routes) {
 	r.Get("/make", s.makeList)
 	r.Get("/make/{oid}", s.makeLot)
 	r.Get("/make/{oid}/paper", s.paper)
+	r.Get("/rehearsal", s.rehearsal)
 	r.Get("/make/{oid}/live", s.liveStream)
 	r.Post("/bench/scale/tare", s.tareScale)
 	r.Post("/bench/{kind}/tell", s.tellDevice)

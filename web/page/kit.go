@@ -22,7 +22,9 @@ import (
 	"ashshelf/backup"
 	"ashshelf/device"
 	"ashshelf/shop"
+	"ashshelf/shop/journal"
 	"ashshelf/soap/caution"
+	"ashshelf/soap/rehearse"
 	"ashshelf/soap/unit"
 	"ashshelf/web/door"
 )
@@ -44,24 +46,66 @@ const (
 type Kit struct {
 	Shop     *shop.Shop
 	Log      *slog.Logger
-	tmpl     map[unit.System]*template.Template              // the pages in the units of each system
-	Version  string                                          // of the static files
-	Devices  *device.Set                                     // scale and thermometer; nil for none
-	Stopping chan struct{}                                   // closed when the program is told to stop
-	Names    door.Names                                      // that the shop is opened by
-	Door     *door.Door                                      // who comes in
-	Rules    door.Rules                                      // who may use which address
-	House    *House                                          // how devices of the house reach it; nil when none do
-	Reopened chan struct{}                                   // closed when the shop is to be opened anew
-	Beside   BesideKind                                      // what it is when it is opened beside a real shop; empty for a real one
-	Demo     func(context.Context) (token string, err error) // opens the made-up shop beside; nil where that cannot be
-	Awaits   bool                                            // it opens itself to the network once its owner has a passphrase
+	tmpl     map[unit.System]*template.Template // the pages in the units of each system
+	Version  string                             // of the static files
+	Devices  *device.Set                        // scale and thermometer; nil for none
+	Stopping chan struct{}                      // closed when the program is told to stop
+	Names    door.Names                         // that the shop is opened by
+	Door     *door.Door                         // who comes in
+	Rules    door.Rules                         // who may use which address
+	House    *House                             // how devices of the house reach it; nil when none do
+	Reopened chan struct{}                      // closed when the shop is to be opened anew
+	Awaits   bool                               // it opens itself to the network once its owner has a passphrase
+
+	Beside    BesideKind // what it is when it is opened beside a real one; empty for a real one
+	Rehearsed *Rehearsed // the run of a rehearsal, in a shop that is one
+	// Demo opens the made-up shop beside this one, nil where that cannot be, and Rehearse a rehearsal of
+	// a plan. The token leads a browser into it.
+	Demo     func(context.Context) (token string, err error)
+	Rehearse func(ctx context.Context, act journal.Act, plan string) (token, lot string, err error)
 
 	reopen sync.Once
 
 	before pageCache
 	drawn  atomic.Int64 // pages that were made, not taken from the cache
 	sizes  sync.Map     // of each page when it was last made, in bytes
+}
+
+// Rehearsed is a run that is rehearsed: its slips, and which of them were played already.
+type Rehearsed struct {
+	Lot    string
+	Scenes []rehearse.Scene
+
+	mu     sync.Mutex
+	played map[string]bool
+	says   string // of a scene that led to another step, until that is shown
+}
+
+// At is the scene of a step, nil for none, and whether it is played for the first time.
+func (r *Rehearsed) At(step string) (scene *rehearse.Scene, first bool) {
+	r.mu.Lock()
+	defer r.mu.Unlock()
+	for i := range r.Scenes {
+		if one := &r.Scenes[i]; one.Step == step {
+			first = !r.played[step]
+			if r.played == nil {
+				r.played = map[string]bool{}
+			}
+			if r.played[step] = true; first && one.To != "" {
+				r.says = one.Says
+			}
+			return one, first
+		}
+	}
+	return nil, false
+}
+
+// Says is what is still to be shown of a scene that led elsewhere; it is told once.
+func (r *Rehearsed) Says() (text string) {
+	r.mu.Lock()
+	defer r.mu.Unlock()
+	text, r.says = r.says, ""
+	return text
 }
 
 // House is how devices of the house reach the shop over a line that is not listened in on.

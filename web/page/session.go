@@ -72,6 +72,11 @@ func SetBeside(w http.ResponseWriter, r *http.Request, token string) {
 	http.SetCookie(w, c)
 }
 
+// SetWhoBeside notes who works in a shop beside that is a copy of this one: whoever opened it.
+func (s *Kit) SetWhoBeside(w http.ResponseWriter, r *http.Request, kind BesideKind) {
+	SetCookie(w, r, whoCookie+"-"+string(kind), strconv.FormatInt(SessionOf(r).Who.ID, 10)+"."+s.Shop.Life().ID)
+}
+
 // whoIn is the cookie of who works: beside the real shop another one, so that coming back she is still
 // who she was.
 func (s *Kit) whoIn() string {

@@ -653,6 +653,27 @@ func (s *Room) keepPlan(w http.ResponseWriter, r *http.Request) error {
 	})
 }
 
+// rehearse opens a rehearsal of a plan beside the shop.
+func (s *Room) rehearse(w http.ResponseWriter, r *http.Request) error {
+	if s.Beside != "" || s.Rehearse == nil {
+		return store.ErrNotFound // it is one already
+	}
+	f, err := s.Form(r)
+	if err != nil {
+		return err
+	}
+	return s.Record(w, r, f, func() (string, error) {
+		token, lot, err := s.Rehearse(r.Context(), page.Act(r), chi.URLParam(r, "oid"))
+		if err == nil {
+			page.SetBeside(w, r, token)
+			s.SetWhoBeside(w, r, page.Rehearsal)
+		}
+		return "/make/" + lot, err
+	}, func(status int, notice *caution.Caution) error {
+		return s.showKeptPlan(w, r, status, f, notice)
+	})
+}
+
 type planPage struct {
 	planning.Plan
 	Detail  planDetail
@@ -773,6 +794,7 @@ func (s *Room) PlansRoutes(r page.Routes) {
 	r.Get("/plans/{oid}/plan.json", s.planFile)
 	r.Post("/plans/{oid}/day", s.setPlanDay)
 	r.Post("/plans/{oid}/away", s.putAway)
+	r.Post("/plans/{oid}/rehearse", s.rehearse)
 	r.Post("/plan/live", s.planLive)
 	r.Post("/plan", s.keepPlan)
 	r.Get("/plans/{oid}", s.plan)

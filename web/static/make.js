@@ -193,7 +193,7 @@ const nextStep = () => {
   const here = document.querySelector("#run .stage a[aria-current=step]")?.getAttribute("href");
   return all[all.indexOf(here) + 1];
 };
-if (run && !asOf) keepRun([location.pathname, ...steps()]);
+if (run && !asOf && !document.body.classList.contains("is-beside")) keepRun([location.pathname, ...steps()]);
 
 // --- What a device shows is live or it is not shown as such. When nothing new came
 // for two seconds the figure is greyed and its reading is not sent.

@@ -1,0 +1,50 @@
+package web
+
+import (
+	"context"
+	"path/filepath"
+
+	"ashshelf/device"
+	"ashshelf/device/sim"
+	"ashshelf/shop"
+	"ashshelf/shop/journal"
+	"ashshelf/soap/rehearse"
+	"ashshelf/store"
+	"ashshelf/web/page"
+)
+
+// seedOfHands makes the simulated devices of a rehearsal shake alike each time.
+const seedOfHands = 7
+
+// rehearse opens a copy of the shop beside it, with a pot of a plan started, stand-ins on its bench and
+// slips to come. Nothing of it is a record of this shop.
+func (s *Server) rehearse(ctx context.Context, act journal.Act, plan string) (token, lot string, err error) {
+	token, err = s.OpenBeside(ctx, page.Rehearsal, func(ctx context.Context, dir string) (out Opened, err error) {
+		if err := store.Snapshot(ctx, s.Shop.Dir(), filepath.Join(dir, store.File)); err != nil {
+			return out, err
+		}
+		if err := store.WriteLife(dir, s.Shop.Life()); err != nil { // so that its pages go on as they were
+			return out, err
+		}
+		if out.Shop, err = shop.Open(ctx, dir, s.Shop.Clock); err != nil {
+			return out, err
+		}
+		p, err := out.Shop.Plan(ctx, plan)
+		if err == nil {
+			lot, err = out.Shop.StartLot(ctx, act, plan, p.NextPot(), "a rehearsal")
+		}
+		if err != nil {
+			return out, err
+		}
+		l, err := out.Shop.Lot(ctx, lot)
+		if err != nil {
+			return out, err
+		}
+		out.Rehearsed = &page.Rehearsed{Lot: lot, Scenes: rehearse.Scenes(l.Order())}
+		out.Devices = device.NewSet(context.WithoutCancel(ctx), s.Log) // they outlive the press that opens it
+		out.Devices.Place(device.Scale, sim.NewScale(seedOfHands))
+		out.Devices.Place(device.Probe, sim.NewProbe(seedOfHands))
+		return out, nil
+	})
+	return token, lot, err
+}
