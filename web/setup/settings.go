@@ -6,14 +6,17 @@ import (
 	"strconv"
 	"strings"
 
+	"ashshelf/shop/document"
 	"ashshelf/shop/journal"
 	"ashshelf/shop/starter"
 	"ashshelf/soap/caution"
 	"ashshelf/soap/cure"
+	"ashshelf/soap/lot"
 	"ashshelf/soap/lye"
 	"ashshelf/soap/plan"
 	"ashshelf/soap/unit"
 	"ashshelf/store"
+	"ashshelf/web/draw"
 	"ashshelf/web/page"
 )
 
@@ -252,6 +255,12 @@ func (s *Room) look(w http.ResponseWriter, r *http.Request) error {
 		lookPage{
 			Form:    f,
 			Colours: lookColours,
+			Traces: traces(),
+			Tools: []draw.Picture{
+				draw.OfTool(document.ToolBody{Kind: document.Pot, ML: 8000}, 8000),
+				draw.OfTool(document.ToolBody{Kind: document.Jug, ML: 3000}, 8000),
+				draw.OfTool(document.ToolBody{Kind: document.Cutter, Wires: 5, Spacing: 25}, 8000),
+			},
 			States: []page.State{
 				page.StateOf(cure.Late),
 				page.StateOf(cure.Open),
@@ -275,11 +284,20 @@ func (s *Room) look(w http.ResponseWriter, r *http.Request) error {
 	)
 }
 
+func traces() (out []draw.Picture) {
+	for _, name := range lot.Traces() {
+		out = append(out, draw.OfTrace(name))
+	}
+	return out
+}
+
 type lookPage struct {
 	Form     *page.Form
 	Colours  []lookColour
 	States   []page.State
 	Cautions []caution.Caution
+	Traces   []draw.Picture
+	Tools    []draw.Picture
 }
 
 // lookColour is a colour token, what it is for, and its contrast with the
