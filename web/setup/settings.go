@@ -255,7 +255,7 @@ func (s *Room) look(w http.ResponseWriter, r *http.Request) error {
 		lookPage{
 			Form:    f,
 			Colours: lookColours,
-			Traces: traces(),
+			Traces:  traces(),
 			Tools: []draw.Picture{
 				draw.OfTool(document.ToolBody{Kind: document.Pot, ML: 8000}, 8000),
 				draw.OfTool(document.ToolBody{Kind: document.Jug, ML: 3000}, 8000),
