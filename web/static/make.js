@@ -159,7 +159,7 @@ document.addEventListener("submit", async (event) => {
   busy = true;
   const body = new FormData(form, event.submitter);
   const entry = { key: body.get("key"), url: form.action, body: [...body.entries()], label: labelOf(form, body), run, pressed: Date.now() };
-  const keep = () => {
+  const keep = (alone) => {
     box.add(entry);
     busy = false;
     showOutbox();
@@ -167,16 +167,16 @@ document.addEventListener("submit", async (event) => {
     // What is sent next from this page is another entry, with a key of its own.
     const fresh = freshKey(entry.key);
     for (const input of document.querySelectorAll("input[name=key]")) input.value = fresh;
-    if (canTurn() && nextStep()) location.assign(nextStep());
+    if (alone && canTurn() && nextStep()) location.assign(nextStep()); // the work goes on without network
   };
-  if (box.list.some((e) => e.run === run)) return keep(); // in its turn
+  if (box.list.some((e) => e.run === run)) return keep(Boolean(asOf)); // in its turn
   try {
     const answer = await send(entry);
     if (recorded(answer, entry)) location.assign(answer.headers.get("Ashshelf-Next"));
     else if (refused(answer)) await showRefused(answer);
-    else keep();
+    else keep(false);
   } catch {
-    keep();
+    keep(true);
   }
 });
 showOutbox();
@@ -193,7 +193,7 @@ const nextStep = () => {
   const here = document.querySelector("#run .stage a[aria-current=step]")?.getAttribute("href");
   return all[all.indexOf(here) + 1];
 };
-if (run && !asOf && !document.body.classList.contains("is-beside")) keepRun([location.pathname, ...steps()]);
+if (run && !asOf && !document.body.classList.contains("is-beside")) keepRun(run, [location.pathname, ...steps()]);
 
 // --- What a device shows is live or it is not shown as such. When nothing new came
 // for two seconds the figure is greyed and its reading is not sent.

@@ -36,11 +36,15 @@ if (said) said.textContent = why() || "This device keeps the pages it has seen, 
 
 if (!why()) navigator.serviceWorker.register("/sw.js").catch(() => {}); // without it all is as over an open line
 
-// keepRun has the worker fetch all steps of a run.
-export const keepRun = async (steps) => {
-  if (why() || asOf) return;
+// keepRun has the worker fetch all steps of a run, now and then: a page that is looked at is kept in any
+// case, and those to come change little.
+const often = 10 * 60 * 1000; // ms
+export const keepRun = async (run, steps) => {
+  const last = Number(sessionStorage.getItem(`kept-${run}`) ?? 0);
+  if (why() || asOf || Date.now() - last < often) return;
   const ready = await navigator.serviceWorker.ready;
   ready.active?.postMessage({ keep: steps });
+  sessionStorage.setItem(`kept-${run}`, String(Date.now()));
 };
 
 // canTurn says whether another page is here without network.
