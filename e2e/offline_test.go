@@ -16,6 +16,7 @@ import (
 func TestARunGoesOnWithoutNetworkForItsMiddleThird(t *testing.T) {
 	t.Parallel()
 	u := atDemo(t, 390, 844)
+	u.keepsPages(true)
 	lot := u.startsLot("Slow olive")
 	bench := strings.Replace(lot, "/lots/", "/make/", 1)
 	all := eval[int](u, `document.querySelectorAll("#run .stage a[href*='step=']").length`)

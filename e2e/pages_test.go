@@ -32,7 +32,7 @@ type scheme struct {
 func TestEveryPageReadsWell(t *testing.T) {
 	t.Parallel()
 	for _, one := range []scheme{
-		{"by day", "light", 1280, 800, (*user).accessible},
+		{"by day", "light", 1280, 800, (*user).wellMade},
 		{"in the dark", "dark", 800, 1100, (*user).readable},
 		{"on a telephone", "light", 390, 844, func(*user, string) {}},
 	} {
