@@ -1,6 +1,7 @@
 package e2e_test
 
 import (
+	"strings"
 	"testing"
 	"time"
 
@@ -43,6 +44,9 @@ func TestPaperIsReadAtArmsLengthAndWrittenOn(t *testing.T) {
 		if want.foot != "" {
 			u.reads(".running", want.foot)
 			assert.Equal(t, 1, shown(".running"), at)
+		}
+		if strings.HasPrefix(at, "/plan/day/") {
+			assert.Positive(t, shown(".box"), "the bench list is ticked off as well")
 		}
 		if at == sheet {
 			assert.GreaterOrEqual(t, eval[float64](u, `parseFloat(getComputedStyle(document.querySelector(".aim-paper")).fontSize) * 0.75`), 18.0,

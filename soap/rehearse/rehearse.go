@@ -60,6 +60,9 @@ const (
 	hotC   = 78.0
 )
 
+// aPour is how many seconds a hand takes to pour an ingredient.
+const aPour = 4.0
+
 // least is the weight in g from which an item is heavy enough for a slip that can be seen.
 const least = 40.0
 
@@ -80,7 +83,7 @@ func Scenes(o run.Order) []Scene {
 		out = append(out, Scene{Slip: slip, Step: s.Key, Item: s.Item.Key, Says: says})
 		return &out[len(out)-1]
 	}
-	put := func(grams float64) string { return fmt.Sprintf("put %.1f", grams) }
+	put := func(grams float64) string { return fmt.Sprintf("pour %.1f %.0f", grams, math.Max(least, grams/aPour)) }
 	if len(heavy) > 0 {
 		s := heavy[0]
 		at(Ounces, s, "Somebody weighed a parcel here before you. You pour, and look up when the figure seems about right.").
