@@ -16,6 +16,7 @@ require (
 	github.com/go-chi/httprate v0.16.1
 	github.com/go-json-experiment/json v1.27.2
 	github.com/gofrs/flock v0.13.2
+	github.com/ledongthuc/pdf v0.0.0-20260907135840-6c8c28e0e8a0
 	github.com/maruel/natural v1.3.0
 	github.com/pressly/goose/v3 v3.29.0
 	github.com/santhosh-tekuri/jsonschema/v6 v6.0.3

@@ -1,12 +1,15 @@
 package e2e_test
 
 import (
+	"bytes"
+	"fmt"
 	"strings"
 	"testing"
 	"time"
 
 	"github.com/chromedp/cdproto/emulation"
 	"github.com/chromedp/chromedp"
+	"github.com/ledongthuc/pdf"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 )
@@ -30,8 +33,14 @@ func TestPaperIsReadAtArmsLengthAndWrittenOn(t *testing.T) {
 	} {
 		u.open(at)
 		for size, paper := range papers {
-			n := u.pages(paper)
-			assert.True(t, n >= 1 && n <= want.pages, "%s is %d pages of %s", at, n, size)
+			p := u.printed(paper)
+			assert.LessOrEqual(t, p.pages, want.pages, "%s on %s", at, size)
+			assert.GreaterOrEqual(t, p.smallest, 8.95, "points of the smallest letters of %s on %s", at, size)
+			assert.Empty(t, p.outside, "%s on %s: what is cut off", at, size)
+			assert.True(t, strings.Contains(p.last, fmt.Sprintf("page%dof%d", p.pages, p.pages)), "%s on %s says which page it is", at, size)
+			if at == sheet {
+				assert.Greater(t, p.sizes[19], 40, "letters of 19 pt: the targets")
+			}
 		}
 		_, err := chromedp.Call(u.tab, emulation.SetEmulatedMedia, emulation.SetEmulatedMediaParams{Media: "print"})
 		require.NoError(t, err)
@@ -64,4 +73,41 @@ func TestPaperIsReadAtArmsLengthAndWrittenOn(t *testing.T) {
 	u.reads("article", "Days done")
 	u.accessible("a rack tag")
 	u.noErrors()
+}
+
+// print is what is read back from a page as it was printed.
+type print struct {
+	pages    int
+	smallest float64     // pt
+	sizes    map[int]int // letters of a size in pt
+	outside  []string    // what stands beyond the paper's edge
+	last     string      // letters of the last page; of embedded type they are only numbers
+}
+
+// printed prints the page as a PDF and reads it back.
+func (u *user) printed(paper chromedp.PaperSize) print {
+	u.t.Helper()
+	file, err := chromedp.Run(u.tab, chromedp.PrintToPDF(chromedp.PDFPaper(paper), chromedp.PDFPreferCSSPageSize()))
+	require.NoError(u.t, err)
+	r, err := pdf.NewReader(bytes.NewReader(file), int64(len(file)))
+	require.NoError(u.t, err)
+	p := print{pages: r.NumPage(), smallest: 1000, sizes: map[int]int{}}
+	for n := 1; n <= p.pages; n++ {
+		page := r.Page(n)
+		box := page.V.Key("MediaBox")
+		wide, tall := box.Index(2).Float64(), box.Index(3).Float64()
+		p.last = ""
+		for _, letter := range page.Content().Text {
+			if strings.TrimSpace(letter.S) == "" {
+				continue
+			}
+			p.smallest = min(p.smallest, letter.FontSize)
+			p.sizes[int(letter.FontSize+0.5)]++
+			p.last += letter.S
+			if letter.X < 0 || letter.X > wide || letter.Y < 0 || letter.Y > tall {
+				p.outside = append(p.outside, letter.S)
+			}
+		}
+	}
+	return p
 }
