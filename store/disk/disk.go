@@ -63,18 +63,29 @@ func TroubleOf(err error) Trouble {
 	}
 	var e *sqlite.Error
 	if errors.As(err, &e) {
-		switch e.Code() & 0xff {
-		case sqlite3.SQLITE_FULL:
-			return Full
-		case sqlite3.SQLITE_READONLY, sqlite3.SQLITE_PERM:
-			return ReadOnly
-		case sqlite3.SQLITE_BUSY, sqlite3.SQLITE_LOCKED:
-			return Busy
-		case sqlite3.SQLITE_IOERR, sqlite3.SQLITE_CANTOPEN, sqlite3.SQLITE_CORRUPT, sqlite3.SQLITE_NOTADB:
-			return Broken
+		if t := ofCode(e.Code()); t != "" {
+			return t
 		}
 	}
 	if errors.Is(err, syscall.EIO) {
+		return Broken
+	}
+	return ""
+}
+
+// ofCode is the trouble that a code of the database speaks of.
+func ofCode(code int) Trouble {
+	if code == sqlite3.SQLITE_IOERR_SHMSIZE { // the index beside the records could not grow: there was no room for it
+		return Full
+	}
+	switch code & 0xff {
+	case sqlite3.SQLITE_FULL:
+		return Full
+	case sqlite3.SQLITE_READONLY, sqlite3.SQLITE_PERM:
+		return ReadOnly
+	case sqlite3.SQLITE_BUSY, sqlite3.SQLITE_LOCKED:
+		return Busy
+	case sqlite3.SQLITE_IOERR, sqlite3.SQLITE_CANTOPEN, sqlite3.SQLITE_CORRUPT, sqlite3.SQLITE_NOTADB:
 		return Broken
 	}
 	return ""
