@@ -55,3 +55,42 @@ func TestAShopBesideTheRealOneLeavesNothingBehind(t *testing.T) {
 	assert.Equal(t, http.StatusOK, status)
 	has(t, page, "What is the shop called?", "its records are not here")
 }
+
+// Two windows of one browser: one rehearses, the other still shows the real shop. What the other sends is
+// recorded neither in the copy, where it would be lost, nor twice; and in the copy nobody becomes
+// somebody else, since all records lie in it.
+func TestAWindowOfTheRealShopRecordsNothingInARehearsal(t *testing.T) {
+	t.Parallel()
+	v := visit(t)
+	v.post("/who", url.Values{"person": {"2"}}) // who is not the owner
+	_, list := v.get("/plan?open=all")
+	plan := first(t, list, `href="(/plans/[a-z0-9]{26})"`)
+	lot := v.link("/lots", "lots", "7-F")
+	_, real := v.get(lot)
+	note := filled(t, real, lot+"/note")
+	note.Set("text", "from the other window")
+
+	_, sheet := v.get(plan)
+	status, page := v.post(plan+"/rehearse", filled(t, sheet, plan+"/rehearse"))
+	require.Equal(t, http.StatusOK, status)
+	has(t, page, "Nothing here is a record")
+	status, page = v.post(lot+"/note", note)
+	assert.Equal(t, http.StatusServiceUnavailable, status, "an outbox keeps it until the real shop is back")
+	has(t, page, "another window of this browser is in a rehearsal")
+	_, rehearsed := v.get(lot)
+	assert.NotContains(t, rehearsed, "from the other window")
+	stale := filled(t, rehearsed, lot+"/note")
+	stale.Set("text", "from the rehearsal")
+
+	v.post("/who", url.Values{"person": {"1"}})
+	status, _ = v.get("/copies")
+	assert.Equal(t, http.StatusForbidden, status, "the copy is not read by who may not read the shop")
+
+	v.post("/beside/leave", url.Values{})
+	v.post("/who", url.Values{"person": {"2"}})
+	status, _ = v.post(lot+"/note", stale)
+	assert.Equal(t, http.StatusConflict, status)
+	_, page = v.post(lot+"/note", note)
+	has(t, page, "from the other window", "sent again it is on record")
+	assert.NotContains(t, page, "from the rehearsal")
+}

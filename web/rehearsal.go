@@ -23,12 +23,12 @@ func (s *Server) rehearse(ctx context.Context, act journal.Act, plan string) (to
 		if err := store.Snapshot(ctx, s.Shop.Dir(), filepath.Join(dir, store.File)); err != nil {
 			return out, err
 		}
-		if err := store.WriteLife(dir, s.Shop.Life()); err != nil { // so that its pages go on as they were
-			return out, err
-		}
+		// The copy begins a life of its own: what another window still sends of the real shop is refused
+		// here, and what a window of the rehearsal sends later is refused there.
 		if out.Shop, err = shop.Open(ctx, dir, s.Shop.Clock); err != nil {
 			return out, err
 		}
+		act.Key = "" // it is of the real shop's life
 		p, err := out.Shop.Plan(ctx, plan)
 		if err == nil {
 			lot, err = out.Shop.StartLot(ctx, act, plan, p.NextPot(), "a rehearsal")
@@ -40,7 +40,7 @@ func (s *Server) rehearse(ctx context.Context, act journal.Act, plan string) (to
 		if err != nil {
 			return out, err
 		}
-		out.Rehearsed = &page.Rehearsed{Lot: lot, Scenes: rehearse.Scenes(l.Order())}
+		out.Rehearsed = &page.Rehearsed{Lot: lot, Who: act.Person, Scenes: rehearse.Scenes(l.Order())}
 		out.Devices = device.NewSet(context.WithoutCancel(ctx), s.Log) // they outlive the press that opens it
 		out.Devices.Place(device.Scale, sim.NewScale(seedOfHands))
 		out.Devices.Place(device.Probe, sim.NewProbe(seedOfHands))

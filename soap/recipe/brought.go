@@ -126,7 +126,7 @@ func (f Formula) TrueWater(a Amounts) float64 { return f.Brought(a).Water }
 // Salt is the salt that is stirred into the batter, in percent of the fats; 25 and more makes a salt
 // bar. What is dissolved in the liquid makes a brine bar.
 func (f Formula) Salt() float64 {
-	if len(f.Additives) == 0 {
+	if len(f.Uses()) == 0 { // a portion can bring it as well
 		return 0
 	}
 	a := f.AmountsFor(1000)

@@ -94,7 +94,8 @@ func Scenes(o run.Order) []Scene {
 		at(OverPour, s, "The bottle gurgles, and for a moment it comes too fast.").Scale = put(s.Item.Target * (1 + overBy))
 	}
 	if len(heavy) > 2 {
-		at(Contact, heavy[2], "A plug was pulled and put back, and it is not the scale’s. The display on the bench still works.").Scale = "unplug"
+		at(Contact, heavy[2], "A plug was pulled and put back, and it is not the scale’s. The display on the bench still works.").
+			Scale = "unplug"
 	}
 	for _, s := range steps {
 		switch {
@@ -156,7 +157,13 @@ func outcomeOf(s Scene, l *lot.Lot) Outcome {
 	case Ounces:
 		return weighed(s, l, state, func(w lot.Weighing) bool { return near(w.Actual, w.Target/perOunce) })
 	case Contact:
-		return weighed(s, l, state, func(w lot.Weighing) bool { return !near(w.Actual, w.Target) && w.Actual > 0 && w.Actual < w.Target/2 })
+		item, ok := l.Item(s.Item)
+		switch {
+		case ok && state.Closed[s.Item] && run.InTolerance(item, state.Grams[s.Item]) == 0:
+			return Caught // in one pouring or several
+		case state.Closed[s.Item] || l.Pour != nil:
+			return Missed
+		}
 	case OverPour:
 		return overPoured(s, l, state)
 	case HotLye:

@@ -121,6 +121,20 @@ func TestAnOverPourIsCaughtWhenItIsScoopedBackBeforeTheLyeMeetsTheFats(t *testin
 	assert.Equal(t, rehearse.Missed, outcome(t, l, rehearse.OverPour))
 }
 
+func TestWhoTypesWhatTheDisplaySaysInSeveralPouringsLostNothing(t *testing.T) {
+	l := scented(t)
+	s := sceneOf(t, l, rehearse.Contact)
+	item, _ := l.Item(s.Item)
+	for n := range 4 {
+		l.Weighings = append(l.Weighings, lot.Weighing{Entry: at(n + 1), Item: s.Item, Target: item.Target, Actual: item.Target / 4})
+	}
+	assert.Equal(t, rehearse.Caught, outcome(t, l, rehearse.Contact))
+	l.Weighings = l.Weighings[:2]
+	assert.Equal(t, rehearse.Ahead, outcome(t, l, rehearse.Contact), "more may come")
+	l.Pour = &lot.Pour{Entry: at(60)}
+	assert.Equal(t, rehearse.Missed, outcome(t, l, rehearse.Contact))
+}
+
 func TestHotLyeIsMissedByWhoNeverLookedAtItAgain(t *testing.T) {
 	l := scented(t)
 	l.Ticks = []lot.Tick{{Entry: at(30), Step: run.MeetKey, Done: true}}

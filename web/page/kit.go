@@ -74,6 +74,7 @@ type Kit struct {
 // Rehearsed is a run that is rehearsed: its slips, and which of them were played already.
 type Rehearsed struct {
 	Lot    string
+	Who    int64 // who rehearses: in a copy of the records nobody becomes somebody else
 	Scenes []rehearse.Scene
 
 	mu     sync.Mutex

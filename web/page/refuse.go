@@ -50,9 +50,15 @@ func (s *Kit) Refused(
 			Capital(conflict.Error())+".",
 			"What you typed is still here. Look at what changed, then send it again.",
 		), nil
+	case errors.Is(err, journal.ErrOtherLife) && s.Beside != "":
+		// Not the page's fault: an entry that waits goes on waiting until the real shop is back.
+		return http.StatusServiceUnavailable, warn(
+			"This page is of the real shop, and another window of this browser is in "+s.Beside.Words()+".",
+			"Nothing was recorded. Leave it there, then send this again.",
+		), nil
 	case errors.Is(err, journal.ErrOtherLife):
 		return http.StatusConflict, warn(
-			"This page is from before the shop was restored from its copy, and may speak of what is no longer on record.",
+			"This page is from before the shop was restored from its copy, or of a rehearsal, and may speak of what is not on record.",
 			"Nothing was recorded. What you typed is still here: look at how it stands now, then send it again.",
 		), nil
 	case errors.Is(err, journal.ErrKeyReused):

@@ -59,6 +59,14 @@ const (
 	Rehearsal BesideKind = "rehearsal"
 )
 
+// Words says what it is.
+func (k BesideKind) Words() string {
+	if k == Rehearsal {
+		return "a rehearsal"
+	}
+	return "the made-up shop"
+}
+
 // BesideCookie says in which shop beside the real one a browser is.
 const BesideCookie = "beside"
 
@@ -70,11 +78,6 @@ func SetBeside(w http.ResponseWriter, r *http.Request, token string) {
 		c.MaxAge = -1
 	}
 	http.SetCookie(w, c)
-}
-
-// SetWhoBeside notes who works in a shop beside that is a copy of this one: whoever opened it.
-func (s *Kit) SetWhoBeside(w http.ResponseWriter, r *http.Request, kind BesideKind) {
-	SetCookie(w, r, whoCookie+"-"+string(kind), strconv.FormatInt(SessionOf(r).Who.ID, 10)+"."+s.Shop.Life().ID)
 }
 
 // whoIn is the cookie of who works: beside the real shop another one, so that coming back she is still
@@ -94,6 +97,9 @@ func (s *Kit) SetWho(w http.ResponseWriter, r *http.Request, person string) {
 // whoOf is who works at a browser: who is signed in, or as long as the door stands open who was
 // chosen in this life of the shop; empty for nobody.
 func (s *Kit) whoOf(r *http.Request) string {
+	if s.Rehearsed != nil {
+		return strconv.FormatInt(s.Rehearsed.Who, 10)
+	}
 	if s.Door.Shut {
 		if v := door.VisitorOf(r); v.Person != 0 {
 			return strconv.FormatInt(v.Person, 10)

@@ -166,7 +166,7 @@ var terms = map[string]term{
 	"crystal point": {
 		Term: "Crystal point", More: "/guide/using#lye",
 		Text: "Below some temperature lye that stands falls out as crystals, at 50 % already in a cool room. What is then poured off the " +
-			"top is weaker than the label says. A stock is kept, and warmed, above it.",
+			"top is weaker than the label says, and the last of it stronger: it makes bars that burn. A stock is kept, and warmed, above it.",
 	},
 	"master batch": {
 		Term: "Stock of lye", More: "/guide/using#lye",

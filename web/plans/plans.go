@@ -666,7 +666,6 @@ func (s *Room) rehearse(w http.ResponseWriter, r *http.Request) error {
 		token, lot, err := s.Rehearse(r.Context(), page.Act(r), chi.URLParam(r, "oid"))
 		if err == nil {
 			page.SetBeside(w, r, token)
-			s.SetWhoBeside(w, r, page.Rehearsal)
 		}
 		return "/make/" + lot, err
 	}, func(status int, notice *caution.Caution) error {

@@ -165,6 +165,9 @@ func (s *Room) lookAtDemo(w http.ResponseWriter, r *http.Request) error {
 	if s.Demo == nil {
 		return store.ErrNotFound
 	}
+	if _, err := s.Shop.Settings(r.Context()); err == nil { // it is for who has no shop yet
+		return page.SeeOther(w, r, "/")
+	}
 	token, err := s.Demo(r.Context())
 	if err != nil {
 		return err

@@ -23,7 +23,7 @@ if (asOf) {
   const strong = document.createElement("b");
   strong.textContent = "Without network: ";
   const when = new Date(asOf).toLocaleTimeString([], { hour: "2-digit", minute: "2-digit" });
-  note.append(strong, `this page is as of ${when}. What you write down on make day is kept here and goes when the network is back.`);
+  note.append(strong, `this page is as of ${when}. A hold or a stop may have come since. What you write down on make day is kept here and is checked by nobody until the network is back: look at the weights of lye and fats yourself.`);
   main.prepend(note);
   // It lay here before: a form of it that was sent once must not be taken for the same again.
   const old = document.querySelector("input[name=key]")?.value ?? "";
