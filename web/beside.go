@@ -7,6 +7,7 @@ import (
 	"fmt"
 	"net/http"
 	"os"
+	"path/filepath"
 	"strings"
 	"sync"
 	"time"
@@ -49,6 +50,23 @@ type Opened struct {
 	Rehearsed *page.Rehearsed // nil for the made-up shop
 }
 
+// besideFolders is how their folders are named among the temporary ones.
+const besideFolders = "ashshelf-beside-"
+
+// sweepBeside takes away what a program left that was killed: a copy of records is not left lying about.
+// Another program's shop is younger than that, or at rest.
+func sweepBeside() {
+	left, err := filepath.Glob(filepath.Join(os.TempDir(), besideFolders+"*"))
+	if err != nil {
+		return // the pattern is ours
+	}
+	for _, dir := range left {
+		if at, err := os.Stat(dir); err == nil && time.Since(at.ModTime()) > 24*time.Hour {
+			_ = os.RemoveAll(dir) // the next one tries again
+		}
+	}
+}
+
 // OpenBeside opens a shop beside this one; make makes it in an empty folder. It returns the value of the
 // cookie that leads a browser into it.
 func (s *Server) OpenBeside(
@@ -56,19 +74,26 @@ func (s *Server) OpenBeside(
 	kind page.BesideKind,
 	make func(ctx context.Context, dir string) (Opened, error),
 ) (string, error) {
-	dir, err := os.MkdirTemp("", "ashshelf-beside-")
+	sweepBeside()
+	dir, err := os.MkdirTemp("", besideFolders)
 	if err != nil {
 		return "", fmt.Errorf("a folder for a shop beside: %w", err)
 	}
-	made, err := make(ctx, dir)
+	// What it stands on, its devices too, ends with it and not with the press that opened it.
+	alive, stop := context.WithCancel(context.WithoutCancel(ctx))
+	made, err := make(alive, dir)
 	if err != nil {
+		stop()
 		if made.Shop != nil {
 			err = errors.Join(err, made.Shop.Close())
 		}
 		return "", errors.Join(err, os.RemoveAll(dir))
 	}
-	end := func() error { return errors.Join(made.Shop.Close(), os.RemoveAll(dir)) }
-	accounts, err := access.Open(ctx, dir, made.Shop.Life().ID, time.Now)
+	end := func() error {
+		stop()
+		return errors.Join(made.Shop.Close(), os.RemoveAll(dir))
+	}
+	accounts, err := access.Open(alive, dir, made.Shop.Life().ID, time.Now)
 	if err != nil {
 		return "", errors.Join(err, end())
 	}
@@ -160,6 +185,7 @@ func (s *Server) route(real http.Handler) http.Handler {
 			page.SetBeside(w, r, "")
 			http.Redirect(w, r, "/", http.StatusSeeOther)
 		case one != nil:
+			w.Header().Set("Ashshelf-Beside", "1") // no device keeps a page of it
 			one.pages.ServeHTTP(w, r)
 		default:
 			real.ServeHTTP(w, r)

@@ -5,6 +5,7 @@ import (
 	"net/http"
 	"net/url"
 	"os"
+	"path/filepath"
 	"testing"
 	"time"
 
@@ -38,7 +39,11 @@ func TestAShopBesideTheRealOneLeavesNothingBehind(t *testing.T) {
 	}
 	_, welcome := v.get("/welcome")
 	has(t, welcome, "Look round a made-up shop first")
+	left := filepath.Join(os.TempDir(), "ashshelf-beside-left-by-a-kill") // as a program that was killed leaves it
+	require.NoError(t, os.MkdirAll(left, 0o700))
+	require.NoError(t, os.Chtimes(left, time.Time{}, time.Now().Add(-48*time.Hour)))
 	v.post("/welcome/demo", url.Values{})
+	assert.NoDirExists(t, left, "a copy of records is not left lying about")
 	_, page := v.post("/who", url.Values{"person": {"1"}})
 	has(t, page, "A made-up shop.")
 	_, book := v.get("/recipes")
@@ -62,6 +67,11 @@ func TestAShopBesideTheRealOneLeavesNothingBehind(t *testing.T) {
 func TestAWindowOfTheRealShopRecordsNothingInARehearsal(t *testing.T) {
 	t.Parallel()
 	v := visit(t)
+	v.kit.Demo = func(context.Context) (string, error) {
+		assert.Fail(t, "the made-up shop is for who has none yet")
+		return "", nil
+	}
+	v.post("/welcome/demo", url.Values{})
 	v.post("/who", url.Values{"person": {"2"}}) // who is not the owner
 	_, list := v.get("/plan?open=all")
 	plan := first(t, list, `href="(/plans/[a-z0-9]{26})"`)

@@ -41,7 +41,7 @@ func (s *Server) rehearse(ctx context.Context, act journal.Act, plan string) (to
 			return out, err
 		}
 		out.Rehearsed = &page.Rehearsed{Lot: lot, Who: act.Person, Scenes: rehearse.Scenes(l.Order())}
-		out.Devices = device.NewSet(context.WithoutCancel(ctx), s.Log) // they outlive the press that opens it
+		out.Devices = device.NewSet(ctx, s.Log)
 		out.Devices.Place(device.Scale, sim.NewScale(seedOfHands))
 		out.Devices.Place(device.Probe, sim.NewProbe(seedOfHands))
 		return out, nil

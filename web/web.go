@@ -85,6 +85,7 @@ var ErrReopen = errors.New("the shop is opened anew")
 // HTTP returns a server with the limits of [page], for the address and the names that it
 // may be asked by beside those of this machine.
 func (s *Server) HTTP(addr string, given []string) *http.Server {
+	sweepBeside()
 	s.Names = door.NamesFor(addr, given)
 	server := &http.Server{
 		Addr: addr, Handler: s.Handler(), ReadHeaderTimeout: page.ReadTimeout, ReadTimeout: page.ReadTimeout,

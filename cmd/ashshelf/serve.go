@@ -184,7 +184,7 @@ func madeUp(ctx context.Context, dir string) (out web.Opened, err error) {
 	if out.Shop, err = shop.Open(ctx, dir, time.Now); err != nil {
 		return out, err
 	}
-	out.Devices = device.NewSet(context.WithoutCancel(ctx), quiet()) // they outlive the press that opens it
+	out.Devices = device.NewSet(ctx, quiet())
 	out.Devices.Place(device.Scale, sim.NewScale(uint64(time.Now().UnixNano())))
 	out.Devices.Place(device.Probe, sim.NewProbe(uint64(time.Now().UnixNano())))
 	return out, nil

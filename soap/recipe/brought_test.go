@@ -70,6 +70,9 @@ func TestAStrongBrineSaltsSoapOutUnlessItIsOfCoconut(t *testing.T) {
 	same.Additives = []additive.Use{extra("Grey salt of the islands", additive.InLiquid, 6)}
 	assert.Contains(t, codes(same), "liquid.salting-out", "it does not matter which row the salt is in")
 	assert.Zero(t, same.Salt(), "dissolved, it makes no salt bar")
+	inPortion := soap(t, 5, 33, coconut)
+	inPortion.Portions = []recipe.Portion{{Name: "all", Percent: 100, Colorants: []additive.Use{extra("Sea salt", additive.Portion, 30)}}}
+	assert.InDelta(t, 30, inPortion.Salt(), 1e-9, "a portion can bring it as well, and its loaf is cut within hours")
 	assert.InDelta(t, 6, same.AllSalt(same.AmountsFor(1000)), 1e-9)
 	magnesium := soap(t, 5, 33, olive)
 	magnesium.Additives = []additive.Use{extra("Epsom salt", additive.Trace, 30)}

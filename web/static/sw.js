@@ -47,7 +47,9 @@ const page = async (request) => {
   try {
     const signal = cached ? AbortSignal.timeout(patience) : undefined;
     const fresh = await fetch(request, { signal });
-    const own = fresh.ok && !fresh.redirected && (fresh.headers.get("Content-Type") ?? "").startsWith("text/html");
+    // A page that led to who comes in is nobody's any more.
+    if (fresh.redirected && new URL(fresh.url).pathname === "/who") await caches.delete(PAGES);
+    const own = fresh.ok && !fresh.redirected && !fresh.headers.has("Ashshelf-Beside") && (fresh.headers.get("Content-Type") ?? "").startsWith("text/html");
     if (own) await keep(PAGES, request, await stamped(fresh.clone()), mostPages);
     return fresh;
   } catch {
@@ -64,7 +66,7 @@ const file = async (request) => {
 };
 
 // Who comes in or goes takes the pages of whoever was there before off the device, and so does another shop.
-const changes = /^\/(who|out|welcome|beside|enrol|restored|you)(\/|$)/;
+const changes = /^\/(who|out|welcome|beside|enrol|restored|you)(\/|$)|\/rehearse$/;
 
 self.addEventListener("fetch", (event) => {
   const { request } = event;
