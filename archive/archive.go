@@ -124,3 +124,7 @@ func (b *Rules) UnmarshalJSON(text []byte) error {
 	type plain Rules
 	return json.Unmarshal(text, (*plain)(b))
 }
+
+func (b *Material) steps() steps    { return nil }
+func (b *SupplyOrder) steps() steps { return nil }
+func (b *LotCost) steps() steps     { return nil }

@@ -590,3 +590,77 @@ type KeptScent struct {
 	Scent Scent  `json:"scent"`
 	Notes string `json:"notes,omitempty"`
 }
+
+// Material is inventory.Material as it is written.
+type Material struct {
+	Head
+	Key    string   `json:"key"`
+	Name   string   `json:"name"`
+	Kind   string   `json:"kind"`
+	Label  string   `json:"label,omitempty"`
+	Unit   string   `json:"unit"`
+	Dense  float64  `json:"g_per_ml,omitempty"`
+	Place  string   `json:"place,omitempty"`
+	Closed int      `json:"closed_months,omitempty"`
+	Opened int      `json:"opened_months,omitempty"`
+	Safety int      `json:"safety_days,omitempty"`
+	Offers []Offer  `json:"offers,omitempty"`
+	Also   []string `json:"also,omitempty"`
+	Not    []string `json:"not,omitempty"`
+	Always bool     `json:"always,omitempty"`
+	Retire bool     `json:"retired,omitempty"`
+}
+
+// Offer is inventory.Offer as it is written.
+type Offer struct {
+	Supplier string `json:"supplier"`
+	Article  string `json:"article,omitempty"`
+	Amount   int64  `json:"amount"`
+	Price    int64  `json:"price"` // minor units, below zero when not known
+	Lead     int    `json:"lead_days,omitempty"`
+}
+
+// SupplyOrder is inventory.Order as it is written.
+type SupplyOrder struct {
+	Head
+	Lines []OrderLine `json:"lines"`
+	Due   string      `json:"due,omitempty"`
+	Note  string      `json:"note,omitempty"`
+}
+
+// OrderLine is inventory.OrderLine as it is written.
+type OrderLine struct {
+	Key     string `json:"key"`
+	Name    string `json:"name"`
+	Unit    string `json:"unit"`
+	Article string `json:"article,omitempty"`
+	Pack    int64  `json:"pack"`
+	Packs   int    `json:"packs"`
+	Price   int64  `json:"price"` // of a pack in minor units, below zero when not known
+}
+
+// LotCost is cost.Frozen as it is written. Amounts are exact fractions of minor units.
+type LotCost struct {
+	Head
+	Currency string      `json:"currency"`
+	Lines    []CostLine  `json:"lines"`
+	Minutes  int         `json:"minutes,omitempty"`
+	Rate     int64       `json:"rate,omitempty"`
+	Shares   []CostShare `json:"shares,omitempty"`
+}
+
+// CostLine is cost.FrozenLine as it is written.
+type CostLine struct {
+	Name      string `json:"name"`
+	MG        int64  `json:"mg"`
+	Cost      string `json:"cost"`
+	UnknownMG int64  `json:"unknown_mg,omitempty"`
+}
+
+// CostShare is cost.FrozenShare as it is written.
+type CostShare struct {
+	Name  string `json:"name"`
+	Count int    `json:"count,omitempty"`
+	MG    int64  `json:"mg"`
+	Cost  string `json:"cost"`
+}

@@ -11,7 +11,7 @@ func (d *seeder) makeJars() {
 	oid := ""
 	start := func(hours float64, who string, j steep.Jar) {
 		d.at(hours, func() {
-			d.check("infusion", d.shop.StartInfusion(d.ctx, d.act(who), j))
+			d.check("infusion", d.shop.StartInfusion(d.ctx, d.act(who), j, ""))
 			open, _, err := d.shop.Infusions(d.ctx)
 			d.check("infusions", err)
 			for _, one := range open {
@@ -22,7 +22,7 @@ func (d *seeder) makeJars() {
 		})
 	}
 	happened := func(hours float64, who string, e steep.Event) {
-		d.at(hours, func() { d.check("infusion", d.shop.ToInfusion(d.ctx, d.act(who), oid, e)) })
+		d.at(hours, func() { d.check("infusion", d.shop.ToInfusion(d.ctx, d.act(who), oid, e, "")) })
 	}
 	start(6*day, bastian, steep.Jar{Name: "Olive oil", Herb: "Dried nettle", OilG: 620, HerbG: 74, Hours: 3, Warm: true})
 	happened(6*day-1, bastian, steep.Event{What: steep.Stirred})

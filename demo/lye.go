@@ -97,6 +97,7 @@ func (d *seeder) makeStocks() {
 				Blend:     fat.Blend{grams("coconut-oil", 5600), grams("shea-butter", 2400)},
 				Note:      "For Quern base and its variants.",
 			},
+			nil,
 		)
 		d.check("blend of fats", err)
 	})

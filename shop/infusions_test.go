@@ -22,14 +22,14 @@ func TestAnInfusionGoesFromItsJarIntoALotAndTeachesWhatTheHerbKeeps(t *testing.T
 	item := plan.FatKey(olive)
 	target := b.target(oid, item)
 	jar := steep.Jar{Name: "olive oil", Herb: "Nettle leaf ", OilG: target + 120, HerbG: 60, Hours: 4, Warm: true}
-	problem(t, b.StartInfusion(ctx, b.act(), steep.Jar{Name: "Olive oil", Herb: "Nettle", OilG: 500, Hours: 4}), "herb_g")
-	require.NoError(t, b.StartInfusion(ctx, b.act(), jar))
+	problem(t, b.StartInfusion(ctx, b.act(), steep.Jar{Name: "Olive oil", Herb: "Nettle", OilG: 500, Hours: 4}, ""), "herb_g")
+	require.NoError(t, b.StartInfusion(ctx, b.act(), jar, ""))
 	jars, _, err := b.Infusions(ctx)
 	require.NoError(t, err)
 	require.Len(t, jars, 1)
 	started := jars[0]
 	assert.Equal(t, "olive-oil", started.Fat, "found by its name")
-	to := func(e steep.Event) error { return b.ToInfusion(ctx, b.act(), started.OID, e) }
+	to := func(e steep.Event) error { return b.ToInfusion(ctx, b.act(), started.OID, e, "") }
 	problem(t, to(steep.Event{What: steep.ToppedUp, Grams: 10}), "grams")
 	none, err := b.InfusionsOf(ctx, olive.Key())
 	require.NoError(t, err)

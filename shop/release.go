@@ -92,6 +92,9 @@ func (s *Shop) ReleaseLot(ctx context.Context, act journal.Act, oid, early strin
 		if err := c.AddRelease(entry, l.ID, early); err != nil {
 			return err
 		}
+		if err := s.Freeze(c, l, entry); err != nil {
+			return err
+		}
 		seal, err := lots.Digest(c.Tx, l.ID, entry, store.DigestVersion)
 		if err != nil {
 			return err

@@ -14,19 +14,25 @@ import (
 	"time"
 
 	"ashshelf/shop/catalog"
+	"ashshelf/shop/costing"
+	"ashshelf/shop/inventory"
 	"ashshelf/shop/journal"
 	"ashshelf/shop/lots"
 	"ashshelf/shop/planning"
 	"ashshelf/shop/stock"
+	"ashshelf/shop/supply"
 )
 
 // Shop is the door to all use cases.
 type Shop struct {
 	*journal.Journal
 	*catalog.Catalog
+	*inventory.Stores
 	*stock.Keeper
 	*lots.Reader
 	*planning.Planner
+	*supply.Buyer
+	*costing.Reckoner
 }
 
 // Open opens the shop in a data folder. now is the clock.
@@ -37,9 +43,12 @@ func Open(ctx context.Context, dir string, now func() time.Time) (*Shop, error) 
 	}
 	s := &Shop{Journal: j}
 	s.Catalog = &catalog.Catalog{Journal: j}
+	s.Stores = &inventory.Stores{Journal: j, Catalog: s.Catalog}
 	s.Keeper = &stock.Keeper{Journal: j}
 	s.Reader = lots.NewReader(j, dir)
 	s.Planner = &planning.Planner{Journal: j, Catalog: s.Catalog, Keeper: s.Keeper, Reader: s.Reader}
+	s.Buyer = supply.New(j, s.Stores, s.Reader)
+	s.Reckoner = costing.New(j, s.Stores, s.Reader)
 	if err := errors.Join(s.SweepPhotos(ctx), s.SweepDrafts(ctx)); err != nil {
 		return nil, errors.Join(err, s.Close())
 	}

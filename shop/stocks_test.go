@@ -256,19 +256,21 @@ func TestFatsAreBlendedAheadAndTakenByThePlan(t *testing.T) {
 	b, o, _ := planned(t)
 	olive, _ := fat.BySlug("olive-oil")
 	coconut, _ := fat.BySlug("coconut-oil")
-	_, err := b.FillFats(ctx, b.act(), document.StockBody{Container: "Bucket", ML: -1})
+	_, err := b.FillFats(ctx, b.act(), document.StockBody{Container: "Bucket", ML: -1}, nil)
 	problem(t, err, "ml")
 	problem(t, err, "fats")
 	_, err = b.FillFats(
 		ctx,
 		b.act(),
 		document.StockBody{Container: "Bucket", Blend: fat.Blend{{Fat: olive, Percent: 10}, {Fat: olive, Percent: 10}}},
+		nil,
 	)
 	problem(t, err, "fats[1].fat")
 	bucket, err := b.FillFats(
 		ctx,
 		b.act(),
 		document.StockBody{Container: "Bucket", Tare: 500, Blend: fat.Blend{{Fat: coconut, Percent: 1500}, {Fat: olive, Percent: 500}}},
+		nil,
 	)
 	require.NoError(t, err)
 	o.FatStock = bucket

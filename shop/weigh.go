@@ -3,17 +3,21 @@ package shop
 import (
 	"context"
 	"fmt"
+	"slices"
 	"strings"
 	"time"
 
+	stores "ashshelf/shop/inventory"
 	"ashshelf/shop/journal"
 	"ashshelf/shop/stock"
 	"ashshelf/soap/caution"
+	"ashshelf/soap/inventory"
 	"ashshelf/soap/lot"
 	"ashshelf/soap/plan"
 	"ashshelf/soap/run"
 	"ashshelf/soap/steep"
 	"ashshelf/soap/unit"
+	"ashshelf/store"
 )
 
 // Weighed is a weight that somebody read off a scale.
@@ -25,6 +29,8 @@ type Weighed struct {
 	How      lot.How
 	Reading  int64       // number of the scale's reading
 	From     string      // identity of the ingredient lot
+	Then     string      // of the one that gives the rest when that one runs out
+	Empty    bool        // it is empty now, whatever the books say
 	Infusion string      // identity of the jar of infused oil that it is out of
 	New      *lot.Bought // an ingredient lot that is new, in place of From
 	Corrects int64       // the weighing it corrects, 0 for a first one
@@ -129,17 +135,6 @@ func weigh(c *journal.Change, l *lot.Lot, i plan.Item, w Weighed) error {
 			return err
 		}
 	}
-	from := w.From
-	if w.New != nil {
-		var err error
-		if from, err = bought(c, l, i, *w.New); err != nil {
-			return err
-		}
-	}
-	entry, err := c.Correction("weighing", w.Corrects, strings.TrimSpace(w.Reason))
-	if err != nil {
-		return err
-	}
 	how := w.How
 	if how == "" {
 		how = lot.Typed
@@ -147,11 +142,127 @@ func weigh(c *journal.Change, l *lot.Lot, i plan.Item, w Weighed) error {
 	if how != lot.ByDevice {
 		w.Reading = 0
 	}
-	return c.AddWeighing(
-		entry,
-		l.ID,
-		lot.Weighing{Item: i.Key, Target: i.Target, Actual: grams, How: how, Reading: w.Reading, From: lot.Bought{OID: from}},
-	)
+	parts, err := partsOf(c, l, i, w, grams)
+	if err != nil {
+		return err
+	}
+	for _, part := range parts {
+		entry, err := c.Correction("weighing", w.Corrects, strings.TrimSpace(w.Reason))
+		if err != nil {
+			return err
+		}
+		if err := c.AddWeighing(
+			entry,
+			l.ID,
+			lot.Weighing{Item: i.Key, Target: i.Target, Actual: part.grams, How: how, Reading: w.Reading, From: lot.Bought{OID: part.from}},
+		); err != nil {
+			return err
+		}
+		if err := takes(c, l, w, entry, part); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// weighedPart is what one delivery gives of a weighing, in g.
+type weighedPart struct {
+	from  string
+	grams float64
+}
+
+// partsOf says which deliveries a weighing comes from: the one that is named, and the next one when that runs
+// out; what is corrected stays with its delivery, and what is weighed back goes where it came from last.
+func partsOf(c *journal.Change, l *lot.Lot, i plan.Item, w Weighed, grams float64) ([]weighedPart, error) {
+	if w.New != nil {
+		from, err := bought(c, l, i, *w.New)
+		return []weighedPart{{from, grams}}, err
+	}
+	if w.Corrects != 0 {
+		for _, have := range l.Weighings {
+			if have.ID == w.Corrects && w.From == "" {
+				w.From = have.From.OID
+			}
+		}
+		return []weighedPart{{w.From, grams}}, nil
+	}
+	if w.Infusion != "" {
+		return []weighedPart{{"", grams}}, nil
+	}
+	if w.Back {
+		return givenBack(l, i.Key, w.Grams), nil
+	}
+	if w.From == "" {
+		return []weighedPart{{"", grams}}, nil
+	}
+	d, err := deliveryFor(c, l, i, w.From)
+	if err != nil {
+		return nil, err
+	}
+	if left := inventory.Grams(d.Left); d.Booked && w.Then != "" && w.Then != w.From && left < grams && left > 0 {
+		if _, err := deliveryFor(c, l, i, w.Then); err != nil {
+			return nil, err
+		}
+		return []weighedPart{{w.From, left}, {w.Then, inventory.Grams(inventory.MG(grams) - d.Left)}}, nil
+	}
+	return []weighedPart{{w.From, grams}}, nil
+}
+
+// deliveryFor reads a delivery that an item is weighed from; one of something else is refused.
+func deliveryFor(c *journal.Change, l *lot.Lot, i plan.Item, oid string) (inventory.Delivery, error) {
+	d, err := c.Delivery(oid)
+	if err != nil {
+		return d, err
+	}
+	m, err := stores.MaterialIn(c.Tx, inventory.KeyOf(l.Frozen.Formula, i.Key), i.Name)
+	if err == nil && !m.Is(d.Item) && d.Item != i.Key.Ingredient() {
+		err = caution.Problems{{Path: "from", Text: "that delivery is " + d.Name + ", and this is " + i.Name}}
+	}
+	return d, err
+}
+
+// givenBack says where grams of an item go back to: to what it was weighed from, the last first.
+func givenBack(l *lot.Lot, item plan.Key, grams float64) (out []weighedPart) {
+	net := map[string]float64{}
+	var order []string
+	for _, w := range l.Weighings {
+		if w.Item == item && !l.Corrected(w.ID) {
+			net[w.From.OID] += w.Actual
+			order = append(order, w.From.OID)
+		}
+	}
+	for _, from := range slices.Backward(order) {
+		if part := min(net[from], grams); part > 0 {
+			out = append(out, weighedPart{from, -part})
+			net[from], grams = net[from]-part, grams-part
+		}
+	}
+	if grams > 1e-9 || len(out) == 0 {
+		out = append(out, weighedPart{"", -grams})
+	}
+	return out
+}
+
+// takes moves what was weighed out of its delivery, or back; a correction moves the difference.
+func takes(c *journal.Change, l *lot.Lot, w Weighed, entry int64, part weighedPart) error {
+	of, mg := store.MoveOf{Lot: l.ID}, inventory.MG(part.grams)
+	for _, have := range l.Weighings {
+		if w.Corrects == 0 || have.ID != w.Corrects {
+			continue
+		}
+		if have.From.OID == part.from {
+			mg -= inventory.MG(have.Actual)
+		} else if _, err := stores.TakeFor(c, have.From.OID, -inventory.MG(have.Actual), inventory.Weighed, of, w.Reason); err != nil {
+			return err
+		}
+	}
+	if _, err := stores.Take(c, part.from, entry, mg, inventory.Weighed, of, strings.TrimSpace(w.Reason)); err != nil {
+		return err
+	}
+	if w.Empty && part.from == w.From && part.from != "" {
+		return stores.Emptied(c, part.from, "empty at the pot of lot "+l.Code)
+	}
+	return nil
 }
 
 // bought notes an ingredient lot of a lot's item on the spot. A saponification value
@@ -187,7 +298,7 @@ func bought(c *journal.Change, l *lot.Lot, i plan.Item, b lot.Bought) (oid strin
 	if err := p.Err(); err != nil {
 		return "", err
 	}
-	b.OID, b.Item, b.Name = journal.NewOID(), i.Key.Ingredient(), strings.TrimSuffix(i.Name, ", set apart")
+	b.OID, b.Item, b.Name = journal.NewOID(), inventory.KeyOf(l.Frozen.Formula, i.Key), strings.TrimSuffix(i.Name, ", set apart")
 	return b.OID, c.Record("ingredient lot", func(entry int64) error { return c.AddBought(entry, b) })
 }
 

@@ -70,6 +70,9 @@ type Shop struct {
 	RiskyLoad                   float64 // percent of a pot's load for a scent that may hurry
 	ScaleAt, ProbeAt            string  // host:port of the scale and the thermometer; empty for none
 	DaysOff                     string  // weekdays on which nobody works, such as "sat sun"
+	HourRate                    int64   // minor units of money that an hour of work costs; 0 when it is not reckoned
+	TaxBack                     bool    // the tax on what is bought comes back
+	FreightBy                   string  // "weight" or "price": what freight is shared by
 	Demo                        bool
 }
 
@@ -79,7 +82,7 @@ func (t *Tx) Shop() (s Shop, err error) {
 	err = t.one(
 		"shop",
 		`SELECT name, zone, units, currency, emergency, scale_step, fine_step, fine_max, fill_rule, pot_loss, risky_load, room_c, `+
-			`scale_at, probe_at, days_off, demo FROM shop ORDER BY entry_id DESC LIMIT 1`,
+			`scale_at, probe_at, days_off, hour_rate, tax_back, freight_by, demo FROM shop ORDER BY entry_id DESC LIMIT 1`,
 		nil,
 		&s.Name,
 		&s.Zone,
@@ -96,6 +99,9 @@ func (t *Tx) Shop() (s Shop, err error) {
 		&s.ScaleAt,
 		&s.ProbeAt,
 		&s.DaysOff,
+		&s.HourRate,
+		&s.TaxBack,
+		&s.FreightBy,
 		&s.Demo,
 	)
 	return s, err
@@ -106,7 +112,8 @@ func (t *Tx) AddShop(entry int64, s Shop) error {
 	return t.exec(
 		"add shop",
 		`INSERT INTO shop (entry_id, name, zone, units, currency, emergency, scale_step, fine_step, fine_max, fill_rule, pot_loss, `+
-			`risky_load, room_c, scale_at, probe_at, days_off, demo) VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?)`,
+			`risky_load, room_c, scale_at, probe_at, days_off, hour_rate, tax_back, freight_by, demo) `+
+			`VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?)`,
 		entry,
 		s.Name,
 		s.Zone,
@@ -123,6 +130,9 @@ func (t *Tx) AddShop(entry int64, s Shop) error {
 		s.ScaleAt,
 		s.ProbeAt,
 		s.DaysOff,
+		s.HourRate,
+		s.TaxBack,
+		s.FreightBy,
 		s.Demo,
 	)
 }
@@ -326,10 +336,12 @@ const (
 	Scents  Collection = "scent"
 	Tools   Collection = "equipment"
 	Racks   Collection = "rack"
+
+	Materials Collection = "material"
 )
 
 // Books returns the kinds of things that have revisions.
-func Books() []Collection { return []Collection{Recipes, Molds, Scents, Tools, Racks} }
+func Books() []Collection { return []Collection{Recipes, Molds, Scents, Tools, Racks, Materials} }
 
 // columns of a revision; only recipes keep a note and have a parent.
 func (b Collection) columns() (note, parent string) {

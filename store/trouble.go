@@ -312,8 +312,8 @@ func troubles(c chosen[*Lot]) error {
 			func(l *Lot, e lot.Entry, k lot.ReferenceBars) { k.Entry = e; l.Kept = append(l.Kept, k) }),
 		read(c, "infusion_event", "x.weight_mg, (SELECT i.name FROM infusion i WHERE i.id = x.infusion_id), "+
 			"(SELECT i.herb FROM infusion i WHERE i.id = x.infusion_id), (SELECT i.oil_mg FROM infusion i WHERE i.id = x.infusion_id), "+
-			"(SELECT i.herb_mg FROM infusion i WHERE i.id = x.infusion_id)",
-			func(i *lot.Infused) []any { return []any{&mg, &i.Oil, &i.Herb, &mg2, &mg3} },
+			"(SELECT i.herb_mg FROM infusion i WHERE i.id = x.infusion_id), (SELECT i.oid FROM infusion i WHERE i.id = x.infusion_id)",
+			func(i *lot.Infused) []any { return []any{&mg, &i.Oil, &i.Herb, &mg2, &mg3, &i.Jar} },
 			func(l *Lot, e lot.Entry, i lot.Infused) {
 				i.Entry, i.Grams, i.OilG, i.HerbG = e, grams(mg), grams(mg2), grams(mg3)
 				l.Infused = append(l.Infused, i)

@@ -39,10 +39,12 @@ func Tables() []Table {
 	for _, name := range []string{
 		"shop", "recipe", "recipe_revision", "recipe_life", "mold", "mold_revision", "scent", "scent_revision",
 		"spoon", "equipment", "equipment_revision", "rack", "rack_revision", "rack_rules", "plan", "plan_day",
-		"plan_away", "stock", "stock_move", "stock_word", "cooling", "ingredient_lot", "infusion", "lot",
-		"infusion_event", "weighing", "run_tick", "run_temperature", "run_rescale", "run_extra", "run_scent",
+		"plan_away", "stock", "stock_move", "stock_word", "cooling", "material", "material_revision", "supply_order",
+		"supply_order_word", "ingredient_lot", "delivery", "delivery_price", "delivery_word", "delivery_paper", "infusion", "lot",
+		"infusion_event", "weighing", "delivery_move", "delivery_reason", "run_tick", "run_temperature", "run_rescale", "run_extra", "run_scent",
 		"run_writer", "photo", "pour", "pour_judgement", "mold_pour", "unmolding", "cut", "cut_more", "cut_size",
-		"sample_weight", "safety_check", "hold", "release", "release_digest", "bar_move", "lot_note", "lot_place",
+		"sample_weight", "safety_check", "hold", "release", "release_digest", "bar_move", "lot_cost", "opening_lot",
+		"opening_release", "opening_move", "lot_note", "lot_place",
 		"lot_care", "lot_wash", "lot_kept", "reshaped", "lot_next", "lot_mark", "lot_parent", "lot_turn",
 		"lot_deviation", "incident", "incident_word", "incident_blame", "moved_clock", "clock_doubt", "clock_word",
 		"entry_time", "entry_signed",
@@ -50,7 +52,9 @@ func Tables() []Table {
 		out = append(out, Table{name, Record, ""})
 	}
 	out = append(out, Table{"calendar_feed", Record, "secret"})
-	for _, name := range []string{"lot_state", "plan_state", "stock_balance", "bar_balance", "lot_material"} {
+	for _, name := range []string{
+		"lot_state", "plan_state", "stock_balance", "bar_balance", "lot_material", "delivery_balance", "opening_balance",
+	} {
 		out = append(out, Table{name, Derived, ""})
 	}
 	for _, name := range []string{"request_key", "working_copy", "goose_db_version", "sqlite_sequence"} {

@@ -57,6 +57,15 @@ func (cat *Catalog) Recipes(ctx context.Context) ([]Recipe, error) {
 	return cat.readRecipes(ctx, func(tx *store.Tx) ([]store.Revision, error) { return tx.Latest(store.Recipes) })
 }
 
+// LatestRecipes is [Catalog.Recipes] within a transaction, without where each is in its life.
+func LatestRecipes(tx *store.Tx) ([]Recipe, error) {
+	revisions, err := tx.Latest(store.Recipes)
+	if err != nil {
+		return nil, err
+	}
+	return ReadAll(revisions, asRecipe)
+}
+
 // RecipeHistory returns all revisions of a recipe, newest first.
 func (cat *Catalog) RecipeHistory(ctx context.Context, oid string) ([]Recipe, error) {
 	return cat.readRecipes(ctx, func(tx *store.Tx) ([]store.Revision, error) { return tx.History(store.Recipes, oid) })

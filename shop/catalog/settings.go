@@ -110,6 +110,12 @@ func checkShop(v store.Shop) caution.Problems {
 			p.Add(path, "write where it is found as host:port, such as 192.168.1.30:8430, or leave it empty")
 		}
 	}
+	if v.HourRate < 0 || v.HourRate > 1e9 {
+		p.Add("hour_rate", "an hour of work costs nothing or more")
+	}
+	if v.FreightBy != "" && v.FreightBy != "weight" && v.FreightBy != "price" {
+		p.Add("freight_by", "choose what freight is shared by")
+	}
 	if !(v.RiskyLoad > 0 && v.RiskyLoad <= 100) {
 		p.Add("risky_load", "give a scent that may hurry between 1 and 100 %% of the pot's load")
 	}

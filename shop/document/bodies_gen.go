@@ -7,8 +7,10 @@ import (
 	archive "ashshelf/archive"
 	additive "ashshelf/soap/additive"
 	caution "ashshelf/soap/caution"
+	cost "ashshelf/soap/cost"
 	cure "ashshelf/soap/cure"
 	fat "ashshelf/soap/fat"
+	inventory "ashshelf/soap/inventory"
 	liquid "ashshelf/soap/liquid"
 	lot "ashshelf/soap/lot"
 	lye "ashshelf/soap/lye"
@@ -47,6 +49,25 @@ func init() {
 		documentStockBody.Note = source.Note
 		return documentStockBody
 	}
+	ReadCost = func(source archive.LotCost) cost.Frozen {
+		var costFrozen cost.Frozen
+		costFrozen.Currency = source.Currency
+		if source.Lines != nil {
+			costFrozen.Lines = make([]cost.FrozenLine, len(source.Lines))
+			for i := 0; i < len(source.Lines); i++ {
+				costFrozen.Lines[i] = archiveCostLineToCostFrozenLine(source.Lines[i])
+			}
+		}
+		costFrozen.Minutes = source.Minutes
+		costFrozen.Rate = source.Rate
+		if source.Shares != nil {
+			costFrozen.Shares = make([]cost.FrozenShare, len(source.Shares))
+			for j := 0; j < len(source.Shares); j++ {
+				costFrozen.Shares[j] = archiveCostShareToCostFrozenShare(source.Shares[j])
+			}
+		}
+		return costFrozen
+	}
 	ReadFrozen = func(source archive.Lot) lot.Frozen {
 		var lotFrozen lot.Frozen
 		lotFrozen.Program = source.Program
@@ -73,6 +94,40 @@ func init() {
 		lotFrozen.FatStock = source.FatStock
 		return lotFrozen
 	}
+	ReadMaterial = func(source archive.Material) inventory.Material {
+		var inventoryMaterial inventory.Material
+		inventoryMaterial.Key = plan.Key(source.Key)
+		inventoryMaterial.Name = source.Name
+		inventoryMaterial.Kind = inventory.Kind(source.Kind)
+		inventoryMaterial.Label = source.Label
+		inventoryMaterial.Unit = inventory.Unit(source.Unit)
+		inventoryMaterial.Dense = source.Dense
+		inventoryMaterial.Place = source.Place
+		inventoryMaterial.Closed = source.Closed
+		inventoryMaterial.Opened = source.Opened
+		inventoryMaterial.Safety = source.Safety
+		if source.Offers != nil {
+			inventoryMaterial.Offers = make([]inventory.Offer, len(source.Offers))
+			for i := 0; i < len(source.Offers); i++ {
+				inventoryMaterial.Offers[i] = archiveOfferToInventoryOffer(source.Offers[i])
+			}
+		}
+		if source.Also != nil {
+			inventoryMaterial.Also = make([]plan.Key, len(source.Also))
+			for j := 0; j < len(source.Also); j++ {
+				inventoryMaterial.Also[j] = plan.Key(source.Also[j])
+			}
+		}
+		if source.Not != nil {
+			inventoryMaterial.Not = make([]plan.Key, len(source.Not))
+			for k := 0; k < len(source.Not); k++ {
+				inventoryMaterial.Not[k] = plan.Key(source.Not[k])
+			}
+		}
+		inventoryMaterial.Always = source.Always
+		inventoryMaterial.Retire = source.Retire
+		return inventoryMaterial
+	}
 	ReadMold = func(source archive.Mold) MoldBody {
 		var documentMoldBody MoldBody
 		documentMoldBody.Mold = archiveShapeToMoldMold(source.Mold)
@@ -82,6 +137,18 @@ func init() {
 		documentMoldBody.Spare = source.Spare
 		documentMoldBody.Retired = source.Retired
 		return documentMoldBody
+	}
+	ReadOrder = func(source archive.SupplyOrder) inventory.Order {
+		var inventoryOrder inventory.Order
+		if source.Lines != nil {
+			inventoryOrder.Lines = make([]inventory.OrderLine, len(source.Lines))
+			for i := 0; i < len(source.Lines); i++ {
+				inventoryOrder.Lines[i] = archiveOrderLineToInventoryOrderLine(source.Lines[i])
+			}
+		}
+		inventoryOrder.Due = source.Due
+		inventoryOrder.Note = source.Note
+		return inventoryOrder
 	}
 	ReadPlan = func(source archive.KeptPlan) PlanBody {
 		var documentPlanBody PlanBody
@@ -264,6 +331,25 @@ func init() {
 		archiveContainer.Note = source.Note
 		return archiveContainer
 	}
+	WriteCost = func(source cost.Frozen) archive.LotCost {
+		var archiveLotCost archive.LotCost
+		archiveLotCost.Currency = source.Currency
+		if source.Lines != nil {
+			archiveLotCost.Lines = make([]archive.CostLine, len(source.Lines))
+			for i := 0; i < len(source.Lines); i++ {
+				archiveLotCost.Lines[i] = costFrozenLineToArchiveCostLine(source.Lines[i])
+			}
+		}
+		archiveLotCost.Minutes = source.Minutes
+		archiveLotCost.Rate = source.Rate
+		if source.Shares != nil {
+			archiveLotCost.Shares = make([]archive.CostShare, len(source.Shares))
+			for j := 0; j < len(source.Shares); j++ {
+				archiveLotCost.Shares[j] = costFrozenShareToArchiveCostShare(source.Shares[j])
+			}
+		}
+		return archiveLotCost
+	}
 	WriteFrozen = func(source lot.Frozen) archive.Lot {
 		var archiveLot archive.Lot
 		archiveLot.Program = source.Program
@@ -290,6 +376,40 @@ func init() {
 		archiveLot.FatStock = source.FatStock
 		return archiveLot
 	}
+	WriteMaterial = func(source inventory.Material) archive.Material {
+		var archiveMaterial archive.Material
+		archiveMaterial.Key = planKeyToString(source.Key)
+		archiveMaterial.Name = source.Name
+		archiveMaterial.Kind = string(source.Kind)
+		archiveMaterial.Label = source.Label
+		archiveMaterial.Unit = string(source.Unit)
+		archiveMaterial.Dense = source.Dense
+		archiveMaterial.Place = source.Place
+		archiveMaterial.Closed = source.Closed
+		archiveMaterial.Opened = source.Opened
+		archiveMaterial.Safety = source.Safety
+		if source.Offers != nil {
+			archiveMaterial.Offers = make([]archive.Offer, len(source.Offers))
+			for i := 0; i < len(source.Offers); i++ {
+				archiveMaterial.Offers[i] = inventoryOfferToArchiveOffer(source.Offers[i])
+			}
+		}
+		if source.Also != nil {
+			archiveMaterial.Also = make([]string, len(source.Also))
+			for j := 0; j < len(source.Also); j++ {
+				archiveMaterial.Also[j] = planKeyToString(source.Also[j])
+			}
+		}
+		if source.Not != nil {
+			archiveMaterial.Not = make([]string, len(source.Not))
+			for k := 0; k < len(source.Not); k++ {
+				archiveMaterial.Not[k] = planKeyToString(source.Not[k])
+			}
+		}
+		archiveMaterial.Always = source.Always
+		archiveMaterial.Retire = source.Retire
+		return archiveMaterial
+	}
 	WriteMold = func(source MoldBody) archive.Mold {
 		var archiveMold archive.Mold
 		archiveMold.Mold = moldMoldToArchiveShape(source.Mold)
@@ -299,6 +419,18 @@ func init() {
 		archiveMold.Spare = source.Spare
 		archiveMold.Retired = source.Retired
 		return archiveMold
+	}
+	WriteOrder = func(source inventory.Order) archive.SupplyOrder {
+		var archiveSupplyOrder archive.SupplyOrder
+		if source.Lines != nil {
+			archiveSupplyOrder.Lines = make([]archive.OrderLine, len(source.Lines))
+			for i := 0; i < len(source.Lines); i++ {
+				archiveSupplyOrder.Lines[i] = inventoryOrderLineToArchiveOrderLine(source.Lines[i])
+			}
+		}
+		archiveSupplyOrder.Due = source.Due
+		archiveSupplyOrder.Note = source.Note
+		return archiveSupplyOrder
 	}
 	WritePlan = func(source PlanBody) archive.KeptPlan {
 		var archiveKeptPlan archive.KeptPlan
@@ -528,6 +660,22 @@ func archiveCautionToCautionCaution(source archive.Caution) caution.Caution {
 	cautionCaution.Remedy = source.Remedy
 	return cautionCaution
 }
+func archiveCostLineToCostFrozenLine(source archive.CostLine) cost.FrozenLine {
+	var costFrozenLine cost.FrozenLine
+	costFrozenLine.Name = source.Name
+	costFrozenLine.MG = source.MG
+	costFrozenLine.Cost = source.Cost
+	costFrozenLine.UnknownMG = source.UnknownMG
+	return costFrozenLine
+}
+func archiveCostShareToCostFrozenShare(source archive.CostShare) cost.FrozenShare {
+	var costFrozenShare cost.FrozenShare
+	costFrozenShare.Name = source.Name
+	costFrozenShare.Count = source.Count
+	costFrozenShare.MG = source.MG
+	costFrozenShare.Cost = source.Cost
+	return costFrozenShare
+}
 func archiveCutPlanToDocumentCutPlan(source archive.CutPlan) CutPlan {
 	var documentCutPlan CutPlan
 	documentCutPlan.Bars = archiveBarsToMoldBars(source.Bars)
@@ -698,6 +846,26 @@ func archiveMoldCountToPlanMoldCount(source archive.MoldCount) plan.MoldCount {
 	planMoldCount.Mold = archiveShapeToMoldMold(source.Mold)
 	planMoldCount.Count = source.Count
 	return planMoldCount
+}
+func archiveOfferToInventoryOffer(source archive.Offer) inventory.Offer {
+	var inventoryOffer inventory.Offer
+	inventoryOffer.Supplier = source.Supplier
+	inventoryOffer.Article = source.Article
+	inventoryOffer.Amount = source.Amount
+	inventoryOffer.Price = source.Price
+	inventoryOffer.Lead = source.Lead
+	return inventoryOffer
+}
+func archiveOrderLineToInventoryOrderLine(source archive.OrderLine) inventory.OrderLine {
+	var inventoryOrderLine inventory.OrderLine
+	inventoryOrderLine.Key = plan.Key(source.Key)
+	inventoryOrderLine.Name = source.Name
+	inventoryOrderLine.Unit = inventory.Unit(source.Unit)
+	inventoryOrderLine.Article = source.Article
+	inventoryOrderLine.Pack = source.Pack
+	inventoryOrderLine.Packs = source.Packs
+	inventoryOrderLine.Price = source.Price
+	return inventoryOrderLine
 }
 func archivePolicyToCurePolicy(source archive.Policy) cure.Policy {
 	var curePolicy cure.Policy
@@ -902,6 +1070,22 @@ func cautionCautionToArchiveCaution(source caution.Caution) archive.Caution {
 	archiveCaution.Remedy = source.Remedy
 	return archiveCaution
 }
+func costFrozenLineToArchiveCostLine(source cost.FrozenLine) archive.CostLine {
+	var archiveCostLine archive.CostLine
+	archiveCostLine.Name = source.Name
+	archiveCostLine.MG = source.MG
+	archiveCostLine.Cost = source.Cost
+	archiveCostLine.UnknownMG = source.UnknownMG
+	return archiveCostLine
+}
+func costFrozenShareToArchiveCostShare(source cost.FrozenShare) archive.CostShare {
+	var archiveCostShare archive.CostShare
+	archiveCostShare.Name = source.Name
+	archiveCostShare.Count = source.Count
+	archiveCostShare.MG = source.MG
+	archiveCostShare.Cost = source.Cost
+	return archiveCostShare
+}
 func curePolicyToArchivePolicy(source cure.Policy) archive.Policy {
 	var archivePolicy archive.Policy
 	archivePolicy.Code = source.Code
@@ -989,6 +1173,26 @@ func fatShareToArchiveShare(source fat.Share) archive.Share {
 	archiveShare.Percent = source.Percent
 	archiveShare.AfterCook = source.AfterCook
 	return archiveShare
+}
+func inventoryOfferToArchiveOffer(source inventory.Offer) archive.Offer {
+	var archiveOffer archive.Offer
+	archiveOffer.Supplier = source.Supplier
+	archiveOffer.Article = source.Article
+	archiveOffer.Amount = source.Amount
+	archiveOffer.Price = source.Price
+	archiveOffer.Lead = source.Lead
+	return archiveOffer
+}
+func inventoryOrderLineToArchiveOrderLine(source inventory.OrderLine) archive.OrderLine {
+	var archiveOrderLine archive.OrderLine
+	archiveOrderLine.Key = planKeyToString(source.Key)
+	archiveOrderLine.Name = source.Name
+	archiveOrderLine.Unit = string(source.Unit)
+	archiveOrderLine.Article = source.Article
+	archiveOrderLine.Pack = source.Pack
+	archiveOrderLine.Packs = source.Packs
+	archiveOrderLine.Price = source.Price
+	return archiveOrderLine
 }
 func liquidInfusionToArchiveInfusion(source liquid.Infusion) archive.Infusion {
 	var archiveInfusion archive.Infusion
@@ -1302,7 +1506,7 @@ func pRecipeDilutionToPArchiveDilution(source *recipe.Dilution) *archive.Dilutio
 }
 func planItemToArchiveItem(source plan.Item) archive.Item {
 	var archiveItem archive.Item
-	archiveItem.Key = string(source.Key)
+	archiveItem.Key = planKeyToString(source.Key)
 	archiveItem.Name = source.Name
 	archiveItem.Target = source.Target
 	archiveItem.Tolerance = source.Tolerance
@@ -1310,6 +1514,9 @@ func planItemToArchiveItem(source plan.Item) archive.Item {
 	archiveItem.Note = source.Note
 	archiveItem.Running = source.Running
 	return archiveItem
+}
+func planKeyToString(source plan.Key) string {
+	return string(source)
 }
 func planMoldCountToArchiveMoldCount(source plan.MoldCount) archive.MoldCount {
 	var archiveMoldCount archive.MoldCount

@@ -11,6 +11,8 @@ import (
 
 	"ashshelf/archive"
 	"ashshelf/soap/additive"
+	"ashshelf/soap/cost"
+	"ashshelf/soap/inventory"
 	"ashshelf/soap/lot"
 	"ashshelf/soap/plan"
 	"ashshelf/soap/rack"
@@ -57,6 +59,15 @@ var (
 	ReadSheet  func([]archive.Section) []plan.Section
 	WritePot   func(plan.Plan) archive.Plan
 	ReadPot    func(archive.Plan) plan.Plan
+	// goverter:ignore Head
+	WriteMaterial func(inventory.Material) archive.Material
+	ReadMaterial  func(archive.Material) inventory.Material
+	// goverter:ignore Head
+	WriteOrder func(inventory.Order) archive.SupplyOrder
+	ReadOrder  func(archive.SupplyOrder) inventory.Order
+	// goverter:ignore Head
+	WriteCost func(cost.Frozen) archive.LotCost
+	ReadCost  func(archive.LotCost) cost.Frozen
 	// goverter:ignore Scent Portion Part Oil Molds
 	ReadUse func(archive.Use) additive.Use
 )
@@ -94,6 +105,12 @@ func Encode(body any) ([]byte, error) {
 		return archive.Write(WriteContainer(b))
 	case PlanBody:
 		return archive.Write(WritePlan(b))
+	case inventory.Material:
+		return archive.Write(WriteMaterial(b))
+	case inventory.Order:
+		return archive.Write(WriteOrder(b))
+	case cost.Frozen:
+		return archive.Write(WriteCost(b))
 	case lot.Rescale:
 		return archive.Write(archive.Rescale{Sheet: WriteSheet(b.Sheet), Pot: WritePot(b.Pot)})
 	}

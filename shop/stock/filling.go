@@ -7,11 +7,14 @@ import (
 	"strings"
 
 	"ashshelf/shop/document"
+	stores "ashshelf/shop/inventory"
 	"ashshelf/shop/journal"
 	"ashshelf/soap/caution"
 	"ashshelf/soap/fat"
+	"ashshelf/soap/inventory"
 	"ashshelf/soap/lot"
 	"ashshelf/soap/lye"
+	"ashshelf/soap/plan"
 	"ashshelf/soap/unit"
 	"ashshelf/store"
 )
@@ -20,8 +23,9 @@ import (
 type Filling struct {
 	Kind string
 	document.StockBody
-	Gear  bool // gloves, goggles, fresh air
-	Clear bool // nothing is left on the bottom
+	From  string // identity of the delivery that the alkali is out of
+	Gear  bool   // gloves, goggles, fresh air
+	Clear bool   // nothing is left on the bottom
 }
 
 // CheckFilling finds what stands against a filling of lye.
@@ -82,12 +86,29 @@ func (k *Keeper) FillStock(ctx context.Context, act journal.Act, f Filling) (str
 	if err := p.Err(); err != nil {
 		return "", err
 	}
-	return k.fill(ctx, act, f.Kind, f.StockBody, f.AlkaliG+f.WaterG)
+	return k.fill(ctx, act, f.Kind, f.StockBody, f.AlkaliG+f.WaterG, []outOf{{f.From, f.AlkaliG, alkaliKey(f.Kind), "from"}})
+}
+
+// outOf is what a filling takes from a delivery, in g.
+type outOf struct {
+	delivery string
+	grams    float64
+	material plan.Key
+	field    string
+}
+
+// alkaliKey is the material of a kind of lye.
+func alkaliKey(kind string) plan.Key {
+	if kind == document.KOH {
+		return plan.KOHKey
+	}
+	return plan.NaOHKey
 }
 
 // FillFats records a blend of fats that was melted together. The shares of the
-// blend hold grams as weighed and become percent.
-func (k *Keeper) FillFats(ctx context.Context, act journal.Act, b document.StockBody) (string, error) {
+// blend hold grams as weighed and become percent; from are the deliveries that each is out of, empty where
+// none was said.
+func (k *Keeper) FillFats(ctx context.Context, act journal.Act, b document.StockBody, from []string) (string, error) {
 	var p caution.Problems
 	checkContainer(&p, b)
 	total := b.Blend.Sum(func(fat.Fat) bool { return true })
@@ -105,13 +126,26 @@ func (k *Keeper) FillFats(ctx context.Context, act journal.Act, b document.Stock
 	if err := p.Err(); err != nil {
 		return "", err
 	}
+	takes := make([]outOf, len(b.Blend))
 	for i := range b.Blend {
+		takes[i].grams, takes[i].material = b.Blend[i].Percent, plan.FatKey(b.Blend[i].Fat)
+		takes[i].field = fmt.Sprintf("fats[%d].from", i)
+		if i < len(from) {
+			takes[i].delivery = from[i]
+		}
 		b.Blend[i].Percent *= 100 / total
 	}
-	return k.fill(ctx, act, document.Fats, b, total)
+	return k.fill(ctx, act, document.Fats, b, total, takes)
 }
 
-func (k *Keeper) fill(ctx context.Context, act journal.Act, kind string, body document.StockBody, grams float64) (string, error) {
+func (k *Keeper) fill(
+	ctx context.Context,
+	act journal.Act,
+	kind string,
+	body document.StockBody,
+	grams float64,
+	takes []outOf,
+) (string, error) {
 	text, err := document.Encode(body)
 	if err != nil {
 		return "", err
@@ -133,6 +167,13 @@ func (k *Keeper) fill(ctx context.Context, act journal.Act, kind string, body do
 		move, err := c.Entry("stock move")
 		if err != nil {
 			return "", err
+		}
+		for _, one := range takes {
+			m := stores.FromKey(one.material, "")
+			if err := stores.OutOf(c, one.material, m.Name, one.delivery, inventory.MG(one.grams), inventory.Filled,
+				store.MoveOf{Stock: id}, one.field); err != nil {
+				return "", err
+			}
 		}
 		return oid, c.MoveStock(move, id, store.StockMove{What: store.Made, Change: grams}, 0)
 	})

@@ -5,8 +5,11 @@ import (
 	"slices"
 	"strings"
 
+	stores "ashshelf/shop/inventory"
 	"ashshelf/shop/journal"
 	"ashshelf/soap/fat"
+	"ashshelf/soap/inventory"
+	"ashshelf/soap/plan"
 	"ashshelf/soap/steep"
 	"ashshelf/store"
 )
@@ -39,8 +42,9 @@ func (k *Keeper) InfusionsOf(ctx context.Context, fatKey string) ([]steep.Jar, e
 	return open, err
 }
 
-// StartInfusion records that a jar was started. The oil is found by any of its names.
-func (k *Keeper) StartInfusion(ctx context.Context, act journal.Act, j steep.Jar) error {
+// StartInfusion records that a jar was started. The oil is found by any of its names; from is the delivery that it
+// is out of, or empty.
+func (k *Keeper) StartInfusion(ctx context.Context, act journal.Act, j steep.Jar, from string) error {
 	j.Name, j.Herb, j.Note = strings.TrimSpace(j.Name), strings.TrimSpace(j.Herb), strings.TrimSpace(j.Note)
 	if j.Fat = j.Name; j.Name != "" {
 		if known, err := fat.Find(j.Name); err == nil {
@@ -52,14 +56,28 @@ func (k *Keeper) StartInfusion(ctx context.Context, act journal.Act, j steep.Jar
 	}
 	_, err := k.ByPerson(ctx, act, func(c *journal.Change) (string, error) {
 		j.OID = journal.NewOID()
-		return j.OID, c.Record("infusion", func(entry int64) error { return c.AddInfusion(entry, j) })
+		if err := c.Record("infusion", func(entry int64) error { return c.AddInfusion(entry, j) }); err != nil {
+			return "", err
+		}
+		return j.OID, stores.OutOf(c, plan.FatKeyOf(j.Fat), j.Name, from, inventory.MG(j.OilG), inventory.Steeped,
+			store.MoveOf{Infusion: j.OID}, "from")
 	})
 	return err
 }
 
-// ToInfusion records what happened to a jar.
-func (k *Keeper) ToInfusion(ctx context.Context, act journal.Act, oid string, e steep.Event) error {
-	_, err := k.ByPerson(ctx, act, func(c *journal.Change) (string, error) { return oid, Happened(c, oid, 0, e) })
+// ToInfusion records what happened to a jar; from is the delivery of plain oil that it is topped up from, or empty.
+func (k *Keeper) ToInfusion(ctx context.Context, act journal.Act, oid string, e steep.Event, from string) error {
+	_, err := k.ByPerson(ctx, act, func(c *journal.Change) (string, error) {
+		if err := Happened(c, oid, 0, e); err != nil || e.What != steep.ToppedUp {
+			return oid, err
+		}
+		j, err := c.Infusion(oid)
+		if err != nil {
+			return "", err
+		}
+		return oid, stores.OutOf(c, plan.FatKeyOf(j.Fat), j.Name, from, inventory.MG(e.Grams), inventory.Steeped,
+			store.MoveOf{Infusion: oid}, "from")
+	})
 	return err
 }
 

@@ -56,6 +56,7 @@ type Mold struct {
 // Infused is oil of an infusion that went into the lot; below zero is what was poured back.
 type Infused struct {
 	Entry
+	Jar         string // its identity
 	Oil, Herb   string
 	Grams       float64
 	OilG, HerbG float64 // that the jar was started with

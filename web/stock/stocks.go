@@ -312,15 +312,15 @@ func (s *Room) blendLive(w http.ResponseWriter, r *http.Request) error {
 	return s.Render(w, r, http.StatusOK, "live-errors", live)
 }
 
-func readBlend(f *page.Form) (document.StockBody, page.Places) {
+func readBlend(f *page.Form) (b document.StockBody, from []string, pl page.Places) {
 	f.Problems = nil
-	b := document.StockBody{
+	b = document.StockBody{
 		Container: f.Get("container"),
 		ML:        page.IfTyped(f, "ml", f.Volume, 0),
 		Tare:      page.IfTyped(f, "tare", f.Mass, 0),
 		Note:      f.Get("note"),
 	}
-	pl := page.Places{}
+	pl = page.Places{}
 	for i := range page.Rows(f.Values, "fats") {
 		at := fmt.Sprintf("fats[%d].", i)
 		if page.Blank(f, at, "fat", "percent") {
@@ -332,8 +332,9 @@ func readBlend(f *page.Form) (document.StockBody, page.Places) {
 		}
 		pl.Row("fats", "fats", i, len(b.Blend))
 		b.Blend = append(b.Blend, fat.Share{Fat: one, Percent: f.Mass(at + "percent")})
+		from = append(from, f.Get(at+"from"))
 	}
-	return b, pl
+	return b, from, pl
 }
 
 func (s *Room) fillBlend(w http.ResponseWriter, r *http.Request) error {
@@ -351,9 +352,9 @@ func (s *Room) fillBlend(w http.ResponseWriter, r *http.Request) error {
 	if done, err := s.OnlyTyped(w, r, blendDraft, "/lye/fats", f); done {
 		return err
 	}
-	b, pl := readBlend(f)
+	b, from, pl := readBlend(f)
 	return s.Record(w, r, f, func() (string, error) {
-		oid, err := s.Shop.FillFats(r.Context(), page.Act(page.Ending(r, blendDraft)), b)
+		oid, err := s.Shop.FillFats(r.Context(), page.Act(page.Ending(r, blendDraft)), b, from)
 		return "/lye/" + oid, err
 	}, func(status int, notice *caution.Caution) error {
 		if _, err := s.KeepTyped(r, blendDraft, f); err != nil {

@@ -134,7 +134,7 @@ func (s *Room) startInfusion(w http.ResponseWriter, r *http.Request) error {
 		return err
 	}
 	return s.Record(w, r, f, func() (string, error) {
-		return "/infusions", s.Shop.StartInfusion(r.Context(), page.Act(r), j)
+		return "/infusions", s.Shop.StartInfusion(r.Context(), page.Act(r), j, f.Get("from"))
 	}, func(status int, notice *caution.Caution) error {
 		return s.showInfusions(w, r, status, "", f, notice)
 	})
@@ -151,7 +151,7 @@ func (s *Room) toInfusion(w http.ResponseWriter, r *http.Request) error {
 		e.What = "" // which a lot takes at its bench
 	}
 	return s.Record(w, r, f, func() (string, error) {
-		return "/infusions", s.Shop.ToInfusion(r.Context(), page.Act(r), oid, e)
+		return "/infusions", s.Shop.ToInfusion(r.Context(), page.Act(r), oid, e, f.Get("from"))
 	}, func(status int, notice *caution.Caution) error {
 		return s.showInfusions(w, r, status, oid, f, notice)
 	})
