@@ -285,7 +285,7 @@ func (r reader) photos(dir string) error {
 		if err != nil {
 			return fmt.Errorf("%w: photo %s: %w", ErrNoShop, name, err)
 		}
-		if sum := sha256.Sum256(picture); name != hex.EncodeToString(sum[:])+".jpg" {
+		if sum := sha256.Sum256(picture); name != hex.EncodeToString(sum[:])+".jpg" && name != hex.EncodeToString(sum[:])+".pdf" {
 			return fmt.Errorf("%w: photo %q is not what its name says", ErrNoShop, name)
 		}
 		if err := os.MkdirAll(dir, 0o700); err != nil {

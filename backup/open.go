@@ -27,7 +27,7 @@ var (
 const mostManifest = 32 << 20
 
 // inACopy is what a copy may hold beside its manifest.
-var inACopy = regexp.MustCompile(`^(shop\.db|photos/[0-9a-f]{64}\.jpg)$`)
+var inACopy = regexp.MustCompile(`^(shop\.db|photos/[0-9a-f]{64}\.(jpg|pdf))$`)
 
 // archive is an open copy.
 type archive struct {
@@ -182,7 +182,7 @@ func checkFolder(ctx context.Context, dir string) (in store.Inspection, missing 
 		if err != nil {
 			return in, missing, err
 		}
-		if digest+".jpg" != name {
+		if digest+".jpg" != name && digest+".pdf" != name {
 			return in, missing, fmt.Errorf("%w: the picture %s is not what it was", store.ErrDamaged, name)
 		}
 	}

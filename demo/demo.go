@@ -21,6 +21,7 @@ import (
 	"ashshelf/shop/journal"
 	"ashshelf/shop/planning"
 	"ashshelf/soap/additive"
+	"ashshelf/soap/inventory"
 	"ashshelf/soap/ledger"
 	"ashshelf/soap/lot"
 	"ashshelf/soap/plan"
@@ -246,32 +247,30 @@ func (d *seeder) makeDay(m *making, most int) {
 	}
 }
 
-// weigh weighs an item nearly on its mark, alkali and oil from their deliveries.
+// weigh weighs an item nearly on its mark, out of what is to be used first.
 func (d *seeder) weigh(a journal.Act, oid string, i plan.Item, n int) error {
 	w := shop.Weighed{Item: i.Key, Grams: i.Target}
 	if i.Target > 60 {
 		w.Grams = math.Round((i.Target+wobble(n)*math.Min(1, i.Tolerance))/0.1) * 0.1
 	}
-	delivery, known := deliveries[i.Key]
-	if known {
-		have, err := d.shop.Bought(d.ctx, i.Key)
-		if err != nil {
-			return err
-		}
-		if len(have) > 0 {
-			w.From = have[0].OID
-		} else {
-			w.New = &delivery
+	m, err := d.shop.Lot(d.ctx, oid)
+	if err != nil {
+		return err
+	}
+	from, _, err := d.shop.AtHand(d.ctx, inventory.KeyOf(m.Frozen.Formula, i.Key), i.Name)
+	if err != nil {
+		return err
+	}
+	parts, _ := inventory.Propose(from, inventory.MG(w.Grams))
+	for n, part := range parts {
+		switch n {
+		case 0:
+			w.From = part.Delivery.OID
+		case 1:
+			w.Then = part.Delivery.OID
 		}
 	}
 	return d.shop.Weigh(d.ctx, a, oid, w)
-}
-
-// deliveries are what the made-up shop has bought.
-var deliveries = map[plan.Key]lot.Bought{
-	plan.NaOHKey:                 {Supplier: "Kiln Lane Chemicals", Code: "KL-2281", Received: "2025-09-02", Purity: 99.2},
-	plan.FatKeyOf("olive-oil"):   {Supplier: "Quay Oils", Code: "QO-0417", Received: "2025-10-11"},
-	plan.FatKeyOf("coconut-oil"): {Supplier: "Quay Oils", Code: "QC-1120", Received: "2025-10-11", SAP: 257},
 }
 
 // ticked is a step done as the made-up shop does it.
@@ -552,6 +551,7 @@ func (d *seeder) story() {
 		})
 	}
 
+	d.stock()
 	d.makeStocks()
 	d.makeJars()
 	d.stand()

@@ -4,6 +4,7 @@ import (
 	"ashshelf/shop/document"
 	"ashshelf/shop/stock"
 	"ashshelf/soap/fat"
+	"ashshelf/soap/plan"
 )
 
 // makeStocks is what stands in the lye corner: a canister in use, an old one in
@@ -13,6 +14,7 @@ func (d *seeder) makeStocks() {
 	made := map[string]string{}
 	fill := func(key string, hours float64, f stock.Filling) {
 		d.at(hours, func() {
+			f.From = d.first(plan.NaOHKey)
 			oid, err := d.shop.FillStock(d.ctx, d.act(odile), f)
 			d.check("stock "+key, err)
 			made[key] = oid
@@ -97,7 +99,7 @@ func (d *seeder) makeStocks() {
 				Blend:     fat.Blend{grams("coconut-oil", 5600), grams("shea-butter", 2400)},
 				Note:      "For Quern base and its variants.",
 			},
-			nil,
+			[]string{d.first(plan.FatKeyOf("coconut-oil")), d.first(plan.FatKeyOf("shea-butter"))},
 		)
 		d.check("blend of fats", err)
 	})

@@ -23,6 +23,9 @@ func writeTable(w io.Writer, what string, rows [][]string) error {
 	return nil
 }
 
+// WriteTable writes rows of text as CSV, the first of them the names of the columns.
+func WriteTable(w io.Writer, what string, rows [][]string) error { return writeTable(w, what, rows) }
+
 func plain(cell string) string {
 	if _, err := strconv.ParseFloat(cell, 64); err == nil {
 		return cell

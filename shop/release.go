@@ -2,12 +2,14 @@ package shop
 
 import (
 	"context"
+	"slices"
 	"strings"
 
 	"ashshelf/shop/journal"
 	"ashshelf/shop/lots"
 	"ashshelf/soap/caution"
 	"ashshelf/soap/cure"
+	"ashshelf/soap/inventory"
 	"ashshelf/soap/lot"
 	"ashshelf/store"
 )
@@ -101,4 +103,47 @@ func (s *Shop) ReleaseLot(ctx context.Context, act journal.Act, oid, early strin
 		}
 		return c.AddDigest(l.ID, store.DigestVersion, seal)
 	})
+}
+
+// SetDeliveryStatus says whether a delivery may be used, with the reason. What is recalled holds every lot that it
+// went into, by whatever way; a hold is lifted by hand.
+func (s *Shop) SetDeliveryStatus(ctx context.Context, act journal.Act, oid string, status inventory.Status, why string) error {
+	var p caution.Problems
+	if !slices.Contains(inventory.Statuses(), status) {
+		p.Add("status", "choose whether it may be used")
+	}
+	if why = strings.TrimSpace(why); why == "" {
+		p.Add("status_why", "write why")
+	}
+	if err := p.Err(); err != nil {
+		return err
+	}
+	_, err := s.ByPerson(ctx, act, func(c *journal.Change) (string, error) {
+		d, err := c.Delivery(oid)
+		if err != nil {
+			return "", err
+		}
+		if err := c.Record("delivery word", func(entry int64) error {
+			return c.AddDeliveryWord(entry, d.ID, store.DeliveryWord{Status: &status, Why: why})
+		}); err != nil || status != inventory.Recalled {
+			return oid, err
+		}
+		went, err := s.TraceIn(c.Tx, d)
+		if err != nil {
+			return "", err
+		}
+		reason := d.Name + " of " + d.Label() + " was recalled: " + why
+		for _, one := range went.Lots {
+			if one.Lot.May(lot.ToHold, c.Now) != nil {
+				continue // nothing of it is left to hold
+			}
+			if err := s.actOn(c, one.OID, lot.ToHold, unchecked, func(c *journal.Change, l *lot.Lot) error {
+				return hold(c, l, true, reason)
+			}); err != nil {
+				return "", err
+			}
+		}
+		return oid, nil
+	})
+	return err
 }

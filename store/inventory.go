@@ -405,3 +405,191 @@ func (t *Tx) UnfinishedPlans(since time.Time) ([]Plan, error) {
 	}
 	return out, nil
 }
+
+// AddOpeningLot writes bars that were there when the books began, with how many.
+func (t *Tx) AddOpeningLot(entry int64, o inventory.Opening) error {
+	id, err := t.insert("add opening lot",
+		`INSERT INTO opening_lot (oid, entry_id, code, name, made, ready, cost, note) VALUES (?,?,?,?,?,?,?,?)`,
+		o.OID, entry, o.Code, o.Name, o.Made, o.Ready, o.Cost, o.Note)
+	if err != nil {
+		return err
+	}
+	if err := t.exec("open opening lot", `INSERT INTO opening_balance (opening_id, bars) VALUES (?, 0)`, id); err != nil {
+		return err
+	}
+	return t.MoveOpening(entry, id, inventory.TakenOver, o.Bars, "")
+}
+
+// MoveOpening writes a change of bars that were taken over, and their balance.
+func (t *Tx) MoveOpening(entry, id int64, reason string, change int, note string) error {
+	if err := t.exec("add opening move", `INSERT INTO opening_move (entry_id, opening_id, reason, change, note) VALUES (?,?,?,?,?)`,
+		entry, id, reason, change, note); err != nil {
+		return err
+	}
+	return t.exec("change opening lot", `UPDATE opening_balance SET bars = bars + ? WHERE opening_id = ?`, change, id)
+}
+
+// AddOpeningRelease writes somebody's word that bars that were taken over may be sold.
+func (t *Tx) AddOpeningRelease(entry, id int64, word string) error {
+	return t.exec("add opening release", `INSERT INTO opening_release (entry_id, opening_id, word) VALUES (?,?,?)`, entry, id, word)
+}
+
+// OpeningLots returns the bars that were taken over, by code, or the ones of an identity or a code.
+func (t *Tx) OpeningLots(find string) (out []inventory.Opening, err error) {
+	err = t.each("opening lots", `SELECT o.id, o.oid, o.code, o.name, o.made, o.ready, o.cost, o.note, b.bars, coalesce(r.word, ''),
+			coalesce(rw.name, ''), e.occurred_at, coalesce(w.name, '') FROM opening_lot o JOIN opening_balance b ON b.opening_id = o.id
+			JOIN entry e ON e.id = o.entry_id LEFT JOIN person w ON w.id = e.person_id
+			LEFT JOIN opening_release r ON r.opening_id = o.id LEFT JOIN entry re ON re.id = r.entry_id
+			LEFT JOIN person rw ON rw.id = re.person_id
+			WHERE ? = '' OR o.oid = ? OR o.code = ? COLLATE NOCASE ORDER BY o.code`, []any{find, find, find},
+		func(r *sql.Rows) error {
+			var o inventory.Opening
+			var cost sql.NullInt64
+			var at int64
+			if err := r.Scan(&o.ID, &o.OID, &o.Code, &o.Name, &o.Made, &o.Ready, &cost, &o.Note, &o.Bars, &o.Word, &o.ReleasedBy,
+				&at, &o.Who); err != nil {
+				return err
+			}
+			if cost.Valid {
+				o.Cost = &cost.Int64
+			}
+			o.At = time.UnixMilli(at)
+			out = append(out, o)
+			return nil
+		})
+	if err != nil {
+		return nil, err
+	}
+	for i := range out {
+		if err := t.each("opening moves", `SELECT m.reason, m.change, m.note, coalesce(w.name, ''), e.occurred_at FROM opening_move m
+				JOIN entry e ON e.id = m.entry_id LEFT JOIN person w ON w.id = e.person_id WHERE m.opening_id = ? ORDER BY m.entry_id`,
+			[]any{out[i].ID}, func(r *sql.Rows) error {
+				var m inventory.OpeningMove
+				var at int64
+				err := r.Scan(&m.Reason, &m.Change, &m.Note, &m.Who, &at)
+				m.At = time.UnixMilli(at)
+				out[i].Moves = append(out[i].Moves, m)
+				return err
+			}); err != nil {
+			return nil, err
+		}
+	}
+	return out, nil
+}
+
+// LotsMovedSince are the identities of lots of which bars came or went since a moment.
+func (t *Tx) LotsMovedSince(from time.Time) (out []string, err error) {
+	err = t.each("moved lots", `SELECT DISTINCT l.oid FROM bar_move m JOIN lot l ON l.id = m.lot_id WHERE m.entry_id >=
+			(SELECT coalesce(min(id), 1 << 60) FROM entry WHERE recorded_at >= ?)`, []any{from.UnixMilli()},
+		func(r *sql.Rows) error {
+			var oid string
+			err := r.Scan(&oid)
+			out = append(out, oid)
+			return err
+		})
+	return out, err
+}
+
+// DeliverySums are what deliveries held at a moment, and how much of that carries a cost, by delivery.
+func (t *Tx) DeliverySums(until time.Time) (out map[int64][2]int64, err error) {
+	out = map[int64][2]int64{}
+	err = t.each("delivery sums", `SELECT b.delivery_id, b.amount - coalesce(sum(m.change), 0), b.priced - coalesce(sum(m.priced), 0)
+			FROM delivery_balance b LEFT JOIN delivery_move m ON m.delivery_id = b.delivery_id AND m.entry_id >=
+			(SELECT coalesce(min(id), 1 << 60) FROM entry WHERE recorded_at >= ?) GROUP BY b.delivery_id`, []any{until.UnixMilli()},
+		func(r *sql.Rows) error {
+			var id int64
+			var sums [2]int64
+			err := r.Scan(&id, &sums[0], &sums[1])
+			if sums[0] != 0 {
+				out[id] = sums
+			}
+			return err
+		})
+	return out, err
+}
+
+// FromDelivery is how much of a delivery went into a lot, by its identity.
+type FromDelivery struct {
+	Lot string
+	MG  int64
+}
+
+// LotsFrom are the lots that a delivery was weighed for, whether or not it is in the books.
+func (t *Tx) LotsFrom(id int64) ([]FromDelivery, error) {
+	return t.fromDelivery(`SELECT l.oid, sum(w.actual) FROM weighing w JOIN lot l ON l.id = w.lot_id WHERE w.from_id = ?
+		AND NOT EXISTS (SELECT 1 FROM entry e WHERE e.corrects_id = w.entry_id) GROUP BY l.id HAVING sum(w.actual) > 0 ORDER BY l.id`, id)
+}
+
+func (t *Tx) fromDelivery(query string, args ...any) (out []FromDelivery, err error) {
+	err = t.each("lots of a delivery", query, args, func(r *sql.Rows) error {
+		var f FromDelivery
+		err := r.Scan(&f.Lot, &f.MG)
+		out = append(out, f)
+		return err
+	})
+	return out, err
+}
+
+// VesselFrom is a container or a jar that a delivery went into, with the lots that drew from it.
+type VesselFrom struct {
+	Name, OID string
+	Jar       bool
+	MG        int64 // of the delivery
+	Whole     int64 // that was in it when it was full
+	Lots      []FromDelivery
+}
+
+// Href is the page of the vessel.
+func (v VesselFrom) Href() string {
+	if v.Jar {
+		return "/infusions#jar-" + v.OID
+	}
+	return "/lye/" + v.OID
+}
+
+// VesselsFrom are the containers and jars that a delivery went into.
+func (t *Tx) VesselsFrom(id int64) (out []VesselFrom, err error) {
+	var ids []int64
+	err = t.each("vessels of a delivery", `SELECT s.id, s.code, s.oid, 0, -sum(m.change),
+			(SELECT sum(change) FROM stock_move v WHERE v.stock_id = s.id AND v.change > 0)
+			FROM delivery_move m JOIN stock s ON s.id = m.stock_id WHERE m.delivery_id = ? GROUP BY s.id
+			UNION ALL SELECT j.id, j.name || ' on ' || j.herb, j.oid, 1, -sum(m.change), j.oil_mg
+			FROM delivery_move m JOIN infusion j ON j.id = m.infusion_id WHERE m.delivery_id = ? GROUP BY j.id`, []any{id, id},
+		func(r *sql.Rows) error {
+			var v VesselFrom
+			var one int64
+			err := r.Scan(&one, &v.Name, &v.OID, &v.Jar, &v.MG, &v.Whole)
+			ids, out = append(ids, one), append(out, v)
+			return err
+		})
+	if err != nil {
+		return nil, err
+	}
+	for i, v := range out {
+		query := `SELECT l.oid, -sum(v.change) FROM stock_move v JOIN lot l ON l.id = v.lot_id WHERE v.stock_id = ?
+			GROUP BY l.id HAVING sum(v.change) < 0`
+		if v.Jar {
+			query = `SELECT l.oid, sum(v.weight_mg) FROM infusion_event v JOIN lot l ON l.id = v.lot_id WHERE v.infusion_id = ?
+				GROUP BY l.id HAVING sum(v.weight_mg) > 0`
+		}
+		if out[i].Lots, err = t.fromDelivery(query+" ORDER BY l.id", ids[i]); err != nil {
+			return nil, err
+		}
+	}
+	return out, nil
+}
+
+// BarsOfRecipes is what a raw bar weighed at the newest cut at which one was weighed, in mg, by recipe.
+func (t *Tx) BarsOfRecipes() (out map[string]int64, err error) {
+	out = map[string]int64{}
+	err = t.each("bars of recipes", `SELECT r.oid, c.bar_mg FROM recipe r JOIN cut c ON c.lot_id =
+			(SELECT max(l.id) FROM lot l JOIN cut x ON x.lot_id = l.id WHERE l.recipe_id = r.id AND x.bar_mg > 0)`, nil,
+		func(r *sql.Rows) error {
+			var oid string
+			var mg int64
+			err := r.Scan(&oid, &mg)
+			out[oid] = mg
+			return err
+		})
+	return out, err
+}

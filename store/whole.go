@@ -207,11 +207,18 @@ func whole(ctx context.Context, db *sql.DB) error {
 }
 
 func photosOf(ctx context.Context, db *sql.DB) (out []string, err error) {
-	var have int
+	var have, papers int
 	if err := db.QueryRowContext(ctx, "SELECT count(*) FROM sqlite_schema WHERE name = 'photo'").Scan(&have); err != nil || have == 0 {
 		return nil, err // a program of long ago knew none
 	}
-	rows, err := db.QueryContext(ctx, "SELECT DISTINCT file FROM photo ORDER BY file")
+	if err := db.QueryRowContext(ctx, "SELECT count(*) FROM sqlite_schema WHERE name = 'delivery_paper'").Scan(&papers); err != nil {
+		return nil, err
+	}
+	query := "SELECT file FROM photo"
+	if papers > 0 {
+		query += " UNION SELECT file FROM delivery_paper"
+	}
+	rows, err := db.QueryContext(ctx, query+" ORDER BY file")
 	if err != nil {
 		return nil, fmt.Errorf("photos: %w", err)
 	}

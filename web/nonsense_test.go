@@ -48,9 +48,13 @@ func TestNonsenseIsAnsweredAndNeverBreaksAPage(t *testing.T) {
 		"/equipment",
 		`href="(/equipment/[a-z0-9]{26})"`,
 	), link(
-		"/stores",
+		"/scents",
 		`href="(/scents/[a-z0-9]{26})"`,
 	)
+	delivery := link("/stores/of?key=fat:olive-oil", `href="(/stores/deliveries/[a-z0-9]{26})"`)
+	material := link("/stores/of?key=fat:olive-oil", `href="(/materials/[a-z0-9]{26})"`)
+	order := link("/stores/orders", `href="(/stores/orders/[a-z0-9]{26})"`)
+	opening := link("/stores/opening", `action="(/stores/opening/[a-z0-9]{26}/)`)
 	kept := link("/plan", `href="(/plans/[a-z0-9]{26})"`)
 	bench := link("/make", `href="(/make/[a-z0-9]{26})"`)
 	making := strings.TrimPrefix(bench, "/make/")
@@ -73,7 +77,15 @@ func TestNonsenseIsAnsweredAndNeverBreaksAPage(t *testing.T) {
 		{"/lye/heat", []string{"/lye/heat", "/lye/heat/live"}, []string{"note", ""}},
 		{stock, []string{stock + "/draw", stock + "/count", stock + "/verify", stock + "/read", stock + "/dilute",
 			stock + "/status"}, []string{""}},
-		{"/stores", []string{"/stores/spoons"}, []string{""}},
+		{"/scents", []string{"/stores/spoons"}, []string{""}},
+		{delivery, []string{delivery + "/count", delivery + "/leave", delivery + "/price", delivery + "/mark", delivery + "/status",
+			delivery + "/book"}, []string{""}},
+		{material, []string{material, material + "/live"}, []string{"keep"}},
+		{"/stores", []string{"/stores/why", "/stores/names"}, []string{""}},
+		{"/stores/receive", []string{"/stores/receive"}, []string{""}},
+		{"/stores/shopping", []string{"/stores/orders"}, []string{""}},
+		{order, []string{order, order + "/close"}, []string{""}},
+		{"/stores/opening", []string{"/stores/opening", "/stores/opening/file", opening + "release", opening + "move"}, []string{"", "take"}},
 		{"/settings", []string{"/settings"}, []string{""}},
 		{"/people", []string{"/people", "/devices/7/remove"}, []string{""}},
 		{"/people/2", []string{"/people/2/role", "/people/2/invite", "/people/2/out"}, []string{""}},
@@ -138,6 +150,7 @@ func TestAddressesOfNothingAreNotThere(t *testing.T) {
 	for _, path := range []string{
 		"/recipes/" + gone, "/recipes/" + gone + "/card", "/recipes/" + gone + "/compare", "/recipes/" + gone + "/recipe.json",
 		"/recipes/new/short", "/molds/" + gone, "/equipment/" + gone, "/scents/" + gone,
+		"/materials/" + gone, "/stores/deliveries/" + gone, "/stores/orders/" + gone, "/stores/of?key=fat:moon",
 		"/plans/" + gone, "/plans/" + gone + "/sheet.csv", "/plans/" + gone + "/plan.json", "/plan/day/yesterday",
 		"/plan?again=" + gone, "/lye/" + gone, "/lye/" + gone + "/label", "/lye/heat?plan=" + gone, "/make/" + gone,
 		"/make/" + gone + "/paper", "/make/" + gone + "/live", "/lots/" + gone + "/trouble", "/lots/" + gone + "/record",
@@ -146,7 +159,8 @@ func TestAddressesOfNothingAreNotThere(t *testing.T) {
 		status, _ := v.get(path)
 		assert.Equal(t, http.StatusNotFound, status, path)
 	}
-	for _, path := range []string{"/lye/" + gone + "/draw", "/lye/" + gone + "/fly", "/molds/" + gone + "/forget",
+	for _, path := range []string{"/stores/deliveries/" + gone + "/count", "/stores/orders/" + gone + "/close",
+		"/stores/opening/" + gone + "/release", "/lye/" + gone + "/draw", "/lye/" + gone + "/fly", "/molds/" + gone + "/forget",
 		"/recipes/" + gone + "/life", "/plans/" + gone + "/day", "/plans/" + gone + "/away"} {
 		status, _ := v.post(path, url.Values{"grams": {"1"}, "note": {"x"}, "life": {"tested"}, "base": {"1"}})
 		assert.Equal(t, http.StatusNotFound, status, path)

@@ -3,6 +3,7 @@ package web
 import (
 	"net/url"
 
+	"ashshelf/soap/inventory"
 	"ashshelf/soap/lot"
 	"ashshelf/soap/role"
 	"ashshelf/web/door"
@@ -24,7 +25,10 @@ var rules = func() door.Rules {
 			"GET /recipes", "GET /recipes/{oid}", "GET /recipes/{oid}/revisions/{number}", "GET /recipes/{oid}/card",
 			"GET /recipes/{oid}/compare",
 			"GET /molds", "GET /molds/{oid}", "GET /equipment", "GET /equipment/{oid}",
-			"GET /stores", "GET /infusions", "POST /infusions", "POST /infusions/{oid}", "GET /scents", "GET /scents/{oid}",
+			"GET /stores", "GET /stores/of", "GET /stores/table", "GET /stores/shopping", "GET /stores/shopping.csv", "GET /stores/receive",
+			"GET /stores/orders", "GET /stores/orders/{oid}", "GET /stores/deliveries/{oid}", "GET /stores/opening", "POST /stores/why",
+			"GET /materials", "GET /materials/{oid}",
+			"GET /infusions", "POST /infusions", "POST /infusions/{oid}", "GET /scents", "GET /scents/{oid}",
 			"GET /plan", "GET /plan/day/{date}", "GET /plans/{oid}", "GET /plans/{oid}/sheet.csv", "GET /plans/{oid}/plan.json",
 			"GET /lye", "GET /lye/{oid}", "GET /lye/{oid}/label", "GET /lye/new", "GET /lye/fats", "GET /lye/heat",
 			"POST /lye/{oid}/draw", "POST /lye/{oid}/count", "POST /lye/{oid}/read",
@@ -49,6 +53,12 @@ var rules = func() door.Rules {
 			"POST /equipment/{oid}", "POST /equipment/{oid}/live",
 			"GET /scents/new", "GET /scents/new/{token}", "POST /scents/new/{token}", "POST /scents/new/{token}/live",
 			"POST /scents/{oid}", "POST /scents/{oid}/live", "POST /stores/spoons",
+			"GET /materials/new", "GET /materials/new/{token}", "POST /materials/new/{token}", "POST /materials/new/{token}/live",
+			"POST /materials/{oid}", "POST /materials/{oid}/live", "POST /stores/names", "POST /stores/receive", "POST /stores/orders",
+			"POST /stores/orders/{oid}", "POST /stores/orders/{oid}/close", "POST /stores/deliveries/{oid}/{act}",
+			"GET /stores/prices", "GET /stores/value", "GET /stores/value.csv", "POST /stores/opening", "POST /stores/opening/file",
+			"POST /stores/opening/{oid}/{act}", "GET /stores/stores.json", "GET /stores/materials.csv", "GET /stores/deliveries.csv",
+			"GET /stores/moves.csv",
 			"POST /plan", "POST /plan/live", "POST /plan/day/{date}", "POST /plans/{oid}", "POST /plans/{oid}/day", "POST /plans/{oid}/away",
 			"POST /lye/new", "POST /lye/new/live", "POST /lye/fats", "POST /lye/fats/live", "POST /lye/heat", "POST /lye/heat/live",
 			"POST /lye/{oid}/{act}", "POST /racks", "POST /racks/apart", "POST /racks/{oid}",
@@ -67,6 +77,12 @@ var rules = func() door.Rules {
 	for _, act := range handsOn {
 		table["POST /lots/{oid}/"+act] = door.Rule{Least: role.Helper}
 	}
+	for _, act := range []string{"count", "leave", "open", "mark"} { // what is done with the hands
+		table["POST /stores/deliveries/{oid}/"+act] = door.Rule{Least: role.Helper}
+	}
+	recalls := func(f url.Values) bool { return f.Get("status") == string(inventory.Recalled) }
+	table["POST /stores/deliveries/{oid}/status"] = door.Rule{Least: role.Maker, Signs: recalls}
+	table["POST /stores/opening/{oid}/release"] = door.Rule{Least: role.Maker, Signs: door.Always}
 	calledBack := func(f url.Values) bool { return f.Get("mark") == lot.Recalled }
 	table["POST /lots/{oid}/release"] = door.Rule{Least: role.Maker, Signs: door.Always}
 	table["POST /lots/{oid}/lift"] = door.Rule{Least: role.Maker, Signs: door.Always}

@@ -31,7 +31,9 @@ type Reckoner struct {
 }
 
 // New returns a reckoner of a store.
-func New(j *journal.Journal, s *stores.Stores, r *lots.Reader) *Reckoner { return &Reckoner{Journal: j, store: s, reader: r} }
+func New(j *journal.Journal, s *stores.Stores, r *lots.Reader) *Reckoner {
+	return &Reckoner{Journal: j, store: s, reader: r}
+}
 
 // Lot is what a lot cost.
 type Lot struct {
@@ -383,12 +385,22 @@ func (g *reading) container(oid string) (*cost.Mixture, error) {
 	if err != nil {
 		return nil, err
 	}
+	mix, err := g.follow(one, time.Time{})
+	g.stocks[oid] = mix
+	return mix, err
+}
+
+// follow follows a container up to a moment, or up to now.
+func (g *reading) follow(one store.Stock, until time.Time) (*cost.Mixture, error) {
 	filled, err := g.filled(store.MovesWhere{Stock: one.ID}, "what "+one.Code+" was filled with")
 	if err != nil {
 		return nil, err
 	}
 	mix := &cost.Mixture{}
 	for _, m := range one.Moves {
+		if !until.IsZero() && !m.At.Before(until) {
+			break
+		}
 		switch change := inventory.MG(m.Change); {
 		case m.What == store.Made:
 			mix.Add(change, filled)
@@ -400,7 +412,6 @@ func (g *reading) container(oid string) (*cost.Mixture, error) {
 			mix.Take("", -change)
 		}
 	}
-	g.stocks[oid] = mix
 	return mix, nil
 }
 
@@ -516,4 +527,3 @@ func (g *reading) parents(out *cost.Lot, l *lot.Lot) error {
 	}
 	return nil
 }
-

@@ -311,3 +311,20 @@ func deliveriesOf(tx *store.Tx, m inventory.Material, item plan.Key, left bool) 
 	return out, nil
 }
 
+// UsedUp are the newest deliveries of a material with nothing left, the newest first.
+func (s *Stores) UsedUp(ctx context.Context, k plan.Key, name string, most int) (out []inventory.Delivery, err error) {
+	err = s.Read(ctx, func(tx *store.Tx) error {
+		m, err := MaterialIn(tx, k, name)
+		if err != nil {
+			return err
+		}
+		all, err := deliveriesOf(tx, m, k, false)
+		for _, d := range slices.Backward(all) {
+			if d.Booked && d.Left == 0 && len(out) < most {
+				out = append(out, d)
+			}
+		}
+		return err
+	})
+	return out, err
+}

@@ -428,3 +428,32 @@ func (s *Stores) CloseOrder(ctx context.Context, act journal.Act, oid, what, not
 	})
 	return err
 }
+
+// DeliveriesOf are the deliveries that came of an order.
+func (s *Stores) DeliveriesOf(ctx context.Context, order string) (out []inventory.Delivery, err error) {
+	err = s.Read(ctx, func(tx *store.Tx) (err error) {
+		out, err = tx.Deliveries(store.DeliveriesWhere{Order: order})
+		return err
+	})
+	return out, err
+}
+
+// AllDeliveries are all deliveries that ever came, each with its moves.
+func (s *Stores) AllDeliveries(ctx context.Context) (out []inventory.Delivery, err error) {
+	err = s.Read(ctx, func(tx *store.Tx) error {
+		if out, err = tx.Deliveries(store.DeliveriesWhere{}); err != nil {
+			return err
+		}
+		at := map[int64]int{}
+		for i, d := range out {
+			at[d.ID] = i
+		}
+		moves, err := tx.DeliveryMoves(store.MovesWhere{})
+		for _, m := range moves {
+			i := at[m.Delivery]
+			out[i].Moves = append(out[i].Moves, m.Move)
+		}
+		return err
+	})
+	return out, err
+}

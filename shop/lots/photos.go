@@ -1,6 +1,7 @@
 package lots
 
 import (
+	"bytes"
 	"context"
 	"crypto/sha256"
 	"encoding/hex"
@@ -45,7 +46,7 @@ func (r *Reader) Takes(have int) error {
 	return nil
 }
 
-var photoName = regexp.MustCompile(`^[0-9a-f]{64}\.jpg$`)
+var photoName = regexp.MustCompile(`^[0-9a-f]{64}\.(jpg|pdf)$`)
 
 // KeepPhoto writes a picture, made smaller and without what the camera noted, into the
 // folder and says by which name.
@@ -67,6 +68,27 @@ func (r *Reader) KeepPhoto(from io.Reader) (name string, size image.Point, err e
 	err = writeFile(r.folder, name, kept)
 	r.NoteDisk(err)
 	return name, size, err
+}
+
+// KeepPaper writes a certificate or an invoice into the folder: a picture of it as [Reader.KeepPhoto] does, a PDF as
+// it is.
+func (r *Reader) KeepPaper(from io.Reader) (name string, err error) {
+	raw, err := io.ReadAll(io.LimitReader(from, MostPhoto+1))
+	if err != nil {
+		return "", fmt.Errorf("read paper: %w", err)
+	}
+	if !bytes.HasPrefix(raw, []byte("%PDF-")) {
+		name, _, err = r.KeepPhoto(bytes.NewReader(raw))
+		return name, err
+	}
+	if len(raw) > MostPhoto {
+		return "", caution.Problems{{Path: "photo", Text: fmt.Sprintf("the file has more than %d MB", MostPhoto>>20)}}
+	}
+	sum := sha256.Sum256(raw)
+	name = hex.EncodeToString(sum[:]) + ".pdf"
+	err = writeFile(r.folder, name, raw)
+	r.NoteDisk(err)
+	return name, err
 }
 
 // halfPhoto begins the names of files that are not whole yet.
@@ -133,7 +155,7 @@ func removed(name string) error {
 	return nil
 }
 
-// Photo opens a photo that some lot has; [store.ErrNotFound] when none does.
+// Photo opens a photo that some lot has, or a paper of a delivery; [store.ErrNotFound] when none does.
 func (r *Reader) Photo(ctx context.Context, name string) (*os.File, error) {
 	missing := fmt.Errorf("photo %s: %w", name, store.ErrNotFound)
 	if !photoName.MatchString(name) {

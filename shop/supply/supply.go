@@ -32,7 +32,9 @@ type Buyer struct {
 }
 
 // New returns a buyer of a store.
-func New(j *journal.Journal, s *stores.Stores, r *lots.Reader) *Buyer { return &Buyer{Journal: j, store: s, reader: r} }
+func New(j *journal.Journal, s *stores.Stores, r *lots.Reader) *Buyer {
+	return &Buyer{Journal: j, store: s, reader: r}
+}
 
 type snapshot struct {
 	version int64

@@ -164,6 +164,9 @@ func (m Material) Is(k plan.Key) bool {
 	return Fold(m.Key) == k || slices.ContainsFunc(m.Also, func(a plan.Key) bool { return Fold(a) == k })
 }
 
+// SameName reports whether two names are one, whatever the size of their letters.
+func SameName(a, b string) bool { return strings.EqualFold(strings.TrimSpace(a), strings.TrimSpace(b)) }
+
 // Check finds what cannot be kept of a material.
 func (m Material) Check() caution.Problems {
 	var p caution.Problems

@@ -45,6 +45,9 @@ func FatKeyOf(fat string) Key { return keyOf(FatItem, fat) }
 // LiquidKey names a liquid.
 func LiquidKey(l liquid.Liquid) Key { return keyOf(LiquidItem, l.Slug) }
 
+// LiquidKeyOf names a liquid by its slug.
+func LiquidKeyOf(slug string) Key { return keyOf(LiquidItem, slug) }
+
 // AdditiveKey names an additive, a colour or a scent by the use it is put to.
 func AdditiveKey(u additive.Use) Key { return keyOf(AdditiveItem, u.Key()) }
 

@@ -19,6 +19,7 @@ import (
 	"ashshelf/shop/planning"
 	"ashshelf/soap/additive"
 	"ashshelf/soap/caution"
+	"ashshelf/soap/inventory"
 	"ashshelf/soap/lot"
 	"ashshelf/soap/plan"
 	"ashshelf/soap/run"
@@ -104,13 +105,24 @@ type weighing struct {
 	Closed  bool
 	Stand   int
 	Pours   []pourLine
-	Bought  []lot.Bought
+	From    []fromLine // deliveries that it can be out of, in the order in which they are to be used
+	Then    string     // the delivery that gives the rest when the first runs out
+	First   string     // the one that is used first, and how much of it is left, where that is not enough
+	Second  string     // the one after it, and what it gives
+	Missing float64    // g that no delivery holds, by the books
+	Books   bool       // the books know of some
 	Jars    []jarLeft // of infused oil that it can be out of
 	Purity  bool      // its lots have a purity; fats have a SAP
 	SAP     bool
 	Over    *overPour
 	Fill    draw.Fill
 	Running float64
+}
+
+// fromLine is a delivery as a place that an ingredient is weighed from.
+type fromLine struct {
+	inventory.Delivery
+	Words string
 }
 
 // jarLeft is a jar of infused oil as a place that an oil is weighed from.
@@ -383,7 +395,7 @@ func (s *Room) storiesAt(r *http.Request, l *lot.Lot, step run.Step) ([]page.Sto
 		about = subjectsOf(l)
 	case step.Item.Key != "":
 		about = []string{string(step.Item.Key)}
-		bought, err := s.Shop.Bought(r.Context(), step.Item.Key)
+		bought, _, err := s.Shop.AtHand(r.Context(), step.Item.Key, step.Item.Name)
 		if err != nil {
 			return nil, err
 		}
@@ -492,10 +504,11 @@ func (s *Room) weighingOf(r *http.Request, l *lot.Lot, state run.State, i plan.I
 			v.Pours = append(v.Pours, pourLine{w, l.Corrected(w.ID)})
 		}
 	}
-	var err error
-	if v.Bought, err = s.Shop.Bought(r.Context(), i.Key); err != nil {
+	deliveries, m, err := s.Shop.AtHand(r.Context(), inventory.KeyOf(l.Frozen.Formula, i.Key), i.Name)
+	if err != nil {
 		return nil, err
 	}
+	v.propose(deliveries, inventory.LifeOf(m), page.SessionOf(r).System)
 	if key, ok := i.Key.Fat(); ok {
 		jars, err := s.Shop.InfusionsOf(r.Context(), key)
 		if err != nil {
@@ -509,6 +522,24 @@ func (s *Room) weighingOf(r *http.Request, l *lot.Lot, state run.State, i plan.I
 		v.Over = overOf(l, *over, state)
 	}
 	return v, nil
+}
+
+// propose lays out which deliveries the rest is weighed from.
+func (v *weighing) propose(list []inventory.Delivery, life inventory.Life, sys unit.System) {
+	for _, d := range list {
+		v.From = append(v.From, fromLine{d, page.DeliveryWords(d, life, sys)})
+		v.Books = v.Books || d.Booked
+	}
+	parts, missing := inventory.Propose(list, inventory.MG(v.Rest))
+	if !v.Books || v.Closed {
+		return
+	}
+	v.Missing = inventory.Grams(missing)
+	if len(parts) > 1 {
+		v.Then = parts[1].Delivery.OID
+		v.First = page.AmountWords(parts[0].Amount, parts[0].Delivery.Unit, sys) + " of " + parts[0].Delivery.Label()
+		v.Second = page.AmountWords(parts[1].Amount, parts[1].Delivery.Unit, sys) + " of " + parts[1].Delivery.Label()
+	}
 }
 
 // overOf works out what rescaling to an over-pour would mean.

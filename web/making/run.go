@@ -5,6 +5,7 @@ import (
 	"context"
 	"fmt"
 	"net/http"
+	"path"
 	"strconv"
 	"strings"
 	"time"
@@ -88,6 +89,8 @@ func (s *Room) readWeighed(r *http.Request, f *page.Form, back bool) shop.Weighe
 		Corrects: page.Entry(f, "corrects"),
 		Reason:   f.Get("reason"),
 		From:     f.Get("from"),
+		Then:     f.Get("then"),
+		Empty:    f.Get("empty") == "on",
 	}
 	if reading := page.Entry(f, "reading"); f.Get("grams") == "" && reading > 0 {
 		seen, ok := s.Reading(device.Scale, reading)
@@ -412,6 +415,6 @@ func (s *Room) photo(w http.ResponseWriter, r *http.Request) error {
 	}
 	defer f.Close()
 	w.Header().Set("Cache-Control", "private, max-age=31536000, immutable")
-	http.ServeContent(w, r, "photo.jpg", time.Time{}, f)
+	http.ServeContent(w, r, "photo"+path.Ext(f.Name()), time.Time{}, f)
 	return nil
 }

@@ -10,7 +10,9 @@ import (
 	"time"
 
 	"ashshelf/soap/caution"
+	"ashshelf/soap/cost"
 	"ashshelf/soap/cure"
+	"ashshelf/soap/inventory"
 	"ashshelf/soap/run"
 	"ashshelf/soap/unit"
 )
@@ -60,24 +62,34 @@ func (s *Kit) funcs(sys unit.System) template.FuncMap {
 		"benchroom": func(room string) bool {
 			return slices.Contains([]string{"Recipes", "Molds", "Plan", "Stores", "Lye"}, room)
 		},
-		"share":    func(v float64) string { return unit.Trim(100*v, 1) + " %" },
-		"hours":    Hours,
-		"ondate":   DayWritten,
-		"iso":      func(t time.Time) string { return t.UTC().Format(time.RFC3339) },
-		"field":    func(f *Form, name, label string) Field { return Field{Form: f, Name: name, Label: label} },
-		"unit":     func(u string, f Field) Field { f.Unit = u; return f },
-		"hint":     func(h string, f Field) Field { f.Hint = h; return f },
-		"text":     func(f Field) Field { f.Attr.Text = true; return f },
-		"figures":  func(on bool, f Field) Field { f.Attr.Figures = on; return f },
-		"focus":    func(on bool, f Field) Field { f.Attr.Focus = on; return f },
-		"help":     func(key string, f Field) Field { f.Attr.Help = key; return f },
-		"term":     termOf,
-		"bare":     func(f Field) Field { f.Attr.Bare = true; return f },
-		"lines":    func(n int, f Field) Field { f.Attr.Rows = n; return f },
-		"list":     func(id string, f Field) Field { f.Attr.List = id; return f },
-		"picks":    func(id string, f Field) Field { f.Attr.Picks = id; return f },
-		"holder":   func(text string, f Field) Field { f.Attr.Holder = text; return f },
-		"choose":   func(o []Option, f Field) Field { f.Options = o; return f },
+		"share":   func(v float64) string { return unit.Trim(100*v, 1) + " %" },
+		"hours":   Hours,
+		"ondate":  DayWritten,
+		"iso":     func(t time.Time) string { return t.UTC().Format(time.RFC3339) },
+		"field":   func(f *Form, name, label string) Field { return Field{Form: f, Name: name, Label: label} },
+		"unit":    func(u string, f Field) Field { f.Unit = u; return f },
+		"hint":    func(h string, f Field) Field { f.Hint = h; return f },
+		"text":    func(f Field) Field { f.Attr.Text = true; return f },
+		"figures": func(on bool, f Field) Field { f.Attr.Figures = on; return f },
+		"focus":   func(on bool, f Field) Field { f.Attr.Focus = on; return f },
+		"help":    func(key string, f Field) Field { f.Attr.Help = key; return f },
+		"term":    termOf,
+		"bare":    func(f Field) Field { f.Attr.Bare = true; return f },
+		"lines":   func(n int, f Field) Field { f.Attr.Rows = n; return f },
+		"list":    func(id string, f Field) Field { f.Attr.List = id; return f },
+		"picks":   func(id string, f Field) Field { f.Attr.Picks = id; return f },
+		"holder":  func(text string, f Field) Field { f.Attr.Holder = text; return f },
+		"choose":  func(o []Option, f Field) Field { f.Options = o; return f },
+		"taxhint": func(back bool) string {
+			if back {
+				return "comes back, and is no cost"
+			}
+			return "counts as cost"
+		},
+		"money":    func(minor int64, currency string) string { return cost.Format(minor, currency) },
+		"costs":    func(m cost.Money, currency string) string { return cost.Format(m.Rounded(), currency) },
+		"amount":   func(n int64, u inventory.Unit) string { return AmountWords(n, u, sys) },
+		"localday": func(day string) string { return LocalDay(day) },
 		"fid":      FieldID,
 		"next":     func(n int) int { return n + 1 },
 		"parts":    parts,
@@ -98,6 +110,27 @@ func (s *Kit) funcs(sys unit.System) template.FuncMap {
 			return map[caution.Level]string{caution.Advice: "Note", caution.Warn: "Careful", caution.Block: "Stop"}[l]
 		},
 	}
+}
+
+// AmountWords writes base units of a material: a weight, or pieces.
+func AmountWords(n int64, u inventory.Unit, sys unit.System) string {
+	if u == inventory.Pieces {
+		return Plural(int(n), "piece")
+	}
+	sign := ""
+	if n < 0 {
+		sign, n = "−", -n
+	}
+	return sign + unit.FormatMass(inventory.Grams(n), sys)
+}
+
+// LocalDay writes a day of the calendar that is kept as 2026-03-14.
+func LocalDay(day string) string {
+	at, err := time.Parse(time.DateOnly, day)
+	if err != nil {
+		return day
+	}
+	return unit.FormatDay(at)
 }
 
 // weighedIn writes a weight with as many places as it has.

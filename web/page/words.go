@@ -9,6 +9,8 @@ import (
 
 	"ashshelf/shop/catalog"
 	"ashshelf/shop/document"
+	"ashshelf/shop/supply"
+	"ashshelf/soap/inventory"
 	"ashshelf/soap/cure"
 	"ashshelf/soap/unit"
 )
@@ -193,4 +195,35 @@ func termOf(key string) (term, error) {
 	}
 	t.Key = strings.ReplaceAll(key, " ", "-")
 	return t, nil
+}
+
+// FromOptions are the deliveries of a kind that something can be taken from, each as a choice.
+func FromOptions(room supply.Storeroom, kind inventory.Kind, sys unit.System) []Option {
+	out := []Option{{Label: "not said"}}
+	for _, l := range room.Lines {
+		if l.Kind != kind {
+			continue
+		}
+		for _, d := range l.Deliveries {
+			if d.Open() {
+				out = append(out, Option{Value: d.OID, Label: d.Name + ", " + DeliveryWords(d, l.Life, sys)})
+			}
+		}
+	}
+	return out
+}
+
+// DeliveryWords say which delivery it is, how much is left of it, and until when it keeps.
+func DeliveryWords(d inventory.Delivery, l inventory.Life, sys unit.System) string {
+	out := d.Label()
+	if d.Booked {
+		out += ": " + AmountWords(d.Left, d.Unit, sys) + " left"
+	}
+	if d.Opened != "" {
+		out += ", open"
+	}
+	if end := d.Expires(l); end != "" {
+		out += ", use by " + LocalDay(end)
+	}
+	return out
 }

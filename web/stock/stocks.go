@@ -16,6 +16,7 @@ import (
 	"ashshelf/shop/stock"
 	"ashshelf/soap/caution"
 	"ashshelf/soap/fat"
+	"ashshelf/soap/inventory"
 	"ashshelf/soap/lye"
 	"ashshelf/soap/unit"
 	"ashshelf/store"
@@ -114,6 +115,7 @@ type fillingPage struct {
 	Form      *page.Form
 	Answers   fillingAnswers
 	Materials []page.Option
+	From      []page.Option // deliveries that the alkali is out of
 	Wanted    string // pure alkali that the kept plans want, in words
 	Enough    string // weight of stock for them
 }
@@ -173,6 +175,11 @@ func (s *Room) showFilling(w http.ResponseWriter, r *http.Request, status int, f
 	}
 	p.Answers = answersForFilling(f, fill, problems, page.SessionOf(r).RoomC)
 	f.Problems = append(had, problems...)
+	room, err := s.Shop.Storeroom(r.Context())
+	if err != nil {
+		return err
+	}
+	p.From = page.FromOptions(room, inventory.Alkali, page.SessionOf(r).System)
 	return s.Show(w, r, status, "filling", "Make a stock", "Lye", notice, p)
 }
 
@@ -185,7 +192,7 @@ const spare = 1.05
 func readFilling(f *page.Form) (stock.Filling, caution.Problems) {
 	had := f.Problems
 	f.Problems = nil
-	x := stock.Filling{Kind: f.Get("kind"), Gear: f.Get("gear") == "on", Clear: f.Get("clear") == "on", StockBody: document.StockBody{
+	x := stock.Filling{Kind: f.Get("kind"), From: f.Get("from"), Gear: f.Get("gear") == "on", Clear: f.Get("clear") == "on", StockBody: document.StockBody{
 		Target: f.Number(
 			"stock.strength",
 		), Purity: page.IfTyped(f, "stock.purity", f.Number, 100), Lot: f.Get("lot"), Container: f.Get("container"),
@@ -282,6 +289,7 @@ func (s *Room) fillStock(w http.ResponseWriter, r *http.Request) error {
 // A blend of fats.
 
 type blendPage struct {
+	From  []page.Option // deliveries that a fat is out of
 	Form  *page.Form
 	Rows  []string
 	Names []page.Option
@@ -300,6 +308,11 @@ func (s *Room) showBlend(w http.ResponseWriter, r *http.Request, status int, f *
 	for _, x := range fat.Reference() {
 		p.Names = append(p.Names, page.Option{Value: x.Name, Label: strings.Join(fat.Names(x.Slug).Synonyms, ", ")})
 	}
+	room, err := s.Shop.Storeroom(r.Context())
+	if err != nil {
+		return err
+	}
+	p.From = page.FromOptions(room, inventory.Fat, page.SessionOf(r).System)
 	return s.Show(w, r, status, "blend", "Blend fats ahead", "Lye", notice, p)
 }
 

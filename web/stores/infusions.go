@@ -9,6 +9,7 @@ import (
 
 	"ashshelf/soap/caution"
 	"ashshelf/soap/fat"
+	"ashshelf/soap/inventory"
 	"ashshelf/soap/liquid"
 	"ashshelf/soap/steep"
 	"ashshelf/web/page"
@@ -20,6 +21,7 @@ type infusionsPage struct {
 	Open    []jarLine
 	Past    []jarLine
 	Oils    []string
+	From    []page.Option // deliveries that an oil is out of
 	Learned []learnedLoss
 }
 
@@ -90,6 +92,11 @@ func (s *Room) showInfusions(w http.ResponseWriter, r *http.Request, status int,
 	for _, one := range fat.Reference() {
 		p.Oils = append(p.Oils, one.Name)
 	}
+	room, err := s.Shop.Storeroom(r.Context())
+	if err != nil {
+		return err
+	}
+	p.From = page.FromOptions(room, inventory.Fat, page.SessionOf(r).System)
 	return s.Show(w, r, status, "infusions", "Infusions", "Stores", notice, p)
 }
 

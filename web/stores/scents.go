@@ -15,8 +15,8 @@ import (
 	"ashshelf/web/page"
 )
 
-// storesPage is what the shop knows of its own materials.
-type storesPage struct {
+// scentsPage is what the shop knows of its own materials.
+type scentsPage struct {
 	Scents []catalog.Scent
 	Spoons []spoonLine
 	Known  []additive.Known
@@ -30,12 +30,12 @@ type spoonLine struct {
 	Table float64 // what the table says, 0 when it says nothing
 }
 
-func (s *Room) storesRoom(w http.ResponseWriter, r *http.Request) error {
-	return s.showStores(w, r, http.StatusOK, &page.Form{Values: url.Values{}, System: page.SessionOf(r).System}, nil)
+func (s *Room) scentsRoom(w http.ResponseWriter, r *http.Request) error {
+	return s.showScents(w, r, http.StatusOK, &page.Form{Values: url.Values{}, System: page.SessionOf(r).System}, nil)
 }
 
-func (s *Room) showStores(w http.ResponseWriter, r *http.Request, status int, f *page.Form, notice *caution.Caution) error {
-	p := storesPage{Form: f, Known: additive.Reference()}
+func (s *Room) showScents(w http.ResponseWriter, r *http.Request, status int, f *page.Form, notice *caution.Caution) error {
+	p := scentsPage{Form: f, Known: additive.Reference()}
 	var err error
 	if p.Scents, err = s.Shop.Scents(r.Context()); err != nil {
 		return err
@@ -51,7 +51,7 @@ func (s *Room) showStores(w http.ResponseWriter, r *http.Request, status int, f 
 		known, _ := additive.Find(one.Name)
 		p.Spoons = append(p.Spoons, spoonLine{one, known.GramsPerTsp})
 	}
-	return s.Show(w, r, status, "stores", "Stores", "Stores", notice, p)
+	return s.Show(w, r, status, "scents", "Scents, teaspoons and scraps", "Stores", notice, p)
 }
 
 func (s *Room) noteSpoon(w http.ResponseWriter, r *http.Request) error {
@@ -61,9 +61,9 @@ func (s *Room) noteSpoon(w http.ResponseWriter, r *http.Request) error {
 	}
 	grams := f.Mass("spoon_grams")
 	return s.Record(w, r, f, func() (string, error) {
-		return "/stores#spoons", s.Shop.NoteSpoon(r.Context(), page.Act(r), f.Get("spoon"), grams)
+		return "/scents#spoons", s.Shop.NoteSpoon(r.Context(), page.Act(r), f.Get("spoon"), grams)
 	}, func(status int, notice *caution.Caution) error {
-		return s.showStores(w, r, status, f, notice)
+		return s.showScents(w, r, status, f, notice)
 	})
 }
 
@@ -198,12 +198,12 @@ func (s *Room) keepScent(w http.ResponseWriter, r *http.Request) error {
 
 // StoresRoutes are the addresses of the stores.
 func (s *Room) StoresRoutes(r page.Routes) {
-	r.Get("/stores", s.storesRoom)
+	r.Get("/scents", s.scentsRoom)
 	r.Post("/stores/spoons", s.noteSpoon)
 	r.Get("/infusions", s.infusions)
 	r.Post("/infusions", s.startInfusion)
 	r.Post("/infusions/{oid}", s.toInfusion)
-	r.Get("/scents", func(w http.ResponseWriter, r *http.Request) error { return page.SeeOther(w, r, "/stores") })
+	s.storeRoutes(r)
 	r.Get("/scents/new", page.StartNew(store.Scents))
 	for _, at := range []string{"/scents/{oid}", "/scents/new/{token}"} {
 		r.Get(at, s.scent)
