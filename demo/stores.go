@@ -42,7 +42,7 @@ func deliveries() []bought {
 		{plan.KOHKey, "Potassium hydroxide", kiln, "KL-1904", 190, 1000, 1190, 0, 0, 90, 0, "lye cupboard"},
 		{plan.FatKeyOf("olive-oil"), "Olive oil", quay, "QO-0417", 190, 5000, 4250, 240, 2, 0, 0, "cool room"},
 		{plan.FatKeyOf("olive-oil"), "Olive oil", quay, "QO-0468", 110, 2700, 2590, 330, 1, 0, 0, "cool room"},
-		{plan.FatKeyOf("olive-oil"), "Olive oil", quay, "QO-0533", 48, 3000, 3320, 420, 1, 0, 188.4, "cool room"},
+		{plan.FatKeyOf("olive-oil"), "Olive oil", quay, "QO-0533", 48, 3000, 3320, 420, 0, 0, 188.4, "cool room"},
 		{plan.FatKeyOf("coconut-oil"), "Coconut oil", quay, "QC-1120", 190, 11000, 5340, 500, 3, 0, 257, "cool room"},
 		{plan.FatKeyOf("coconut-oil"), "Coconut oil", quay, "QC-1187", 60, 5000, 2690, 600, 1, 0, 0, "cool room"},
 		{plan.FatKeyOf("castor-oil"), "Castor oil", quay, "QR-0202", 188, 2500, 1975, 300, 3, 0, 0, "cool room"},

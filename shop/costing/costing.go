@@ -8,6 +8,7 @@ import (
 	"errors"
 	"slices"
 	"strings"
+	"sync"
 	"time"
 
 	"ashshelf/shop/document"
@@ -28,6 +29,10 @@ type Reckoner struct {
 	*journal.Journal
 	store  *stores.Stores
 	reader *lots.Reader
+
+	mu     sync.Mutex
+	prices *Prices // as of a version of the records
+	at     int64
 }
 
 // New returns a reckoner of a store.

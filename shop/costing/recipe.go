@@ -52,6 +52,17 @@ func (p Prices) Newest(k plan.Key) cost.Price { return p.newest[p.key(k)] }
 
 // Prices reads what materials cost.
 func (r *Reckoner) Prices(ctx context.Context) (out Prices, err error) {
+	r.mu.Lock()
+	defer r.mu.Unlock()
+	version := r.Version()
+	if r.prices != nil && r.at == version {
+		return *r.prices, nil
+	}
+	defer func() {
+		if err == nil {
+			r.prices, r.at = &out, version
+		}
+	}()
 	err = r.Read(ctx, func(tx *store.Tx) (err error) {
 		out, err = r.pricesIn(tx)
 		return err

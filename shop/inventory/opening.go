@@ -97,10 +97,11 @@ func (s *Stores) onOpening(ctx context.Context, act journal.Act, oid string, do 
 
 // ReleaseOpening is the acting person's word that bars that were taken over may be sold, and how she knows.
 func (s *Stores) ReleaseOpening(ctx context.Context, act journal.Act, oid, word string) error {
-	if word = strings.TrimSpace(word); word == "" {
-		return caution.Problems{{Path: "word", Text: "write how you know that they are sound, such as from which papers"}}
-	}
+	word = strings.TrimSpace(word)
 	return s.onOpening(ctx, act, oid, func(c *journal.Change, o inventory.Opening) error {
+		if word == "" {
+			return caution.Problems{{Path: "word", Text: "write how you know that they are sound, such as from which papers"}}
+		}
 		if o.ReleasedBy != "" {
 			return &lot.NotNow{Why: o.Code + " was released by " + o.ReleasedBy + " already"}
 		}

@@ -438,6 +438,15 @@ func (s *Stores) DeliveriesOf(ctx context.Context, order string) (out []inventor
 	return out, err
 }
 
+// Deliveries are all deliveries that ever came, without their moves.
+func (s *Stores) Deliveries(ctx context.Context) (out []inventory.Delivery, err error) {
+	err = s.Read(ctx, func(tx *store.Tx) (err error) {
+		out, err = tx.Deliveries(store.DeliveriesWhere{})
+		return err
+	})
+	return out, err
+}
+
 // AllDeliveries are all deliveries that ever came, each with its moves.
 func (s *Stores) AllDeliveries(ctx context.Context) (out []inventory.Delivery, err error) {
 	err = s.Read(ctx, func(tx *store.Tx) error {

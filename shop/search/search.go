@@ -1,5 +1,5 @@
 // Package search finds anything in the shop by a word of its name: lots by their code, recipes
-// with what is in them, molds, equipment, scents, containers, jars and people.
+// with what is in them, molds, equipment, scents, containers, jars, deliveries and people.
 package search
 
 import (
@@ -29,6 +29,8 @@ const (
 	Scent    Kind = "scent"
 	Stock    Kind = "stock"
 	Jar      Kind = "infusion"
+	Delivery Kind = "delivery"
+	Opening  Kind = "taken over" // bars that were there before the books
 	Person   Kind = "person"
 )
 
@@ -156,6 +158,20 @@ func (s finder) findStores(ctx context.Context, _ string, note func(Found, ...st
 	open, past, err := s.Infusions(ctx)
 	for _, jar := range append(open, past...) {
 		note(Found{Kind: Jar, OID: jar.OID, Name: jar.Herb + " in " + jar.Name})
+	}
+	if err != nil {
+		return err
+	}
+	deliveries, err := s.Deliveries(ctx)
+	if err != nil {
+		return err
+	}
+	for _, d := range slices.Backward(deliveries) {
+		note(Found{Kind: Delivery, OID: d.OID, Name: d.Name, Detail: d.Short()})
+	}
+	openings, err := s.Openings(ctx, "")
+	for _, o := range openings {
+		note(Found{Kind: Opening, OID: o.OID, Name: o.Code, Detail: o.Name})
 	}
 	return err
 }

@@ -349,18 +349,20 @@ type AskedLine struct {
 
 // Ask asks whether there is enough for pots of a plan that still are to be made. reserved says that the plan is kept
 // and counted among what is reserved already.
-func (s Storeroom) Ask(body document.PlanBody, pots int, reserved bool) (out Asked) {
-	wants := WantsOf(body)
-	out.Pots = pots
+func (s Storeroom) Ask(body document.PlanBody, pots int, reserved bool) Asked {
+	return s.ask(inventory.Pots{Count: pots, Each: WantsOf(body)}, reserved)
+}
+
+func (s Storeroom) ask(p inventory.Pots, reserved bool) (out Asked) {
+	out.Pots = p.Count
 	free := map[plan.Key]int64{}
 	names := map[plan.Key]string{}
-	var counted []inventory.Want
-	for _, w := range wants {
+	counted := inventory.Pots{Count: p.Count}
+	for _, w := range p.Each {
 		l, ok := s.Of(w.Key)
-		line := AskedLine{Key: w.Key, Name: string(w.Key), Want: w.Amount * int64(pots)}
+		line := AskedLine{Key: w.Key, Name: string(w.Key), Want: w.Amount * int64(p.Count)}
 		if ok {
-			line.Name, line.Have, line.Known = l.Name, l.Have, l.Known()
-			line.Always = l.Always
+			line.Name, line.Have, line.Known, line.Always = l.Name, l.Have, l.Known(), l.Always
 			if line.Others = l.Reserved; reserved {
 				line.Others = max(0, l.Reserved-line.Want)
 			}
@@ -369,15 +371,53 @@ func (s Storeroom) Ask(body document.PlanBody, pots int, reserved bool) (out Ask
 		if line.Known && !line.Always {
 			line.Short = max(0, line.Want-max(0, line.Free))
 			free[w.Key], names[w.Key] = line.Free, line.Name
-			counted = append(counted, w)
+			counted.Each = append(counted.Each, w)
 			line.Pots = int(max(0, line.Free) / max(1, w.Amount))
 		}
 		out.Unknown = out.Unknown || !line.Known && !line.Always
 		out.Wants = append(out.Wants, line)
 	}
-	out.Enough = inventory.EnoughFor(inventory.Pots{Count: pots, Each: counted}, free)
+	out.Enough = inventory.EnoughFor(counted, free)
 	out.First = names[out.Enough.First]
 	return out
+}
+
+// AskDay asks for all plans of a day together, and for each in its turn, when those before it have had theirs.
+func (s Storeroom) AskDay(bodies []document.PlanBody, pots []int) (all Asked, each []Asked) {
+	day := inventory.Pots{Count: 1}
+	for i, body := range bodies {
+		for _, w := range WantsOf(body) {
+			at := slices.IndexFunc(day.Each, func(x inventory.Want) bool { return x.Key == w.Key })
+			if at < 0 {
+				at, day.Each = len(day.Each), append(day.Each, inventory.Want{Key: w.Key})
+			}
+			day.Each[at].Amount += w.Amount * int64(pots[i])
+		}
+	}
+	all = s.ask(day, true)
+	free := map[plan.Key]int64{}
+	for _, l := range all.Wants {
+		if l.Known && !l.Always {
+			free[l.Key] = l.Free
+		}
+	}
+	for i, body := range bodies {
+		p := inventory.Pots{Count: pots[i]}
+		for _, w := range WantsOf(body) {
+			if _, known := free[w.Key]; known {
+				p.Each = append(p.Each, w)
+			}
+		}
+		one := Asked{Pots: pots[i], Enough: inventory.EnoughFor(p, free)}
+		if l, ok := s.Of(one.Enough.First); ok {
+			one.First = l.Name
+		}
+		for _, w := range p.Each {
+			free[w.Key] -= w.Amount * int64(pots[i])
+		}
+		each = append(each, one)
+	}
+	return all, each
 }
 
 // Group is what is to be ordered from one supplier.

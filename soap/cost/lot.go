@@ -11,6 +11,9 @@ type Sum struct {
 // Whole reports whether all of it is known.
 func (s Sum) Whole() bool { return len(s.Unknown) == 0 }
 
+// None reports whether nothing of it is known.
+func (s Sum) None() bool { return !s.Whole() && s.Known.Sign() == 0 }
+
 // Plus adds.
 func (s Sum) Plus(o Sum) Sum {
 	out := Sum{Known: s.Known.Plus(o.Known), Unknown: slices.Clone(s.Unknown)}

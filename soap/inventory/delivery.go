@@ -59,7 +59,7 @@ func Leaves() []What { return []What{Spilled, Thrown, House, Damaged, SentBack, 
 
 // Words says the reason.
 func (w What) Words() string {
-	return map[What]string{Received: "came in", Weighed: "weighed for a lot", Filled: "into a container", Steeped: "into a jar",
+	return map[What]string{Received: "came in", Weighed: "weighed", Filled: "into a container", Steeped: "into a jar",
 		Packed: "used for packing", Spilled: "spilled", Thrown: "thrown away", House: "used in the house", Damaged: "came damaged",
 		SentBack: "sent back", Counted: "counted", Found: "the books were short"}[w]
 }
@@ -281,5 +281,5 @@ func Booked(k plan.Key) bool {
 	case plan.StockItem, plan.ScrapsItem:
 		return false
 	}
-	return !Unlimited(k)
+	return !Unlimited(k.Ingredient())
 }

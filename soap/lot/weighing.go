@@ -41,9 +41,12 @@ type Bought struct {
 	SAP      float64 // mg KOH per g, by its certificate; 0 when not known
 }
 
+// Short names it in a few words: who sold it, and the code on it.
+func (b Bought) Short() string { return strings.Trim(b.Supplier+" "+b.Code, " ") }
+
 // Label names it in a line.
 func (b Bought) Label() string {
-	out := strings.Trim(b.Supplier+" "+b.Code, " ")
+	out := b.Short()
 	if b.Received != "" {
 		out += ", received " + b.Received
 	}

@@ -57,7 +57,7 @@ func OfVessel(in VesselInput) Picture {
 	high := func(v float64) float64 { return inner * math.Min(1, math.Max(0, v/math.Max(in.Holds, 1e-9))) }
 	have := high(in.Have)
 	floor := vesselFloor - vesselGap
-	class := map[VesselForm]string{Block: "wood", Tub: "soap", Jar: "wood", Carton: "wood"}[in.Form]
+	class := map[VesselForm]string{Block: "wood", Tub: "wet", Jar: "wood", Carton: "wood"}[in.Form]
 	if class == "" {
 		class = "batter"
 	}

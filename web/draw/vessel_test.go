@@ -56,3 +56,16 @@ func TestNoVesselIsDrawnBeyondItsPicture(t *testing.T) {
 		}
 	})
 }
+
+func TestCostsAreBarsInOneScaleAndWhatIsNotKnownHasAnOpenEnd(t *testing.T) {
+	p := OfCosts([]CostLine{
+		{Name: "Olive oil", Minor: 800, Text: "8.00"}, {Name: "Coconut oil", Minor: 200, Text: "2.00"}, {Name: "Salt", Text: "not known", Unknown: true},
+	})
+	bars := shapesOf(p, "wood")
+	require.Len(t, bars, 2)
+	assert.InDelta(t, 4, bars[0].W/bars[1].W, 1e-9)
+	assert.Len(t, shapesOf(p, "ln-dash"), 1)
+	for _, b := range bars {
+		assert.LessOrEqual(t, b.X+b.W, costW-costText+1e-9)
+	}
+}

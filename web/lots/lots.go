@@ -15,6 +15,7 @@ import (
 
 	"ashshelf/device"
 	"ashshelf/shop/catalog"
+	"ashshelf/shop/costing"
 	"ashshelf/soap/caution"
 	"ashshelf/soap/cure"
 	"ashshelf/soap/day"
@@ -23,6 +24,7 @@ import (
 	"ashshelf/soap/lot"
 	"ashshelf/soap/plan"
 	"ashshelf/soap/recipe"
+	"ashshelf/soap/role"
 	"ashshelf/soap/schedule"
 	"ashshelf/soap/trouble"
 	"ashshelf/soap/unit"
@@ -70,6 +72,11 @@ func (s *Room) foundLots(r *http.Request, where store.LotsWhere) ([]*lot.Lot, in
 func (s *Room) lots(w http.ResponseWriter, r *http.Request) error {
 	q := r.URL.Query()
 	f := &page.Form{Values: q, System: page.SessionOf(r).System}
+	if f.Get("q") != "" { // a code that was printed before these books
+		if old, err := s.Shop.Openings(r.Context(), f.Get("q")); err == nil && len(old) > 0 {
+			return page.SeeOther(w, r, "/stores/opening#o-"+old[0].OID)
+		}
+	}
 	if n, err := lot.ParseCode(f.Get("q")); err == nil {
 		if list, err := s.Shop.Lots(r.Context(), store.LotsWhere{Number: n}); err == nil && len(list) > 0 {
 			return page.SeeOther(w, r, "/lots/"+list[0].OID)
@@ -207,6 +214,9 @@ type lotPage struct {
 	Thinned *recipe.Thinned
 	Times   []page.Option // entries whose time can be put right
 	Doubted bool          // one of them is in doubt
+
+	Cost   *costing.Lot // what it cost, to whom that is shown; nil before anything was weighed
+	Costly draw.Picture // the same by ingredient
 
 	LastSample int64 // the entry that a correction of the sample's weight takes the place of
 }
@@ -431,6 +441,13 @@ func (s *Room) ShowLot(w http.ResponseWriter, r *http.Request, status int, poste
 		if f != nil {
 			p.Forecast = forecastOf(l, *f, now)
 		}
+	}
+	if page.SessionOf(r).May(string(role.Maker)) && len(l.Weighings) > 0 {
+		c, err := s.Shop.LotCost(r.Context(), l.OID)
+		if err != nil {
+			return err
+		}
+		p.Cost, p.Costly = &c, page.CostsOf(c.Lines, c.Currency)
 	}
 	p.Scale = s.Devices.Watch(device.Scale) != nil
 	if p.Stage == lot.Ready {

@@ -111,8 +111,8 @@ type weighing struct {
 	Second  string     // the one after it, and what it gives
 	Missing float64    // g that no delivery holds, by the books
 	Books   bool       // the books know of some
-	Jars    []jarLeft // of infused oil that it can be out of
-	Purity  bool      // its lots have a purity; fats have a SAP
+	Jars    []jarLeft  // of infused oil that it can be out of
+	Purity  bool       // its lots have a purity; fats have a SAP
 	SAP     bool
 	Over    *overPour
 	Fill    draw.Fill
@@ -537,8 +537,8 @@ func (v *weighing) propose(list []inventory.Delivery, life inventory.Life, sys u
 	v.Missing = inventory.Grams(missing)
 	if len(parts) > 1 {
 		v.Then = parts[1].Delivery.OID
-		v.First = page.AmountWords(parts[0].Amount, parts[0].Delivery.Unit, sys) + " of " + parts[0].Delivery.Label()
-		v.Second = page.AmountWords(parts[1].Amount, parts[1].Delivery.Unit, sys) + " of " + parts[1].Delivery.Label()
+		v.First = page.AmountWords(parts[0].Amount, parts[0].Delivery.Unit, sys) + " of " + parts[0].Delivery.Short()
+		v.Second = page.AmountWords(parts[1].Amount, parts[1].Delivery.Unit, sys) + " of " + parts[1].Delivery.Short()
 	}
 }
 

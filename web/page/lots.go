@@ -12,11 +12,13 @@ import (
 	"github.com/go-chi/chi/v5"
 
 	"ashshelf/shop"
+	"ashshelf/soap/cost"
 	"ashshelf/soap/cure"
 	"ashshelf/soap/lot"
 	"ashshelf/soap/rack"
 	"ashshelf/soap/schedule"
 	"ashshelf/soap/unit"
+	"ashshelf/web/draw"
 )
 
 // LotLine is a lot in a list.
@@ -202,4 +204,30 @@ func (l LotLine) Missing() string {
 		out = append(out, word)
 	}
 	return strings.Join(out, ", ")
+}
+
+// CostsOf draws what ingredients cost.
+func CostsOf(lines []cost.Line, currency string) draw.Picture {
+	parts := make([]cost.Money, len(lines))
+	for i, l := range lines {
+		parts[i] = l.Cost
+	}
+	shown := cost.Shown(parts)
+	out := make([]draw.CostLine, 0, len(lines))
+	for i, l := range lines {
+		if l.Cost.Sign() == 0 && l.UnknownMG == 0 {
+			continue // water costs nothing
+		}
+		one := draw.CostLine{Name: l.Name, Minor: shown[i], Unknown: l.UnknownMG > 0}
+		switch {
+		case one.Unknown && l.Cost.Sign() == 0:
+			one.Text = "not known"
+		case one.Unknown:
+			one.Text = cost.Format(shown[i], currency) + " and more"
+		default:
+			one.Text = cost.Format(shown[i], currency)
+		}
+		out = append(out, one)
+	}
+	return draw.OfCosts(out)
 }

@@ -80,6 +80,9 @@ func (s *Kit) funcs(sys unit.System) template.FuncMap {
 		"picks":   func(id string, f Field) Field { f.Attr.Picks = id; return f },
 		"holder":  func(text string, f Field) Field { f.Attr.Holder = text; return f },
 		"choose":  func(o []Option, f Field) Field { f.Options = o; return f },
+		"freightways": func() []Option {
+			return []Option{{Value: string(inventory.ByWeight), Label: "by weight"}, {Value: string(inventory.ByPrice), Label: "by price"}}
+		},
 		"taxhint": func(back bool) string {
 			if back {
 				return "comes back, and is no cost"
@@ -120,6 +123,9 @@ func AmountWords(n int64, u inventory.Unit, sys unit.System) string {
 	sign := ""
 	if n < 0 {
 		sign, n = "−", -n
+	}
+	if grams := inventory.Grams(n); sys != unit.US && grams >= 1000 {
+		return sign + unit.Trim(grams/1000, 3) + " kg"
 	}
 	return sign + unit.FormatMass(inventory.Grams(n), sys)
 }

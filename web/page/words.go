@@ -10,8 +10,8 @@ import (
 	"ashshelf/shop/catalog"
 	"ashshelf/shop/document"
 	"ashshelf/shop/supply"
-	"ashshelf/soap/inventory"
 	"ashshelf/soap/cure"
+	"ashshelf/soap/inventory"
 	"ashshelf/soap/unit"
 )
 
@@ -215,7 +215,7 @@ func FromOptions(room supply.Storeroom, kind inventory.Kind, sys unit.System) []
 
 // DeliveryWords say which delivery it is, how much is left of it, and until when it keeps.
 func DeliveryWords(d inventory.Delivery, l inventory.Life, sys unit.System) string {
-	out := d.Label()
+	out := d.Short()
 	if d.Booked {
 		out += ": " + AmountWords(d.Left, d.Unit, sys) + " left"
 	}

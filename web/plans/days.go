@@ -11,6 +11,7 @@ import (
 
 	"ashshelf/shop/document"
 	"ashshelf/shop/planning"
+	"ashshelf/shop/supply"
 	"ashshelf/soap/caution"
 	"ashshelf/soap/plan"
 	"ashshelf/store"
@@ -50,6 +51,7 @@ type dayPage struct {
 	Liners []document.Liner
 	Kinds  []totalKind
 	Form   *page.Form
+	Asked  supply.Asked // of the store, for all of it
 }
 
 type dayTurn struct {
@@ -57,6 +59,7 @@ type dayTurn struct {
 	Why         string
 	First, Last bool
 	Scent       string // that hurries, or empty
+	Asked       supply.Asked
 }
 
 type lyeLine struct {
@@ -99,6 +102,20 @@ func (s *Room) showDay(w http.ResponseWriter, r *http.Request, status int, notic
 		}
 		p.Turns = append(p.Turns, t)
 		p.Liners = append(p.Liners, one.Liners...)
+	}
+	room, err := s.Shop.Storeroom(r.Context())
+	if err != nil {
+		return err
+	}
+	var bodies []document.PlanBody
+	var pots []int
+	for _, one := range d.Plans {
+		bodies, pots = append(bodies, one.PlanBody), append(pots, max(0, one.PlanBody.Plan.Batches-len(one.Lots)))
+	}
+	var each []supply.Asked
+	p.Asked, each = room.AskDay(bodies, pots)
+	for i := range p.Turns {
+		p.Turns[i].Asked = each[i]
 	}
 	for _, turn := range d.Lyes {
 		j := d.Jobs[turn.Job]

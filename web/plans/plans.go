@@ -20,7 +20,9 @@ import (
 	"ashshelf/shop/journal"
 	"ashshelf/shop/lots"
 	"ashshelf/shop/planning"
+	"ashshelf/shop/supply"
 	"ashshelf/soap/caution"
+	"ashshelf/soap/inventory"
 	"ashshelf/soap/lot"
 	"ashshelf/soap/mold"
 	"ashshelf/soap/plan"
@@ -74,6 +76,7 @@ type planAnswers struct {
 	Detail   planDetail
 	Stories  []page.StoryTold // what went wrong before with something of it
 	Next     []lots.NextTime
+	Asked    supply.Asked
 	Groups   *potGroups // unequal pots that serve better; nil where equal ones do
 }
 
@@ -447,6 +450,11 @@ func (s *Room) answersForPlan(r *http.Request, f *page.Form, sent bool) (planAns
 				return a, err
 			}
 			a.Detail.More = w.OneMore()
+			room, err := s.Shop.Storeroom(r.Context())
+			if err != nil {
+				return a, err
+			}
+			a.Asked = room.Ask(w.PlanBody, w.Plan.Batches, false)
 			if a.Groups, err = s.groupsOf(r, o); err != nil {
 				return a, err
 			}
@@ -684,6 +692,7 @@ type planPage struct {
 	Sure    struct{ Low, High float64 } // of the superfat
 	Life    recipe.Life
 	Running bool // the sheet has running totals
+	Asked   supply.Asked
 }
 
 func (s *Room) plan(w http.ResponseWriter, r *http.Request) error {
@@ -703,6 +712,14 @@ func (s *Room) showKeptPlan(w http.ResponseWriter, r *http.Request, status int, 
 		NextPot: p.NextPot(),
 		Volume:  p.Request.Target.Volume(),
 		Running: plan.Running(p.Sheet),
+	}
+	room, err := s.Shop.Storeroom(r.Context())
+	if err != nil {
+		return err
+	}
+	if shown.NextPot > 0 && !p.Away {
+		left := p.PlanBody.Plan.Batches - len(p.Lots)
+		shown.Asked = room.Ask(p.PlanBody, left, inventory.Reserves(p.Day, room.Today))
 	}
 	shown.Sure.Low, shown.Sure.High = plan.SuperfatRange(p.Request.Formula, shown.Pot, p.Sheet)
 	if shown.Detail, err = detailOf(p.PlanBody, p.Plan.Recipe); err != nil {

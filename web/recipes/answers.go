@@ -2,18 +2,25 @@ package recipes
 
 import (
 	"cmp"
+	"net/http"
 	"slices"
 	"strings"
 
+	"github.com/go-chi/chi/v5"
+
+	"ashshelf/shop/costing"
 	"ashshelf/shop/document"
 	"ashshelf/soap/additive"
 	"ashshelf/soap/ageing"
 	"ashshelf/soap/caution"
+	"ashshelf/soap/cost"
 	"ashshelf/soap/cure"
+	"ashshelf/soap/inventory"
 	"ashshelf/soap/liquid"
 	"ashshelf/soap/lye"
 	"ashshelf/soap/plan"
 	"ashshelf/soap/recipe"
+	"ashshelf/soap/role"
 	"ashshelf/soap/unit"
 	"ashshelf/web/draw"
 	"ashshelf/web/page"
@@ -59,6 +66,56 @@ type recipeAnswers struct {
 	LiquidWeighed bool // the liquids are typed as weights, which say how much there is
 	Marks         []recipe.Mark
 	Swap          *swapAnswer
+	Cost          *barCost // what a bar costs; nil where it is not shown
+}
+
+// barCost is what a bar of a recipe costs by what is in the house, and to replace.
+type barCost struct {
+	BarMG    int64
+	Known    bool // it was weighed at a cut
+	Today    cost.Sum
+	Replace  cost.Sum
+	Picture  draw.Picture
+	Currency string
+}
+
+// cost works out what a bar costs, and what a swap does to it.
+func (s *Room) cost(r *http.Request, a *recipeAnswers, f recipe.Formula) error {
+	if !a.OK || !page.SessionOf(r).May(string(role.Maker)) {
+		return nil
+	}
+	prices, err := s.Shop.Prices(r.Context())
+	if err != nil {
+		return err
+	}
+	grams, known, err := s.Shop.BarOf(r.Context(), chi.URLParam(r, "oid"))
+	if err != nil {
+		return err
+	}
+	today, replace := costing.OfFormula(f, grams, prices)
+	if len(today.Total().Unknown) == len(today.Lines) {
+		return nil // nothing is known of any price
+	}
+	slices.SortStableFunc(replace.Lines, func(a, b cost.Line) int { return b.Cost.Cmp(a.Cost) })
+	a.Cost = &barCost{
+		BarMG: inventory.MG(grams), Known: known, Today: today.Total(), Replace: replace.Total(), Currency: prices.Currency,
+		Picture: page.CostsOf(replace.Lines, prices.Currency),
+	}
+	if a.Swap == nil {
+		return nil
+	}
+	after := f
+	after.Fats = a.Swap.blend
+	_, then := costing.OfFormula(after, grams, prices)
+	said := func(sum cost.Sum) string {
+		text := cost.Format(sum.Known.Rounded(), prices.Currency) + " " + prices.Currency
+		if !sum.Whole() {
+			text += " and what is not known: " + strings.Join(sum.Unknown, ", ")
+		}
+		return text
+	}
+	a.Swap.Rows = append(a.Swap.Rows, swapRow{"A bar costs, to make again", said(replace.Total()), said(then.Total())})
+	return nil
 }
 
 // Readings is the liquid in all the ways to say it but the one that was typed.

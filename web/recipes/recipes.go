@@ -423,6 +423,9 @@ func (s *Room) showRecipe(
 		title = "A new recipe"
 	}
 	answers := answersFor(f, body)
+	if err := s.cost(r, &answers, body.Formula); err != nil {
+		return err
+	}
 	c := choicesOfRecipe(k)
 	p := recipePage{
 		Editor: o.Editor, Form: f, Answers: answers, History: o.History, Choices: c, Dirty: o.Dirty,
@@ -477,6 +480,9 @@ func (s *Room) recipeLive(w http.ResponseWriter, r *http.Request) error {
 	body, problems := readRecipe(live.Form, k)
 	live.Form.Problems = problems
 	answers := answersFor(live.Form, body) // which finds what is wrong with the size
+	if err := s.cost(r, &answers, body.Formula); err != nil {
+		return err
+	}
 	answers.after(r.PostFormValue("bar_life"), r.PostFormValue("bar_life_before"))
 	live.Answers = answers
 	return s.Render(w, r, http.StatusOK, "recipe-live", live)

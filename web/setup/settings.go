@@ -10,6 +10,7 @@ import (
 	"ashshelf/shop/journal"
 	"ashshelf/shop/starter"
 	"ashshelf/soap/caution"
+	"ashshelf/soap/cost"
 	"ashshelf/soap/cure"
 	"ashshelf/soap/lot"
 	"ashshelf/soap/lye"
@@ -71,6 +72,14 @@ func readShop(f *page.Form) store.Shop {
 	}
 	v.DaysOff = strings.Join(off, " ")
 	v.ScaleAt, v.ProbeAt = f.Get("scale_at"), f.Get("probe_at")
+	v.FreightBy, v.TaxBack = f.Get("freight_by"), f.Get("tax_back") == "on"
+	if f.Get("hour_rate") != "" {
+		rate, err := cost.ParseMoney(f.Get("hour_rate"), v.Currency)
+		if err != nil {
+			f.Problems.Add("hour_rate", "%s", err.Error())
+		}
+		v.HourRate = rate
+	}
 	v.PotLoss, v.RiskyLoad = page.IfTyped(f, "pot_loss", f.Number, 0), page.IfTyped(f, "risky_load", f.Number, 0)
 	return v
 }
@@ -87,6 +96,13 @@ func shopValues(v store.Shop) map[string]string {
 	}
 	for _, day := range strings.Fields(v.DaysOff) {
 		out["off."+day] = "on"
+	}
+	out["freight_by"] = v.FreightBy
+	if v.TaxBack {
+		out["tax_back"] = "on"
+	}
+	if v.HourRate > 0 {
+		out["hour_rate"] = cost.Format(v.HourRate, v.Currency)
 	}
 	out["room_c"] = unit.FieldTemperature(v.RoomC, unit.System(v.Units))
 	if v.FineStep > 0 {

@@ -16,6 +16,7 @@ import (
 	"ashshelf/shop/starter"
 	"ashshelf/soap/caution"
 	"ashshelf/soap/cure"
+	"ashshelf/soap/inventory"
 	"ashshelf/soap/lot"
 	"ashshelf/soap/schedule"
 	"ashshelf/store"
@@ -39,10 +40,11 @@ type shelfPage struct {
 	Curing int
 	Empty  bool
 	Find   *page.Form
-	Found  string    // where what was looked for stands
-	At     string    // the address of its place on the page
-	Way    []wayStep // to the first bars of a new shop; empty once there were some
-	Here   string    // the address from which the tasks are kept up to date
+	Found  string      // where what was looked for stands
+	At     string      // the address of its place on the page
+	Way    []wayStep   // to the first bars of a new shop; empty once there were some
+	Stores []storeTask // what the store asks for today
+	Here   string      // the address from which the tasks are kept up to date
 }
 
 // wayStep is a step on the way to a shop's first bars.
@@ -50,6 +52,49 @@ type wayStep struct {
 	Name       string
 	Done, Next bool
 	Do, Href   string // what is pressed for the next one
+}
+
+// storeTask is something that the store asks for today.
+type storeTask struct {
+	Words, Href string
+	Late        bool
+}
+
+// nearOrders is how far ahead, in days, the shelf says what must be ordered.
+const nearOrders = 3
+
+// storeTasks are why the books were short, what must be ordered, and what is past its date.
+func (s *Room) storeTasks(r *http.Request) (out []storeTask, err error) {
+	room, err := s.Shop.Storeroom(r.Context())
+	if err != nil {
+		return nil, err
+	}
+	if n := len(room.Unsettled); n > 0 {
+		out = append(out, storeTask{"The books were short " + times(n) + ": say why", "/stores#why", false})
+	}
+	for _, l := range room.Soon(nearOrders) {
+		if !l.Known() {
+			continue
+		}
+		one := storeTask{Words: "Order " + l.Name + " by " + page.LocalDay(l.Reorder.By), Href: "/stores/shopping"}
+		if l.Reorder.By == room.Today {
+			one.Words, one.Late = "Order "+l.Name+" now", l.Balance.Short() > 0
+		}
+		out = append(out, one)
+	}
+	for _, l := range room.UseUp() {
+		if l.NearState == inventory.Past {
+			out = append(out, storeTask{l.Name + " is past its date", "/stores#use-up", true})
+		}
+	}
+	return out, nil
+}
+
+func times(n int) string {
+	if n == 1 {
+		return "once"
+	}
+	return page.Plural(n, "time")
 }
 
 // wayOf is how far a new shop is.
@@ -200,6 +245,9 @@ func (s *Room) showShelf(w http.ResponseWriter, r *http.Request, status int, not
 		return err
 	}
 	if p.Copies, err = s.Copies(r.Context()); err != nil {
+		return err
+	}
+	if p.Stores, err = s.storeTasks(r); err != nil {
 		return err
 	}
 	if p.Way, err = s.wayOf(r); err != nil {

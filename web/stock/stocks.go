@@ -116,8 +116,8 @@ type fillingPage struct {
 	Answers   fillingAnswers
 	Materials []page.Option
 	From      []page.Option // deliveries that the alkali is out of
-	Wanted    string // pure alkali that the kept plans want, in words
-	Enough    string // weight of stock for them
+	Wanted    string        // pure alkali that the kept plans want, in words
+	Enough    string        // weight of stock for them
 }
 
 type fillingAnswers struct {

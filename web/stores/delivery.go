@@ -99,7 +99,7 @@ func (s *Room) showDelivery(w http.ResponseWriter, r *http.Request, status int, 
 	if p.Went, err = s.Shop.TraceDelivery(r.Context(), d.OID); err != nil {
 		return err
 	}
-	return s.Show(w, r, status, "delivery", d.Name+", "+d.Label(), "Stores", notice, p)
+	return s.Show(w, r, status, "delivery", d.Name+", "+d.Short(), "Stores", notice, p)
 }
 
 // sumsOf divides what a delivery cost over what became of it, to the minor unit.

@@ -303,8 +303,8 @@ func (s *Room) twins(w http.ResponseWriter, r *http.Request) error {
 		}
 		a, okA := room.Of(plan.Key(f.Get("a")))
 		b, okB := room.Of(plan.Key(f.Get("b")))
-		if !okA || !okB {
-			return "", store.ErrNotFound
+		if !okA || !okB || f.Get("same") != "yes" && f.Get("same") != "no" {
+			return "", caution.Problems{{Text: "choose whether the two names are one thing"}}
 		}
 		return "/stores#names", s.Shop.DecideTwins(r.Context(), page.Act(r), a.Material.Material, b.Material.Material, f.Get("same") == "yes")
 	}, func(status int, notice *caution.Caution) error { return s.showStoreroom(w, r, status, nil, notice) })
