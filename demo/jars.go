@@ -23,12 +23,15 @@ func (d *seeder) makeJars() {
 		})
 	}
 	happened := func(hours float64, who string, e steep.Event) {
-		d.at(hours, func() { d.check("infusion", d.shop.ToInfusion(d.ctx, d.act(who), oid, e, d.first(plan.FatKeyOf("olive-oil")))) })
+		d.at(hours, func() {
+			d.check("infusion", d.shop.ToInfusion(d.ctx, d.act(who), oid, e, d.first(plan.FatKeyOf("olive-oil"))))
+		})
 	}
 	start(6*day, bastian, steep.Jar{Name: "Olive oil", Fat: "olive-oil", Herb: "Dried nettle", OilG: 620, HerbG: 74, Hours: 3, Warm: true})
 	happened(6*day-1, bastian, steep.Event{What: steep.Stirred})
 	happened(6*day-3, bastian, steep.Event{What: steep.Strained, Grams: 462})
 	happened(6*day-3.2, bastian, steep.Event{What: steep.ToppedUp, Grams: 38, Note: "plain olive oil"})
-	start(9*day, odile, steep.Jar{Name: "Rice bran oil", Fat: "rice-bran-oil", Herb: "Dried plantain leaf", OilG: 800, HerbG: 90, Hours: steep.StandingHours,
+	start(9*day, odile, steep.Jar{Name: "Rice bran oil", Fat: "rice-bran-oil",
+		Herb: "Dried plantain leaf", OilG: 800, HerbG: 90, Hours: steep.StandingHours,
 		Note: "on the sill, turned every few days"})
 }

@@ -8,10 +8,15 @@ import (
 	"ashshelf/store"
 )
 
+// stuff is a material of the story.
+type stuff struct {
+	key  plan.Key
+	name string
+}
+
 // bought is a delivery of the story. Days count back from now.
 type bought struct {
-	key         plan.Key
-	name        string
+	stuff
 	supplier    string
 	code        string
 	days        float64
@@ -34,40 +39,41 @@ const (
 
 // deliveries are what the made-up shop has bought over half a year. Olive oil rises by a third in that time.
 func deliveries() []bought {
-	scent := func(label string) plan.Key { return inventory.NewKey(inventory.Scent, label) }
-	thing := func(name string) plan.Key { return inventory.NewKey(inventory.Additive, name) }
-	box := inventory.NewKey(inventory.Packaging, "Folding box, 60 × 90")
+	of := func(kind inventory.Kind, name string) stuff { return stuff{inventory.NewKey(kind, name), name} }
+	scent := func(name, from string) stuff { return of(inventory.Scent, name+" ("+from+")") }
+	thing := func(name string) stuff { return of(inventory.Additive, name) }
+	fat := func(slug, name string) stuff { return stuff{plan.FatKeyOf(slug), name} }
 	return []bought{
-		{plan.NaOHKey, "Sodium hydroxide", kiln, "KL-2281", 192, 10000, 4650, 0, 0, 99.2, 0, "lye cupboard"},
-		{plan.KOHKey, "Potassium hydroxide", kiln, "KL-1904", 190, 1000, 1190, 0, 0, 90, 0, "lye cupboard"},
-		{plan.FatKeyOf("olive-oil"), "Olive oil", quay, "QO-0417", 190, 5000, 4250, 240, 2, 0, 0, "cool room"},
-		{plan.FatKeyOf("olive-oil"), "Olive oil", quay, "QO-0468", 110, 2700, 2590, 330, 1, 0, 0, "cool room"},
-		{plan.FatKeyOf("olive-oil"), "Olive oil", quay, "QO-0533", 48, 3000, 3320, 420, 0, 0, 188.4, "cool room"},
-		{plan.FatKeyOf("coconut-oil"), "Coconut oil", quay, "QC-1120", 190, 11000, 5340, 500, 3, 0, 257, "cool room"},
-		{plan.FatKeyOf("coconut-oil"), "Coconut oil", quay, "QC-1187", 60, 5000, 2690, 600, 1, 0, 0, "cool room"},
-		{plan.FatKeyOf("castor-oil"), "Castor oil", quay, "QR-0202", 188, 2500, 1975, 300, 3, 0, 0, "cool room"},
-		{plan.FatKeyOf("shea-butter"), "Shea butter", row, "SB-77", 186, 3250, 3180, 420, 2, 0, 0, "cool room"},
-		{plan.FatKeyOf("shea-butter"), "Shea butter", row, "SB-91", 30, 3000, 3180, 600, 0, 0, 0, "cool room"},
-		{plan.FatKeyOf("shea-butter"), "Shea butter", row, "SB-94", 16, 3000, 3180, 600, 0, 0, 0, "by the door"},
-		{plan.FatKeyOf("beef-tallow"), "Beef tallow", mill, "T-31", 120, 4000, 1480, 360, 2, 0, 0, "cool room"},
-		{plan.FatKeyOf("rice-bran-oil"), "Rice bran oil", quay, "RB-311", 186, 5000, 2590, 150, 2, 0, 0, "cool room"},
-		{plan.FatKeyOf("sunflower-oil-high-oleic"), "Sunflower oil (high oleic)", quay, "SH-070", 150, 3000, 1290, 200, 2, 0, 0, "cool room"},
-		{plan.FatKeyOf("hempseed-oil"), "Hempseed oil", row, "HS-12", 100, 1000, 1640, 34, 5, 0, 0, "cool room"},
-		{plan.FatKeyOf("cocoa-butter"), "Cocoa butter", row, "CB-08", 40, 1000, 1890, 620, 0, 0, 0, "cool room"},
-		{plan.LiquidKeyOf("sheep-milk"), "Sheep milk", mill, "frozen, January", 56, 3000, 960, 90, 0, 0, 0, "freezer"},
-		{thing("Kaolin clay"), "Kaolin clay", row, "K-2", 185, 500, 690, 0, 3, 0, 0, "dry shelf"},
-		{thing("Oatmeal powder"), "Oatmeal powder", mill, "O-14", 100, 500, 240, 120, 2, 0, 0, "dry shelf"},
-		{thing("Sea salt (fine)"), "Sea salt (fine)", mill, "S-60", 90, 5000, 640, 0, 2, 0, 0, "dry shelf"},
-		{thing("Sugar (granulated)"), "Sugar (granulated)", mill, "Z-9", 150, 2000, 310, 0, 2, 0, 0, "dry shelf"},
-		{thing("Activated charcoal"), "Activated charcoal", row, "AC-5", 60, 100, 780, 0, 0, 0, 0, "dry shelf"},
-		{thing("Indigo mica"), "Indigo mica", row, "M-33", 60, 50, 590, 0, 0, 0, 0, "dry shelf"},
-		{thing("Titanium dioxide (water-dispersible)"), "Titanium dioxide (water-dispersible)", row, "TW-1", 60, 100, 540, 0, 0, 0, 0, "dry shelf"},
-		{scent("Fig leaf and black tea (Wendle & Tarr)"), "Fig leaf and black tea (Wendle & Tarr)", wendle, "WT-5512", 150, 250, 3150, 420, 2, 0, 0, "scent drawer"},
-		{scent("Bay laurel oil (Wendle & Tarr)"), "Bay laurel oil (Wendle & Tarr)", wendle, "WT-5604", 60, 100, 2480, 500, 0, 0, 0, "scent drawer"},
-		{scent("Clove bud oil (Wendle & Tarr)"), "Clove bud oil (Wendle & Tarr)", wendle, "WT-5560", 60, 30, 690, 500, 0, 0, 0, "scent drawer"},
-		{scent("Samphire and grapefruit (Wendle & Tarr)"), "Samphire and grapefruit (Wendle & Tarr)", wendle, "WT-5431", 185, 250, 2790, 21, 100, 0, 0, "scent drawer"},
-		{scent("Hay and vetiver (Carrick Row Oils)"), "Hay and vetiver (Carrick Row Oils)", row, "CR-118", 120, 100, 1560, 400, 4, 0, 0, "scent drawer"},
-		{box, "Folding box, 60 × 90", paper, "B-60", 180, 400, 9600, 0, 0, 0, 0, "attic"},
+		{stuff{plan.NaOHKey, "Sodium hydroxide"}, kiln, "KL-2281", 192, 10000, 4650, 0, 0, 99.2, 0, "lye cupboard"},
+		{stuff{plan.KOHKey, "Potassium hydroxide"}, kiln, "KL-1904", 190, 1000, 1190, 0, 0, 90, 0, "lye cupboard"},
+		{fat("olive-oil", "Olive oil"), quay, "QO-0417", 190, 5000, 4250, 240, 2, 0, 0, "cool room"},
+		{fat("olive-oil", "Olive oil"), quay, "QO-0468", 110, 2700, 2590, 330, 1, 0, 0, "cool room"},
+		{fat("olive-oil", "Olive oil"), quay, "QO-0533", 48, 3000, 3320, 420, 0, 0, 188.4, "cool room"},
+		{fat("coconut-oil", "Coconut oil"), quay, "QC-1120", 190, 11000, 5340, 500, 3, 0, 257, "cool room"},
+		{fat("coconut-oil", "Coconut oil"), quay, "QC-1187", 60, 5000, 2690, 600, 1, 0, 0, "cool room"},
+		{fat("castor-oil", "Castor oil"), quay, "QR-0202", 188, 2500, 1975, 300, 3, 0, 0, "cool room"},
+		{fat("shea-butter", "Shea butter"), row, "SB-77", 186, 3250, 3180, 420, 2, 0, 0, "cool room"},
+		{fat("shea-butter", "Shea butter"), row, "SB-91", 30, 3000, 3180, 600, 0, 0, 0, "cool room"},
+		{fat("shea-butter", "Shea butter"), row, "SB-94", 16, 3000, 3180, 600, 0, 0, 0, "by the door"},
+		{fat("beef-tallow", "Beef tallow"), mill, "T-31", 120, 4000, 1480, 360, 2, 0, 0, "cool room"},
+		{fat("rice-bran-oil", "Rice bran oil"), quay, "RB-311", 186, 5000, 2590, 150, 2, 0, 0, "cool room"},
+		{fat("sunflower-oil-high-oleic", "Sunflower oil (high oleic)"), quay, "SH-070", 150, 3000, 1290, 200, 2, 0, 0, "cool room"},
+		{fat("hempseed-oil", "Hempseed oil"), row, "HS-12", 100, 1000, 1640, 34, 5, 0, 0, "cool room"},
+		{fat("cocoa-butter", "Cocoa butter"), row, "CB-08", 40, 1000, 1890, 620, 0, 0, 0, "cool room"},
+		{stuff{plan.LiquidKeyOf("sheep-milk"), "Sheep milk"}, mill, "frozen, January", 56, 3000, 960, 90, 0, 0, 0, "freezer"},
+		{thing("Kaolin clay"), row, "K-2", 185, 500, 690, 0, 3, 0, 0, "dry shelf"},
+		{thing("Oatmeal powder"), mill, "O-14", 100, 500, 240, 120, 2, 0, 0, "dry shelf"},
+		{thing("Sea salt (fine)"), mill, "S-60", 90, 5000, 640, 0, 2, 0, 0, "dry shelf"},
+		{thing("Sugar (granulated)"), mill, "Z-9", 150, 2000, 310, 0, 2, 0, 0, "dry shelf"},
+		{thing("Activated charcoal"), row, "AC-5", 60, 100, 780, 0, 0, 0, 0, "dry shelf"},
+		{thing("Indigo mica"), row, "M-33", 60, 50, 590, 0, 0, 0, 0, "dry shelf"},
+		{thing("Titanium dioxide (water-dispersible)"), row, "TW-1", 60, 100, 540, 0, 0, 0, 0, "dry shelf"},
+		{scent("Fig leaf and black tea", wendle), wendle, "WT-5512", 150, 250, 3150, 420, 2, 0, 0, "scent drawer"},
+		{scent("Bay laurel oil", wendle), wendle, "WT-5604", 60, 100, 2480, 500, 0, 0, 0, "scent drawer"},
+		{scent("Clove bud oil", wendle), wendle, "WT-5560", 60, 30, 690, 500, 0, 0, 0, "scent drawer"},
+		{scent("Samphire and grapefruit", wendle), wendle, "WT-5431", 185, 250, 2790, 21, 100, 0, 0, "scent drawer"},
+		{scent("Hay and vetiver", row), row, "CR-118", 120, 100, 1560, 400, 4, 0, 0, "scent drawer"},
+		{of(inventory.Packaging, "Folding box, 60 × 90"), paper, "B-60", 180, 400, 9600, 0, 0, 0, 0, "attic"},
 	}
 }
 

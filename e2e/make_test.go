@@ -249,7 +249,7 @@ func TestALotIsMadeOffTheScaleThroughSlipsAPulledPlugAndAPowerCut(t *testing.T) 
 		assert.InDelta(t, grams, got, grams*0.011+0.3, item)
 	}
 	u.reads("main", "by the scale")
-	u.open("/stores")
+	u.open("/scents")
 	u.reads("main", "accelerates")
 	u.noErrors()
 }

@@ -300,7 +300,7 @@ func TestTheBookIsSearchedComparedAndForeignRecipesAreChecked(t *testing.T) {
 func TestScentsAndTeaspoonsOfTheStoresReachTheBench(t *testing.T) {
 	t.Parallel()
 	u := atDemo(t, 1280, 800)
-	u.open("/stores")
+	u.open("/scents")
 	u.fill("spoon", "Mica", "spoon_grams", "a lot")
 	u.press("Note it")
 	u.reads("#f-spoon_grams-err", "not a number")

@@ -95,7 +95,7 @@ func TestConfettiIsMadeOfDicedBarsToItsLastBar(t *testing.T) {
 	u.press("Record the pieces")
 	u.reads("#piles", "scraps, 385 g")
 	u.accessible("a lot that was diced")
-	u.open("/stores")
+	u.open("/scents")
 	u.reads("#trimmings", "scraps, 385 g")
 
 	u.freshPlan()

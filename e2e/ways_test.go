@@ -55,7 +55,7 @@ func TestAnOliveASaltAndAnOrdinaryLotEachGoTheirOwnWay(t *testing.T) {
 		u.press("Put them on the rack")
 		u.reads(".gate", days)
 	}
-	u.open("/stores")
+	u.open("/scents")
 	u.reads("#trimmings", "Slow olive")
 
 	// They dry, the salt bar least; the forecast and the month follow.

@@ -134,6 +134,14 @@ func (b *bench) weighed(oid string) {
 // through goes through the run of a lot up to the pour with weights of one's own.
 func (b *bench) through(oid string, grams func(plan.Item) float64) {
 	b.t.Helper()
+	b.throughBy(oid, func(oid string, i plan.Item) error {
+		return b.Weigh(ctx, b.on(oid), oid, shop.Weighed{Item: i.Key, Grams: grams(i)})
+	})
+}
+
+// throughBy goes through the run of a lot up to the pour, and weighs as weigh does.
+func (b *bench) throughBy(oid string, weigh func(oid string, i plan.Item) error) {
+	b.t.Helper()
 	l, err := b.Lot(ctx, oid)
 	require.NoError(b.t, err)
 	for _, step := range run.Steps(l.Order()) {
@@ -145,7 +153,7 @@ func (b *bench) through(oid string, grams func(plan.Item) float64) {
 		switch {
 		case l.Done()[step.Key] || step.Kind == run.Weigh && l.State().Closed[step.Item.Key]:
 		case step.Kind == run.Weigh:
-			require.NoError(b.t, b.Weigh(ctx, b.on(oid), oid, shop.Weighed{Item: step.Item.Key, Grams: grams(step.Item)}), step.Title)
+			require.NoError(b.t, weigh(oid, step.Item), step.Title)
 		default:
 			require.NoError(b.t, b.Tick(ctx, b.on(oid), oid, done(step)), step.Title)
 		}
@@ -201,6 +209,12 @@ func (b *bench) poured(oid string) {
 func (b *bench) made(oid string) {
 	b.t.Helper()
 	b.poured(oid)
+	b.fromMold(oid)
+}
+
+// fromMold takes a lot that was poured a day ago out of its mold and to the rack.
+func (b *bench) fromMold(oid string) {
+	b.t.Helper()
 	require.NoError(b.t, b.RecordUnmold(ctx, b.on(oid), oid, lot.Unmolding{Gel: "full"}, false, ""))
 	require.NoError(
 		b.t,

@@ -245,7 +245,8 @@ type Taken struct {
 // TakenSince adds up what soap took.
 func (t *Tx) TakenSince(from time.Time) (out []Taken, err error) {
 	err = t.each("use", `SELECT i.item, -sum(m.change),
-			(SELECT coalesce(min(nullif(received, '')), '') FROM ingredient_lot f WHERE f.item = i.item) FROM delivery_move m JOIN ingredient_lot i ON i.id = m.delivery_id
+			(SELECT coalesce(min(nullif(received, '')), '') FROM ingredient_lot f WHERE f.item = i.item)
+			FROM delivery_move m JOIN ingredient_lot i ON i.id = m.delivery_id
 			WHERE m.what IN ('weighed', 'filled', 'steeped', 'packed')
 			AND m.entry_id >= (SELECT coalesce(min(id), 1 << 60) FROM entry WHERE recorded_at >= ?) GROUP BY i.item`,
 		[]any{from.UnixMilli()}, func(r *sql.Rows) error {

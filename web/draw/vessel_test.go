@@ -59,7 +59,8 @@ func TestNoVesselIsDrawnBeyondItsPicture(t *testing.T) {
 
 func TestCostsAreBarsInOneScaleAndWhatIsNotKnownHasAnOpenEnd(t *testing.T) {
 	p := OfCosts([]CostLine{
-		{Name: "Olive oil", Minor: 800, Text: "8.00"}, {Name: "Coconut oil", Minor: 200, Text: "2.00"}, {Name: "Salt", Text: "not known", Unknown: true},
+		{Name: "Olive oil", Minor: 800, Text: "8.00"}, {Name: "Coconut oil", Minor: 200, Text: "2.00"},
+		{Name: "Salt", Text: "not known", Unknown: true},
 	})
 	bars := shapesOf(p, "wood")
 	require.Len(t, bars, 2)

@@ -192,7 +192,8 @@ const spare = 1.05
 func readFilling(f *page.Form) (stock.Filling, caution.Problems) {
 	had := f.Problems
 	f.Problems = nil
-	x := stock.Filling{Kind: f.Get("kind"), From: f.Get("from"), Gear: f.Get("gear") == "on", Clear: f.Get("clear") == "on", StockBody: document.StockBody{
+	x := stock.Filling{Kind: f.Get("kind"), From: f.Get("from"), Gear: f.Get("gear") == "on", Clear: f.Get("clear") == "on"}
+	x.StockBody = document.StockBody{
 		Target: f.Number(
 			"stock.strength",
 		), Purity: page.IfTyped(f, "stock.purity", f.Number, 100), Lot: f.Get("lot"), Container: f.Get("container"),
@@ -203,7 +204,7 @@ func readFilling(f *page.Form) (stock.Filling, caution.Problems) {
 			0,
 		), Material: lye.Material(f.Get("material")), Tare: page.IfTyped(f, "tare", f.Mass, 0), Note: f.Get("note"),
 		AlkaliG: page.IfTyped(f, "alkali_g", f.Mass, 0), WaterG: page.IfTyped(f, "water_g", f.Mass, 0),
-	}}
+	}
 	f.Mass("grams")
 	page.IfTyped(f, "water_c", f.Temperature, 0)
 	problems := f.Problems

@@ -44,7 +44,9 @@ func (s *Room) placeOrder(w http.ResponseWriter, r *http.Request) error {
 			f.Problems.Add(at+"packs", "this material is gone from the list")
 			continue
 		}
-		line := inventory.OrderLine{Key: l.Key, Name: l.Name, Unit: l.Unit, Article: f.Get(at + "article"), Packs: f.Count(at + "packs"), Price: -1}
+		line := inventory.OrderLine{
+			Key: l.Key, Name: l.Name, Unit: l.Unit, Article: f.Get(at + "article"), Packs: f.Count(at + "packs"), Price: -1,
+		}
 		line.Pack = amountIn(f, at+"pack", l.Material.Material)
 		if v := moneyIn(r, f, at+"price"); v != nil {
 			line.Price = *v
