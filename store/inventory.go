@@ -187,8 +187,7 @@ func (t *Tx) Delivery(oid string) (d inventory.Delivery, err error) {
 type MovesWhere struct {
 	Delivery, Lot, Stock int64
 	Jar                  string
-	Found                bool      // what the books were short of, and nobody has said why
-	From, To             time.Time // recorded from, up to; zero for any
+	Found                bool // what the books were short of, and nobody has said why
 }
 
 // DeliveryMove is a move with what it is of.
@@ -213,9 +212,6 @@ func (t *Tx) DeliveryMoves(w MovesWhere) (out []DeliveryMove, err error) {
 	add(w.Stock != 0, "m.stock_id = ?", w.Stock)
 	add(w.Jar != "", "m.infusion_id = (SELECT id FROM infusion WHERE oid = ?)", w.Jar)
 	add(w.Found, "m.what = 'found' AND r.why IS NULL")
-	// Heads come in the order in which they are recorded, so moments are found by the number of a head.
-	add(!w.From.IsZero(), "m.entry_id >= (SELECT coalesce(min(id), 1 << 60) FROM entry WHERE recorded_at >= ?)", w.From.UnixMilli())
-	add(!w.To.IsZero(), "m.entry_id < (SELECT coalesce(min(id), 1 << 60) FROM entry WHERE recorded_at >= ?)", w.To.UnixMilli())
 	err = t.each("delivery moves", `SELECT m.entry_id, m.delivery_id, i.oid, i.item, i.name, m.what, m.change, m.priced,
 			coalesce(l.code, ''), coalesce(l.oid, ''), coalesce(s.code, ''), m.note, coalesce(r.why, ''), coalesce(w.name, ''), e.occurred_at
 			FROM delivery_move m JOIN ingredient_lot i ON i.id = m.delivery_id JOIN entry e ON e.id = m.entry_id
@@ -246,9 +242,8 @@ type Taken struct {
 func (t *Tx) TakenSince(from time.Time) (out []Taken, err error) {
 	err = t.each("use", `SELECT i.item, -sum(m.change),
 			(SELECT coalesce(min(nullif(received, '')), '') FROM ingredient_lot f WHERE f.item = i.item)
-			FROM delivery_move m JOIN ingredient_lot i ON i.id = m.delivery_id
-			WHERE m.what IN ('weighed', 'filled', 'steeped', 'packed')
-			AND m.entry_id >= (SELECT coalesce(min(id), 1 << 60) FROM entry WHERE recorded_at >= ?) GROUP BY i.item`,
+			FROM entry e CROSS JOIN delivery_move m ON m.entry_id = e.id JOIN ingredient_lot i ON i.id = m.delivery_id
+			WHERE e.recorded_at >= ? AND m.what IN ('weighed', 'filled', 'steeped', 'packed') GROUP BY i.item`,
 		[]any{from.UnixMilli()}, func(r *sql.Rows) error {
 			var u Taken
 			err := r.Scan(&u.Item, &u.Amount, &u.Since)
@@ -390,8 +385,8 @@ func (t *Tx) UnfinishedPlans(since time.Time) ([]Plan, error) {
 	if err != nil {
 		return nil, err
 	}
-	begun, err := t.plans(`WHERE s.open = 0 AND s.plan_id IN (SELECT l.plan_id FROM lot l WHERE l.entry_id >=
-		(SELECT coalesce(min(id), 1 << 60) FROM entry WHERE recorded_at >= ?)) ORDER BY s.plan_id`, since.UnixMilli())
+	begun, err := t.plans(`WHERE s.open = 0 AND s.plan_id IN (SELECT l.plan_id FROM entry b CROSS JOIN lot l ON l.entry_id = b.id
+		WHERE b.recorded_at >= ? AND b.kind = 'lot') ORDER BY s.plan_id`, since.UnixMilli())
 	if err != nil {
 		return nil, err
 	}
@@ -480,8 +475,8 @@ func (t *Tx) OpeningLots(find string) (out []inventory.Opening, err error) {
 
 // LotsMovedSince are the identities of lots of which bars came or went since a moment.
 func (t *Tx) LotsMovedSince(from time.Time) (out []string, err error) {
-	err = t.each("moved lots", `SELECT DISTINCT l.oid FROM bar_move m JOIN lot l ON l.id = m.lot_id WHERE m.entry_id >=
-			(SELECT coalesce(min(id), 1 << 60) FROM entry WHERE recorded_at >= ?)`, []any{from.UnixMilli()},
+	err = t.each("moved lots", `SELECT DISTINCT l.oid FROM entry e CROSS JOIN bar_move m ON m.entry_id = e.id JOIN lot l ON l.id = m.lot_id
+			WHERE e.recorded_at >= ?`, []any{from.UnixMilli()},
 		func(r *sql.Rows) error {
 			var oid string
 			err := r.Scan(&oid)
@@ -494,9 +489,10 @@ func (t *Tx) LotsMovedSince(from time.Time) (out []string, err error) {
 // DeliverySums are what deliveries held at a moment, and how much of that carries a cost, by delivery.
 func (t *Tx) DeliverySums(until time.Time) (out map[int64][2]int64, err error) {
 	out = map[int64][2]int64{}
-	err = t.each("delivery sums", `SELECT b.delivery_id, b.amount - coalesce(sum(m.change), 0), b.priced - coalesce(sum(m.priced), 0)
-			FROM delivery_balance b LEFT JOIN delivery_move m ON m.delivery_id = b.delivery_id AND m.entry_id >=
-			(SELECT coalesce(min(id), 1 << 60) FROM entry WHERE recorded_at >= ?) GROUP BY b.delivery_id`, []any{until.UnixMilli()},
+	err = t.each("delivery sums", `SELECT b.delivery_id, b.amount - coalesce(a.change, 0), b.priced - coalesce(a.priced, 0)
+			FROM delivery_balance b LEFT JOIN (SELECT m.delivery_id, sum(m.change) AS change, sum(m.priced) AS priced
+			FROM entry e CROSS JOIN delivery_move m ON m.entry_id = e.id WHERE e.recorded_at >= ? GROUP BY m.delivery_id) a
+			ON a.delivery_id = b.delivery_id`, []any{until.UnixMilli()},
 		func(r *sql.Rows) error {
 			var id int64
 			var sums [2]int64

@@ -59,6 +59,7 @@ func repeat(t testing.TB, db *sql.DB, stage lot.Stage, from, copies int, earlier
 		}
 	}
 	delete(chosen, "stock_move") // a jug is not drawn from again by a copy
+	delete(chosen, "delivery_move")
 	var entries []string
 	for table, where := range chosen {
 		if len(strs(`SELECT name FROM pragma_table_info(?) WHERE name = 'entry_id'`, table)) > 0 {
@@ -223,6 +224,49 @@ func around(t testing.TB, db *sql.DB, plans, open, stocks, people int) {
 	require.NoError(t, tx.Commit())
 }
 
+// stored writes down deliveries that were bought over the years and used up, each in so many weighings of a gram.
+func stored(t testing.TB, db *sql.DB, deliveries, each int) {
+	t.Helper()
+	tx, err := db.Begin()
+	require.NoError(t, err)
+	const first = 1 << 43 // beyond all entries
+	for _, statement := range []string{
+		`INSERT INTO entry (id, kind, occurred_at, recorded_at, person_id, device_id) SELECT $first + n.i * 128 + k.value, 'delivery',
+			e.occurred_at - 86400000 * (n.i + 30), e.recorded_at - 86400000 * (n.i + 30), e.person_id, e.device_id
+			FROM n JOIN ingredient_lot g ON g.id = 1 + n.i % $known JOIN entry e ON e.id = g.entry_id JOIN json_each('[0,1,2]') k`,
+		`INSERT INTO ingredient_lot (id, oid, entry_id, item, name, supplier, code, received, purity, sap)
+			SELECT $apart + n.i, g.oid || 'k' || n.i, $first + n.i * 128, g.item, g.name, g.supplier, 'OLD-' || n.i,
+			date(g.received, (-30 - n.i) || ' days'), g.purity, g.sap FROM n JOIN ingredient_lot g ON g.id = 1 + n.i % $known`,
+		`INSERT INTO delivery (entry_id, delivery_id, unit, quantity, opening)
+			SELECT $first + n.i * 128, $apart + n.i, 'mg', $each * 1000, 0 FROM n`,
+		`INSERT INTO delivery_price (entry_id, delivery_id, goods, freight, tax, tax_back, note)
+			SELECT $first + n.i * 128 + 1, $apart + n.i, 1000 + n.i, 0, 0, 0, '' FROM n`,
+		`INSERT INTO delivery_move (entry_id, delivery_id, what, change, priced, note)
+			SELECT $first + n.i * 128 + 2, $apart + n.i, 'received', $each * 1000, $each * 1000, '' FROM n`,
+		`INSERT INTO entry (id, kind, occurred_at, recorded_at, person_id, device_id)
+			SELECT $first + n.i * 128 + 3 + j.i, 'weighing', e.occurred_at + 3600000, e.recorded_at + 3600000, e.person_id, e.device_id
+			FROM n JOIN n j ON j.i < $each JOIN entry e ON e.id = $first + n.i * 128`,
+		`INSERT INTO delivery_move (entry_id, delivery_id, what, change, priced, lot_id, note)
+			SELECT $first + n.i * 128 + 3 + j.i, $apart + n.i, 'weighed', -1000, -1000, $old + (n.i * $each + j.i) % $lots * $apart, ''
+			FROM n JOIN n j ON j.i < $each`,
+		`INSERT INTO weighing (entry_id, lot_id, item, target, actual, how, from_id)
+			SELECT m.entry_id, m.lot_id, g.item, 1000, 1000, 'typed', m.delivery_id
+			FROM delivery_move m JOIN ingredient_lot g ON g.id = m.delivery_id WHERE m.entry_id > $first AND m.lot_id IS NOT NULL`,
+		`INSERT INTO delivery_balance (delivery_id, amount, priced) SELECT $apart + n.i, 0, 0 FROM n`,
+	} {
+		var known, lots, old int
+		require.NoError(t, tx.QueryRow(`SELECT count(*) FROM ingredient_lot WHERE id < ?`, apart).Scan(&known))
+		require.NoError(t, tx.QueryRow(`SELECT count(*), min(id) FROM lot WHERE id > ? AND id % ? = 1`, apart, apart).Scan(&lots, &old))
+		_, err := tx.Exec(
+			`WITH RECURSIVE n (i) AS (SELECT 0 UNION ALL SELECT i + 1 FROM n WHERE i + 1 < $most) `+statement,
+			sql.Named("most", deliveries), sql.Named("each", each), sql.Named("first", first), sql.Named("apart", apart),
+			sql.Named("known", known), sql.Named("lots", lots), sql.Named("old", old),
+		)
+		require.NoError(t, err, statement)
+	}
+	require.NoError(t, tx.Commit())
+}
+
 // busy is a visitor of the demo shop after many more lots: those that are gone,
 // and those on the racks, repeated so often.
 func busy(t testing.TB, gone, curing int) *visitor {
@@ -238,6 +282,9 @@ func busy(t testing.TB, gone, curing int) *visitor {
 	repeat(t, db, lot.Curing, gone+1, curing, time.Millisecond)
 	more(t, db, 18, 6)
 	around(t, db, min(gone, 1500), 60, 200, 40)
+	if gone > 0 {
+		stored(t, db, min(gone, 3000), 66)
+	}
 	began := time.Now()
 	s, err := shop.Open(context.Background(), dir, func() time.Time { return moment })
 	require.NoError(t, err)
@@ -251,7 +298,7 @@ func busy(t testing.TB, gone, curing int) *visitor {
 		v.does("/racks", "/racks", "name", fmt.Sprintf("Rack %d", i+3), "levels", "5", "width_mm", "1.5 m")
 	}
 	spread(t, db)
-	for _, table := range []string{"lot", "plan", "stock_move", "weighing", "sample_weight", "bar_move", "entry"} {
+	for _, table := range []string{"lot", "plan", "stock_move", "weighing", "sample_weight", "bar_move", "ingredient_lot", "delivery_move", "entry"} {
 		var n int
 		require.NoError(t, db.QueryRow(`SELECT count(*) FROM `+table).Scan(&n))
 		t.Logf("%d rows of %s", n, table)
@@ -274,6 +321,10 @@ func TestALongHistoryIsSearchedAndPagedAndTheShelfStaysWhole(t *testing.T) {
 	assert.Less(t, v.wire("/"), 60_000, "and is quickly on a tablet")
 	_, page = v.get("/plan")
 	has(t, page, "/plan?open=all", "sixty plans are open")
+	_, page = v.get("/stores")
+	assert.NotContains(t, page, "OLD-", "of what was used up years ago nothing stands in the storeroom")
+	_, page = v.get("/stores/deliveries/" + first(t, mustGet(v, "/stores/of?key=fat:olive-oil"), `/stores/deliveries/([a-z0-9]+k[0-9]+)"`))
+	matches(t, page, `(?s)Where it went.*href="/lots/`)
 	_, page = v.get("/lye")
 	assert.NotContains(t, page, "OLD1", "what is used up is out of sight")
 }
@@ -289,7 +340,8 @@ func BenchmarkPagesOfABusyShop(b *testing.B) {
 	path := first(b, home, `href="(/lots/[a-z0-9]+)" id="at-`+lot.Code(7))
 	recipes := first(b, mustGet(v, "/recipes"), `href="(/recipes/[a-z0-9]{26})"`)
 	for _, page := range []string{"/", "/lots", "/lots?q=fig", "/lots?trouble=any", path, path + "/record", recipes, "/calendar",
-		"/calendar/2026-03-14", "/make", "/plan", "/plan/day/2026-03-16", "/lye", "/settings", "/recipes", "/stores", "/racks"} {
+		"/calendar/2026-03-14", "/make", "/plan", "/plan/day/2026-03-16", "/lye", "/settings", "/recipes", "/stores", "/stores/of?key=fat:olive-oil", "/stores/value",
+		"/stores/prices", "/racks"} {
 		b.Run(strings.NewReplacer("/", "_", "?", "_").Replace(page), func(b *testing.B) {
 			var fresh []time.Duration
 			sep := "?"
