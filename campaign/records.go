@@ -39,6 +39,7 @@ type kind struct {
 type targets struct {
 	lots, making, ready, stocks []string
 	recipe, mold                string
+	deliveries                  []string
 }
 
 func one(list []string, r *rand.Rand) string {
@@ -102,7 +103,7 @@ var kinds = []kind{
 	{"settings", at("/settings"), "/settings", field("emergency", "MARK"), `SELECT count(*) FROM shop WHERE emergency = ?`},
 	{
 		"spoon",
-		at("/stores"),
+		at("/scents"),
 		"/stores/spoons",
 		field("spoon", "MARK", "spoon_grams", "3 g"),
 		`SELECT count(*) FROM spoon WHERE name = ?`,
@@ -166,6 +167,34 @@ var kinds = []kind{
 		"/infusions",
 		field("fat", "olive oil", "oil", "100 g", "herb", "MARK", "herb_g", "10 g"),
 		`SELECT count(*) FROM infusion WHERE herb = ?`,
+	},
+	{
+		"material",
+		at("/materials/new"),
+		"",
+		field("name", "MARK", "kind", "packaging", "unit", "piece", "do", "keep"),
+		`SELECT count(*) FROM material_revision WHERE name = ?`,
+	},
+	{
+		"delivery",
+		at("/stores/receive"),
+		"/stores/receive",
+		field("name", "Olive oil", "supplier", "Quay Oils", "code", "MARK", "amount", "5 kg", "goods", "50"),
+		`SELECT count(*) FROM ingredient_lot i JOIN delivery_balance b ON b.delivery_id = i.id WHERE i.code = ? AND b.amount = 5000000`,
+	},
+	{
+		"spill",
+		func(t *targets, r *rand.Rand) string { return one(t.deliveries, r) },
+		"/leave",
+		field("what", "spilled", "amount", "0.1 g", "note", "MARK"),
+		`SELECT count(*) FROM delivery_move WHERE note = ?`,
+	},
+	{
+		"old bars",
+		at("/stores/opening"),
+		"/stores/opening",
+		field("code", "MARK", "name", "Old bar", "bars", "5"),
+		`SELECT count(*) FROM opening_lot WHERE code = ?`,
 	},
 }
 
@@ -289,10 +318,11 @@ func look(dir string) (file, error) {
 	return file{db, dir}, nil
 }
 
-// ledger is what the balances of bars and stocks must come to.
+// ledgers are what the balances of bars, of containers and of deliveries must come to.
 const ledgers = `SELECT (SELECT coalesce(sum(bars), 0) FROM bar_balance) - (SELECT coalesce(sum(change), 0) FROM bar_move)
 		+ (SELECT coalesce(sum(pieces), 0) FROM reshaped WHERE source = 'bars'),
-	(SELECT coalesce(sum(mg), 0) FROM stock_balance) - (SELECT coalesce(sum(change), 0) FROM stock_move)`
+	(SELECT coalesce(sum(mg), 0) FROM stock_balance) - (SELECT coalesce(sum(change), 0) FROM stock_move)
+		+ (SELECT coalesce(sum(amount), 0) FROM delivery_balance) - (SELECT coalesce(sum(change), 0) FROM delivery_move)`
 
 // ledgers is the difference between the balances and the moves since the cut, which
 // never changes as long as no bars are cut.
