@@ -11,6 +11,7 @@ import (
 	"sync"
 	"time"
 
+	"ashshelf/shop/catalog"
 	"ashshelf/shop/document"
 	stores "ashshelf/shop/inventory"
 	"ashshelf/shop/journal"
@@ -171,6 +172,8 @@ type reading struct {
 	stocks map[string]*cost.Mixture
 	jars   map[string]*cost.Mixture
 	within []string // lots that are being read, so that none counts into itself
+	kept   []catalog.Material
+	looked bool // for those
 	list   map[int64]inventory.Delivery
 }
 
@@ -277,7 +280,7 @@ func (g *reading) lot(l *lot.Lot) (out cost.Lot, err error) {
 		case inventory.Unlimited(k):
 			line(k, names[item]).MG += mg
 		default:
-			m, err := stores.MaterialIn(g.tx, k, names[item])
+			m, err := g.material(k, names[item])
 			if err != nil {
 				return out, err
 			}
@@ -302,7 +305,11 @@ func (g *reading) lot(l *lot.Lot) (out cost.Lot, err error) {
 	}
 	for k, left := range covered {
 		if left < 0 { // weighed from no delivery that the books know
-			to := line(k, nameOf(g.tx, k, names))
+			name, err := g.nameOf(k, names)
+			if err != nil {
+				return out, err
+			}
+			to := line(k, name)
 			to.MG, to.UnknownMG = to.MG-left, to.UnknownMG-left
 		}
 	}
@@ -322,17 +329,34 @@ func (g *reading) lot(l *lot.Lot) (out cost.Lot, err error) {
 	return out, nil
 }
 
-func nameOf(tx *store.Tx, k plan.Key, names map[plan.Key]string) string {
-	for item, name := range names {
-		if inventory.Fold(item.Ingredient()) == k {
-			return name
+// material is what the shop knows of a key, read once.
+func (g *reading) material(k plan.Key, name string) (inventory.Material, error) {
+	if !g.looked {
+		var err error
+		if g.kept, err = catalog.MaterialsIn(g.tx); err != nil {
+			return inventory.Material{}, err
+		}
+		g.looked = true
+	}
+	for _, one := range g.kept {
+		if one.Of.Is(k) {
+			return one.Of, nil
 		}
 	}
-	m, err := stores.MaterialIn(tx, k, "")
-	if err != nil || m.Name == "" {
-		return string(k)
+	return stores.FromKey(k, name), nil
+}
+
+func (g *reading) nameOf(k plan.Key, names map[plan.Key]string) (string, error) {
+	for item, name := range names {
+		if inventory.Fold(item.Ingredient()) == k {
+			return name, nil
+		}
 	}
-	return m.Name
+	m, err := g.material(k, "")
+	if m.Name == "" {
+		m.Name = string(k)
+	}
+	return m.Name, err
 }
 
 // orderOf are the items that were weighed for a lot, in the order of their first weighing.
