@@ -5,8 +5,10 @@ import (
 	"strings"
 	"time"
 
+	stores "ashshelf/shop/inventory"
 	"ashshelf/shop/journal"
 	"ashshelf/soap/caution"
+	"ashshelf/soap/inventory"
 	"ashshelf/soap/lot"
 	"ashshelf/soap/plan"
 	"ashshelf/soap/run"
@@ -16,8 +18,9 @@ import (
 type Paper struct {
 	When    time.Time // of the pour
 	Weights map[plan.Key]float64
-	Sure    bool   // odd weights were looked at again
-	Left    string // what was left out of the sheet, and why
+	From    map[plan.Key]string // identity of the delivery that each is out of
+	Sure    bool                // odd weights were looked at again
+	Left    string              // what was left out of the sheet, and why
 	Minutes float64
 	Pour    lot.Pour
 }
@@ -72,12 +75,7 @@ func (s *Shop) paper(c *journal.Change, l *lot.Lot, p Paper) error {
 			if err := drawFor(c, l, Weighed{Item: step.Item.Key}, g); err != nil {
 				return err
 			}
-			entry, err := c.Entry("weighing")
-			if err != nil {
-				return err
-			}
-			if err := c.AddWeighing(entry, l.ID, lot.Weighing{Item: step.Item.Key, Target: step.Item.Target, Actual: g,
-				How: lot.OnPaper}); err != nil {
+			if err := s.offPaper(c, l, step.Item, g, p.From[step.Item.Key]); err != nil {
 				return err
 			}
 		case step.Item.Key != "" && !weighed && !l.State().Closed[step.Item.Key]: // left out
@@ -100,4 +98,22 @@ func (s *Shop) paper(c *journal.Change, l *lot.Lot, p Paper) error {
 	}
 	p.Pour.Skipped = p.Left
 	return pour(c, after, p.Pour)
+}
+
+// offPaper writes a weight down that was noted on paper. Where its delivery does not hold as much, the next in the
+// order of use gives the rest, as at the bench.
+func (s *Shop) offPaper(c *journal.Change, l *lot.Lot, i plan.Item, grams float64, from string) error {
+	w := Weighed{Item: i.Key, Grams: grams, How: lot.OnPaper, From: from}
+	if from != "" {
+		list, _, err := stores.AtHandIn(c.Tx, inventory.KeyOf(l.Frozen.Formula, i.Key), i.Name, c.Now.Format(time.DateOnly))
+		if err != nil {
+			return err
+		}
+		for _, d := range list {
+			if d.OID != from && d.Open() && d.Booked && d.Left > 0 && w.Then == "" {
+				w.Then = d.OID
+			}
+		}
+	}
+	return putDown(c, l, i, w, grams)
 }

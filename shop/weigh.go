@@ -135,6 +135,11 @@ func weigh(c *journal.Change, l *lot.Lot, i plan.Item, w Weighed) error {
 			return err
 		}
 	}
+	return putDown(c, l, i, w, grams)
+}
+
+// putDown writes grams of an item down, and takes them out of the deliveries that they are of.
+func putDown(c *journal.Change, l *lot.Lot, i plan.Item, w Weighed, grams float64) error {
 	how := w.How
 	if how == "" {
 		how = lot.Typed

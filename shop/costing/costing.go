@@ -318,6 +318,9 @@ func (g *reading) lot(l *lot.Lot) (out cost.Lot, err error) {
 			add(inventory.Fold(m.of.Item), m.of.Name, []moved{m})
 		}
 	}
+	for _, x := range l.Extras { // nobody said where it was from
+		out.Lines = append(out.Lines, cost.Line{Name: x.Name + ", added", MG: inventory.MG(x.Grams), UnknownMG: inventory.MG(x.Grams)})
+	}
 	if err := g.parents(&out, l); err != nil {
 		return out, err
 	}

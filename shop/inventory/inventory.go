@@ -264,7 +264,7 @@ func (s *Stores) AtHand(ctx context.Context, item plan.Key, name string) (out []
 	}
 	today := s.Now(settings.Location).Format("2006-01-02")
 	err = s.Read(ctx, func(tx *store.Tx) error {
-		out, m, err = atHand(tx, item, name, today)
+		out, m, err = AtHandIn(tx, item, name, today)
 		return err
 	})
 	return out, m, err
@@ -273,7 +273,8 @@ func (s *Stores) AtHand(ctx context.Context, item plan.Key, name string) (out []
 // mostUnbooked is how many deliveries that are in no book are offered of one ingredient.
 const mostUnbooked = 6
 
-func atHand(tx *store.Tx, item plan.Key, name, today string) ([]inventory.Delivery, inventory.Material, error) {
+// AtHandIn is [Stores.AtHand] within a transaction, on a local day.
+func AtHandIn(tx *store.Tx, item plan.Key, name, today string) ([]inventory.Delivery, inventory.Material, error) {
 	m, err := MaterialIn(tx, item, name)
 	if err != nil {
 		return nil, m, err

@@ -16,6 +16,7 @@ import (
 	"ashshelf/shop"
 	"ashshelf/soap/additive"
 	"ashshelf/soap/caution"
+	"ashshelf/soap/inventory"
 	"ashshelf/soap/lot"
 	"ashshelf/soap/plan"
 	"ashshelf/soap/run"
@@ -250,6 +251,8 @@ type paperSection struct {
 
 type paperItem struct {
 	Field, Label, Hint string
+	From               string        // field of its delivery
+	Deliveries         []page.Option // that it can be out of; none where the books know of none
 }
 
 func (s *Room) paper(w http.ResponseWriter, r *http.Request) error {
@@ -281,7 +284,14 @@ func (s *Room) showPaper(w http.ResponseWriter, r *http.Request, status int, pos
 		one := paperSection{Title: sec.Title}
 		for _, i := range sec.Items {
 			if !closed[i.Key] {
-				one.Items = append(one.Items, paperItem{"weight." + string(i.Key), i.Name, fmt.Sprintf("of %.*f g", i.Decimals, i.Target)})
+				item := paperItem{Field: "weight." + string(i.Key), Label: i.Name, Hint: fmt.Sprintf("of %.*f g", i.Decimals, i.Target)}
+				if item.Deliveries, err = s.fromOn(r, l, i); err != nil {
+					return err
+				}
+				if item.From = "from." + string(i.Key); len(item.Deliveries) > 0 && !p.Form.Values.Has(item.From) {
+					p.Form.Set(item.From, item.Deliveries[0].Value)
+				}
+				one.Items = append(one.Items, item)
 			}
 		}
 		if len(one.Items) > 0 {
@@ -291,9 +301,28 @@ func (s *Room) showPaper(w http.ResponseWriter, r *http.Request, status int, pos
 	return s.Show(w, r, status, "paper", "From paper: lot "+l.Code, "Make", notice, p)
 }
 
+// fromOn are the deliveries that an item of a sheet can be out of, the one to be used first at the head; none where
+// the books know of none.
+func (s *Room) fromOn(r *http.Request, l *lot.Lot, i plan.Item) (out []page.Option, err error) {
+	if !inventory.Booked(i.Key) {
+		return nil, nil
+	}
+	list, m, err := s.Shop.AtHand(r.Context(), inventory.KeyOf(l.Frozen.Formula, i.Key), i.Name)
+	for _, d := range list {
+		if d.Open() && d.Booked && d.Left > 0 {
+			out = append(out, page.Option{Value: d.OID, Label: page.DeliveryWords(d, inventory.LifeOf(m), page.SessionOf(r).System)})
+		}
+	}
+	if len(out) > 0 {
+		out = append(out, page.Option{Label: "not said"})
+	}
+	return out, err
+}
+
 func (s *Room) readPaper(r *http.Request, f *page.Form) shop.Paper {
 	p := shop.Paper{
 		Weights: map[plan.Key]float64{},
+		From:    map[plan.Key]string{},
 		Sure:    f.Get("sure") == "on",
 		Left:    f.Get("left_out"),
 		Minutes: page.IfTyped(f, "minutes", f.Number, 0),
@@ -302,6 +331,9 @@ func (s *Room) readPaper(r *http.Request, f *page.Form) shop.Paper {
 	for field := range f.Values {
 		if key, ok := strings.CutPrefix(field, "weight."); ok && f.Get(field) != "" {
 			p.Weights[plan.Key(key)] = f.Mass(field)
+		}
+		if key, ok := strings.CutPrefix(field, "from."); ok {
+			p.From[plan.Key(key)] = f.Get(field)
 		}
 	}
 	p.When = f.Moment(page.SessionOf(r).Location, "when", "day", "time")

@@ -124,10 +124,16 @@ func AmountWords(n int64, u inventory.Unit, sys unit.System) string {
 	if n < 0 {
 		sign, n = "−", -n
 	}
-	if grams := inventory.Grams(n); sys != unit.US && grams >= 1000 {
+	switch grams := inventory.Grams(n); {
+	case sys == unit.US:
+		return sign + unit.FormatMass(grams, sys)
+	case grams >= 1000:
 		return sign + unit.Trim(grams/1000, 3) + " kg"
+	case grams < 10:
+		return sign + unit.Trim(grams, 2) + " g"
+	default:
+		return sign + unit.Trim(grams, 1) + " g"
 	}
-	return sign + unit.FormatMass(inventory.Grams(n), sys)
 }
 
 // LocalDay writes a day of the calendar that is kept as 2026-03-14.

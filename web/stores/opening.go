@@ -147,8 +147,8 @@ func (s *Room) takeOverFile(w http.ResponseWriter, r *http.Request) error {
 	}
 	list := s.previewOf(r, room, text, note)
 	list.Form = f
-	if f.Get("do") != "take" || list.Error != "" || list.Good == 0 || list.Bad > 0 && f.Get("without") != "on" {
-		if f.Get("do") == "take" && list.Bad > 0 {
+	if r.PostFormValue("do") != "take" || list.Error != "" || list.Good == 0 || list.Bad > 0 && f.Get("without") != "on" {
+		if r.PostFormValue("do") == "take" && list.Bad > 0 {
 			f.Problems.Add("without", "%d rows were not understood: mend them, or tick that they are left out", list.Bad)
 		}
 		return s.showOpening(w, r, http.StatusOK, openingPage{List: &list}, nil)
