@@ -275,10 +275,14 @@ func ReadList(text []byte) ([]ListRow, error) {
 		if errors.Is(err, io.EOF) {
 			return out, nil
 		}
-		line, _ := c.FieldPos(0)
 		if err != nil {
-			return nil, fmt.Errorf("row %d cannot be read: %w", line, err)
+			var bad *csv.ParseError
+			if errors.As(err, &bad) {
+				return nil, fmt.Errorf("row %d cannot be read: %w", bad.StartLine, bad.Err)
+			}
+			return nil, fmt.Errorf("the list cannot be read: %w", err)
 		}
+		line, _ := c.FieldPos(0)
 		if len(out) == mostListRows {
 			return nil, fmt.Errorf("the list has more than %d rows: take it in parts", mostListRows)
 		}

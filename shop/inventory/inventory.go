@@ -84,6 +84,12 @@ func (s *Stores) MaterialsIn(tx *store.Tx) ([]Material, error) {
 	}
 	for k, m := range used {
 		i := add(m)
+		if out[i].Label == "" {
+			out[i].Label = m.Label
+		}
+		if out[i].Dense == 0 {
+			out[i].Dense = m.Dense
+		}
 		out[i].Recipes = append(out[i].Recipes, usedIn[k]...)
 	}
 	for _, d := range deliveries {

@@ -49,3 +49,36 @@ func OfCosts(lines []CostLine) Picture {
 	p.Title = fmt.Sprintf("What %s cost", counted(len(lines), "ingredient"))
 	return p
 }
+
+// RiseLine is a bar of a recipe before and after a price.
+type RiseLine struct {
+	Name          string
+	Before, After int64 // minor units of money
+	Text          string
+}
+
+// OfRise lays out what bars cost before and after: what each costs now as a board, and what comes on top of it, or
+// falls away from its end.
+func OfRise(lines []RiseLine) Picture {
+	p := Picture{W: costW, H: costRow * math.Max(1, float64(len(lines)))}
+	most := int64(1)
+	for _, l := range lines {
+		most = max(most, l.Before, l.After)
+	}
+	scale := (costW - costName - costText) / float64(most)
+	for i, l := range lines {
+		y := float64(i)*costRow + (costRow-costBar)/2
+		p.text("", costName-10, y+costBar-2, 14, "end", short(l.Name, mostCostName))
+		low, high := scale*float64(min(l.Before, l.After)), scale*float64(max(l.Before, l.After))
+		p.rect("wood", costName, y, low, costBar)
+		switch {
+		case l.After > l.Before:
+			p.rect("batter", costName+low, y, high-low, costBar)
+		case l.After < l.Before:
+			p.path("ln-dash", fmt.Sprintf("M%.1f %.1fh%.1fv%.1fh-%.1f", costName+low, y, high-low, costBar, high-low))
+		}
+		p.text("", costName+high+8, y+costBar-2, 14, "start", l.Text)
+	}
+	p.Title = fmt.Sprintf("What a bar of %s costs", counted(len(lines), "recipe"))
+	return p
+}

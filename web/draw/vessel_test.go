@@ -70,3 +70,16 @@ func TestCostsAreBarsInOneScaleAndWhatIsNotKnownHasAnOpenEnd(t *testing.T) {
 		assert.LessOrEqual(t, b.X+b.W, costW-costText+1e-9)
 	}
 }
+
+func TestAPriceThatRisesIsAddedToTheBarAndOneThatFallsLeavesItsPlaceEmpty(t *testing.T) {
+	p := OfRise([]RiseLine{
+		{Name: "Quern base", Before: 80, After: 98}, {Name: "Ebb salt bar", Before: 60, After: 40}, {Name: "Soap", Before: 50, After: 50},
+	})
+	boards, more := shapesOf(p, "wood"), shapesOf(p, "batter")
+	require.Len(t, boards, 3)
+	require.Len(t, more, 1)
+	assert.InDelta(t, 18.0/80, more[0].W/boards[0].W, 1e-9)
+	assert.InDelta(t, boards[0].X+boards[0].W, more[0].X, 1e-9)
+	assert.Len(t, shapesOf(p, "ln-dash"), 1)
+	assert.LessOrEqual(t, more[0].X+more[0].W, costW-costText+1e-9)
+}

@@ -79,7 +79,7 @@ func (s *Room) showDelivery(w http.ResponseWriter, r *http.Request, status int, 
 	if n := len(d.Moves); n > 0 {
 		p.Seen = d.Moves[n-1].Entry
 	}
-	in := draw.VesselInput{Form: formOf[m.Kind], Holds: float64(max(d.Quantity, d.Left)), Words: d.Name, Have: float64(d.Left)}
+	in := draw.VesselInput{Form: formOf(m), Holds: float64(max(d.Quantity, d.Left)), Words: d.Name, Have: float64(d.Left)}
 	if in.Largest = in.Holds; !d.Open() {
 		in.Have, in.Kept = 0, float64(d.Left)
 	}

@@ -9,6 +9,7 @@ import (
 
 func FuzzTheFormOfAScentIsReadOrRefused(f *testing.F) {
 	pagetest.FuzzForms(f, map[string]func(*page.Form) any{
-		"scent": func(f *page.Form) any { b, _ := readScentBody(f); return b },
+		"material": func(f *page.Form) any { m, _ := readMaterial(f, "EUR"); return m },
+		"scent":    func(f *page.Form) any { b, _ := readScentBody(f); return b },
 	})
 }

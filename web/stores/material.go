@@ -158,6 +158,9 @@ func fieldAmount(n int64, u inventory.Unit, sys unit.System) string {
 	if u == inventory.Pieces {
 		return strconv.FormatInt(n, 10)
 	}
+	if sys != unit.US && n%1000 == 0 {
+		return page.AmountWords(n, u, sys) // a whole number of grams, which kilos say exactly
+	}
 	return unit.FieldMass(inventory.Grams(n), sys)
 }
 

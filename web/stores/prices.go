@@ -11,6 +11,7 @@ import (
 	"ashshelf/soap/cost"
 	"ashshelf/soap/inventory"
 	"ashshelf/soap/unit"
+	"ashshelf/web/draw"
 	"ashshelf/web/page"
 )
 
@@ -23,8 +24,11 @@ type pricesPage struct {
 	Per     string
 	Is      int64
 	Recipes []priceLine
-	Most    int64 // the dearest bar in minor units, for the bars of the picture
+	Picture draw.Picture
 }
+
+// mostDrawn is how many recipes are drawn, the dearest first.
+const mostDrawn = 16
 
 // priceLine is a bar before and after.
 type priceLine struct {
@@ -74,6 +78,7 @@ func (s *Room) prices(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
+	var rise []draw.RiseLine
 	old := map[string]costing.RecipeCost{}
 	for _, one := range was {
 		old[one.OID] = one
@@ -83,9 +88,14 @@ func (s *Room) prices(w http.ResponseWriter, r *http.Request) error {
 		line := priceLine{RecipeCost: one, Before: had.Known.Rounded(), After: total.Known.Rounded(), Unknown: total.Unknown}
 		line.Diff = line.After - line.Before
 		line.Up = line.Diff > 0
-		p.Most = max(p.Most, line.Before, line.After)
 		p.Recipes = append(p.Recipes, line)
+		text := cost.Format(line.After, session.Currency)
+		if line.Diff != 0 {
+			text = cost.Format(line.Before, session.Currency) + " → " + text
+		}
+		rise = append(rise, draw.RiseLine{Name: line.Name, Before: line.Before, After: line.After, Text: text})
 	}
+	p.Picture = draw.OfRise(rise[:min(len(rise), mostDrawn)])
 	status := http.StatusOK
 	if len(f.Problems) > 0 {
 		status = http.StatusUnprocessableEntity

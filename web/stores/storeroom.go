@@ -107,18 +107,23 @@ func holds(l supply.Line) (sum float64) {
 	return sum
 }
 
-var formOf = map[inventory.Kind]draw.VesselForm{
+// formOf is what a material stands in.
+func formOf(m inventory.Material) draw.VesselForm {
+	if key, is := m.Key.Fat(); is {
+		if known, err := fat.Find(key); err == nil && known.Solid {
+			return draw.Block
+		}
+	}
+	return forms[m.Kind]
+}
+
+var forms = map[inventory.Kind]draw.VesselForm{
 	inventory.Fat: draw.Canister, inventory.Alkali: draw.Tub, inventory.Liquid: draw.Flagon, inventory.Additive: draw.Jar,
 	inventory.Colour: draw.Jar, inventory.Scent: draw.Bottle, inventory.Packaging: draw.Carton, inventory.Tool: draw.Carton,
 }
 
 func vesselOf(l supply.Line, today string, largest float64, sys unit.System) vessel {
-	form := formOf[l.Kind]
-	if key, is := l.Key.Fat(); is {
-		if known, err := fat.Find(key); err == nil && known.Solid {
-			form = draw.Block
-		}
-	}
+	form := formOf(l.Material.Material)
 	v := vessel{Line: l, Href: HrefOf(l)}
 	mark := ""
 	switch l.NearState {
