@@ -165,7 +165,7 @@ func (d *seeder) stock() {
 		d.check("order", err)
 	})
 	d.at(43*day, func() {
-		d.check("spill", d.shop.Leave(d.ctx, d.act(bastian), ids["QO-0533"], inventory.Spilled, 180_000, "a cup went over at the sink"))
+		d.check("spill", d.shop.Leave(d.ctx, d.act(bastian), ids["QO-0533"], inventory.Spilled, 180_000, "", "a cup went over at the sink"))
 	})
 	d.at(6*day, func() {
 		d.check("block", d.shop.SetDeliveryStatus(d.ctx, d.act(odile), ids["SB-94"], inventory.Blocked,

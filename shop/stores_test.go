@@ -128,6 +128,19 @@ func TestALotCostsWhatReallyWentIntoIt(t *testing.T) {
 	assert.EqualValues(t, 88, then.Shares[0].Each().Rounded())
 	assert.EqualValues(t, then.Total().Known.Rounded(), total(then.Shares))
 
+	boxes, err := b.Receive(ctx, b.act(), "", []inventory.Receipt{{
+		Key: "packaging:box", Name: "Box", Supplier: "Paperworks", Unit: inventory.Pieces, Amount: 400, Goods: ptr(int64(8000)),
+	}})
+	require.NoError(t, err)
+	problem(t, b.Leave(ctx, b.act(), boxes[0], inventory.Packed, 9, "99-Q", ""), "lot")
+	problem(t, b.Leave(ctx, b.act(), boxes[0], inventory.Thrown, 9, b.lot(oid).Code, ""), "lot")
+	require.NoError(t, b.Leave(ctx, b.act(), boxes[0], inventory.Packed, 9, b.lot(oid).Code, ""))
+	packed, err := b.LotCost(ctx, oid)
+	require.NoError(t, err)
+	assert.Equal(t, "180", packed.Packed.Known.String(), "nine boxes at 0.20, reckoned when they are used")
+	assert.Equal(t, "8797/10", packed.Total().Known.String())
+	require.NoError(t, b.Leave(ctx, b.act(), boxes[0], inventory.Thrown, 391, "", "damp"))
+
 	d, _, err := b.Delivery(ctx, a)
 	require.NoError(t, err)
 	assert.Equal(t, []inventory.What{inventory.Received, inventory.Counted, inventory.Weighed},
@@ -306,9 +319,9 @@ func TestBlendsAndJarsTakeOutOfTheirDeliveries(t *testing.T) {
 	problem(t, b.StartInfusion(ctx, b.act(), jar, shea), "from")
 	require.NoError(t, b.StartInfusion(ctx, b.act(), jar, oil))
 	assert.InDelta(t, 1100, b.left(oil), 1e-9)
-	problem(t, b.Leave(ctx, b.act(), oil, inventory.House, 1_200_000, ""), "amount")
-	problem(t, b.Leave(ctx, b.act(), oil, inventory.Weighed, 1, ""), "what")
-	require.NoError(t, b.Leave(ctx, b.act(), oil, inventory.SentBack, 1_100_000, "rancid"))
+	problem(t, b.Leave(ctx, b.act(), oil, inventory.House, 1_200_000, "", ""), "amount")
+	problem(t, b.Leave(ctx, b.act(), oil, inventory.Weighed, 1, "", ""), "what")
+	require.NoError(t, b.Leave(ctx, b.act(), oil, inventory.SentBack, 1_100_000, "", "rancid"))
 	assert.Zero(t, b.left(oil))
 }
 
@@ -318,7 +331,7 @@ func TestADeliveryThatWasOnlyNamedAtTheBenchIsTakenInLater(t *testing.T) {
 	require.NoError(t, b.Weigh(ctx, b.on(oid), oid, shop.Weighed{Item: olive, Grams: 638, New: &lot.Bought{Supplier: "Oil Barn", Code: "X"}}))
 	from := b.lot(oid).Weighings[0].From.OID
 	problem(t, b.BookIn(ctx, b.act(), from, inventory.Receipt{}), "amount")
-	assert.Error(t, b.Leave(ctx, b.act(), from, inventory.Spilled, 5, ""), "of what is in no book nobody knows what is left")
+	assert.Error(t, b.Leave(ctx, b.act(), from, inventory.Spilled, 5, "", ""), "of what is in no book nobody knows what is left")
 	price := int64(3000)
 	require.NoError(t, b.BookIn(ctx, b.act(), from, inventory.Receipt{Amount: 3_000_000, Goods: &price}))
 	assert.InDelta(t, 3000-638, b.left(from), 1e-9)
@@ -447,11 +460,11 @@ func TestTheStoreBalances(t *testing.T) {
 			case 0:
 				err = b.Weigh(ctx, b.on(oid), oid, shop.Weighed{Item: olive, Grams: inventory.Grams(n), From: tin, Sure: true})
 			case 1:
-				err = b.Leave(ctx, b.act(), tin, inventory.Spilled, n, "")
+				err = b.Leave(ctx, b.act(), tin, inventory.Spilled, n, "", "")
 			case 2:
 				err = b.Count(ctx, b.act(), tin, n, "weighed")
 			case 3:
-				err = b.Leave(ctx, b.act(), tin, inventory.SentBack, n, "")
+				err = b.Leave(ctx, b.act(), tin, inventory.SentBack, n, "", "")
 			default:
 				err = b.Weigh(ctx, b.on(oid), oid, shop.Weighed{Item: olive, Grams: inventory.Grams(n), Back: true})
 			}
@@ -500,6 +513,8 @@ func TestAPriceMovesTheBarOfEveryRecipeThatTakesIt(t *testing.T) {
 	assert.Zero(t, p.Today(olive).Cost.Cmp(cost.Minor(1000)))
 	assert.False(t, p.Newest("fat:shea-butter").Known())
 }
+
+func ptr[T any](v T) *T { return &v }
 
 // all is what a valuation comes to.
 func all(v costing.Valuation) cost.Money {

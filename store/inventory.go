@@ -187,6 +187,7 @@ func (t *Tx) Delivery(oid string) (d inventory.Delivery, err error) {
 type MovesWhere struct {
 	Delivery, Lot, Stock int64
 	Jar                  string
+	Packed               bool // what bars were packed in
 	Found                bool // what the books were short of, and nobody has said why
 }
 
@@ -211,6 +212,7 @@ func (t *Tx) DeliveryMoves(w MovesWhere) (out []DeliveryMove, err error) {
 	add(w.Lot != 0, "m.lot_id = ?", w.Lot)
 	add(w.Stock != 0, "m.stock_id = ?", w.Stock)
 	add(w.Jar != "", "m.infusion_id = (SELECT id FROM infusion WHERE oid = ?)", w.Jar)
+	add(w.Packed, "m.what = 'packed'")
 	add(w.Found, "m.what = 'found' AND r.why IS NULL")
 	err = t.each("delivery moves", `SELECT m.entry_id, m.delivery_id, i.oid, i.item, i.name, m.what, m.change, m.priced,
 			coalesce(l.code, ''), coalesce(l.oid, ''), coalesce(s.code, ''), m.note, coalesce(r.why, ''), coalesce(w.name, ''), e.occurred_at

@@ -49,6 +49,8 @@ type Lot struct {
 	Frozen   bool      // as it was at the release
 	Now      cost.Sum  // what it comes to by what is known now, where it is frozen
 	Taken    []Carried // what other lots took of it, at what it carries
+	Packed   cost.Sum  // what its bars were packed in since, which is reckoned when it is used
+	Packs    []cost.Line
 }
 
 // Carried is soap that went into another lot.
@@ -80,11 +82,20 @@ func (r *Reckoner) costIn(tx *store.Tx, l *lot.Lot) (out Lot, err error) {
 	if err != nil {
 		return out, err
 	}
-	now, err := newReading(tx, r, settings.HourRate).lot(l)
+	g := newReading(tx, r, settings.HourRate)
+	now, err := g.lot(l)
 	if err != nil {
 		return out, err
 	}
 	out = Lot{Lot: now, Currency: settings.Currency}
+	packs, err := g.moved(store.MovesWhere{Lot: l.ID, Packed: true})
+	if err != nil {
+		return out, err
+	}
+	for _, m := range packs {
+		line := m.of.LineOf(m.mg, m.priced)
+		out.Packs, out.Packed = append(out.Packs, line), out.Packed.Plus(line.Sum())
+	}
 	out.Shares = cost.Divide(now.Total().Known, Piles(l))
 	body, err := tx.LotCost(l.ID)
 	switch {
@@ -209,7 +220,7 @@ func (g *reading) moved(w store.MovesWhere) (out []moved, err error) {
 		return nil, err
 	}
 	for _, m := range moves {
-		if m.What.Bucket() != inventory.Used {
+		if m.What.Bucket() != inventory.Used || (m.What == inventory.Packed) != w.Packed {
 			continue
 		}
 		at := slices.IndexFunc(out, func(x moved) bool { return x.of.ID == m.Delivery })
@@ -313,7 +324,7 @@ func (g *reading) lot(l *lot.Lot) (out cost.Lot, err error) {
 			to.MG, to.UnknownMG = to.MG-left, to.UnknownMG-left
 		}
 	}
-	for _, list := range byItem { // packing, and what was recorded of no item of the sheet
+	for _, list := range byItem { // what was recorded of no item of the sheet
 		for _, m := range list {
 			add(inventory.Fold(m.of.Item), m.of.Name, []moved{m})
 		}

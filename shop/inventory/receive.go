@@ -214,7 +214,15 @@ func booked(d inventory.Delivery) error {
 
 // Leave records what left a delivery otherwise than into a pot: spilled, thrown away, used in the house, damaged,
 // sent back, or used for packing.
-func (s *Stores) Leave(ctx context.Context, act journal.Act, oid string, what inventory.What, amount int64, note string) error {
+// For packing, code is of the lot whose bars were packed, or empty.
+func (s *Stores) Leave(
+	ctx context.Context,
+	act journal.Act,
+	oid string,
+	what inventory.What,
+	amount int64,
+	code, note string,
+) error {
 	var p caution.Problems
 	if !slices.Contains(inventory.Leaves(), what) {
 		p.Add("what", "choose what became of it")
@@ -232,8 +240,23 @@ func (s *Stores) Leave(ctx context.Context, act journal.Act, oid string, what in
 		if amount > d.Left {
 			return caution.Problems{{Path: "amount", Text: "by the books there is less than that. Count it, then the books agree with it"}}
 		}
+		var of store.MoveOf
+		if code = strings.TrimSpace(code); code != "" {
+			if what != inventory.Packed {
+				return caution.Problems{{Path: "lot", Text: "only packing is for a lot; leave it empty"}}
+			}
+			number, err := lot.ParseCode(code)
+			heads, found := []store.LotHead(nil), err
+			if err == nil {
+				heads, found = c.LotHeads(store.LotsWhere{Number: number})
+			}
+			if found != nil || len(heads) == 0 {
+				return caution.Problems{{Path: "lot", Text: fmt.Sprintf("there is no lot “%s”", code)}}
+			}
+			of.Lot = heads[0].ID
+		}
 		m := inventory.Move{What: what, Change: -amount, Priced: -d.Take(amount), Note: strings.TrimSpace(note)}
-		return c.Record("delivery move", func(entry int64) error { return c.MoveDelivery(entry, d.ID, m, store.MoveOf{}) })
+		return c.Record("delivery move", func(entry int64) error { return c.MoveDelivery(entry, d.ID, m, of) })
 	})
 }
 
@@ -427,6 +450,15 @@ func (s *Stores) CloseOrder(ctx context.Context, act journal.Act, oid, what, not
 		})
 	})
 	return err
+}
+
+// FilledFrom are the deliveries that a container was filled from; none where that was not recorded.
+func (s *Stores) FilledFrom(ctx context.Context, container int64) (out []inventory.Delivery, err error) {
+	err = s.Read(ctx, func(tx *store.Tx) (err error) {
+		out, err = tx.Deliveries(store.DeliveriesWhere{Stock: container})
+		return err
+	})
+	return out, err
 }
 
 // DeliveriesOf are the deliveries that came of an order.

@@ -15,9 +15,9 @@ type CostLine struct {
 
 // The measures of a picture of costs.
 const (
-	costW, costRow  = 440.0, 26.0
+	costW, costRow  = 470.0, 26.0
 	costName        = 178.0 // room for names
-	costText        = 84.0  // and for what is written at the end
+	costText        = 116.0 // and for what is written at the end
 	costBar         = 14.0
 	mostCostName    = 24 // letters of a name
 	leastVisibleBar = 1.5

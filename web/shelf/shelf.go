@@ -40,11 +40,12 @@ type shelfPage struct {
 	Curing int
 	Empty  bool
 	Find   *page.Form
-	Found  string      // where what was looked for stands
-	At     string      // the address of its place on the page
-	Way    []wayStep   // to the first bars of a new shop; empty once there were some
-	Stores []storeTask // what the store asks for today
-	Here   string      // the address from which the tasks are kept up to date
+	Found  string              // where what was looked for stands
+	At     string              // the address of its place on the page
+	Way    []wayStep           // to the first bars of a new shop; empty once there were some
+	Before []inventory.Opening // bars from before the books that may be sold
+	Stores []storeTask         // what the store asks for today
+	Here   string              // the address from which the tasks are kept up to date
 }
 
 // wayStep is a step on the way to a shop's first bars.
@@ -249,6 +250,15 @@ func (s *Room) showShelf(w http.ResponseWriter, r *http.Request, status int, not
 	}
 	if p.Stores, err = s.storeTasks(r); err != nil {
 		return err
+	}
+	old, err := s.Shop.Openings(r.Context(), "")
+	if err != nil {
+		return err
+	}
+	for _, o := range old {
+		if o.Bars > 0 && o.ReleasedBy != "" {
+			p.Before = append(p.Before, o)
+		}
 	}
 	if p.Way, err = s.wayOf(r); err != nil {
 		return err

@@ -392,8 +392,9 @@ type stockPage struct {
 	Aged    bool // old enough for a check by density
 	Usable  bool
 	IsLye   bool
-	Found   *stock.Counted // of a weighing that needs a word
-	Weaker  *weaker        // when another strength was asked for
+	Filled  []inventory.Delivery // that it was filled from
+	Found   *stock.Counted       // of a weighing that needs a word
+	Weaker  *weaker              // when another strength was asked for
 }
 
 // weaker says how a stock comes down to another strength.
@@ -427,6 +428,9 @@ func (s *Room) showStock(w http.ResponseWriter, r *http.Request, status int, f *
 		Form:      f,
 		Usable:    one.Status == store.InUse,
 		IsLye:     one.Kind != document.Fats,
+	}
+	if p.Filled, err = s.Shop.FilledFrom(r.Context(), one.ID); err != nil {
+		return err
 	}
 	if p.IsLye {
 		p.Crystal = one.Lye().Crystal()

@@ -144,7 +144,7 @@ func (s *Room) onDelivery(w http.ResponseWriter, r *http.Request) error {
 			if err := f.Problems.Err(); err != nil {
 				return err
 			}
-			return s.Shop.Leave(r.Context(), page.Act(r), oid, inventory.What(f.Get("what")), amount, f.Get("note"))
+			return s.Shop.Leave(r.Context(), page.Act(r), oid, inventory.What(f.Get("what")), amount, f.Get("lot"), f.Get("note"))
 		},
 		"count": func() error {
 			is := amountIn(f, "counted", m)

@@ -26,6 +26,8 @@ type ofPage struct {
 	Past   []inventory.Delivery // with nothing left, the newest first
 	UseUp  string               // address of a plan that uses up what is near its date
 	Weekly int64
+	Spoon  float64 // g that a level teaspoon weighs, 0 where nobody knows
+	Scent  string  // address of what is known of it as a scent
 }
 
 // mostPast is how many empty deliveries are shown.
@@ -44,6 +46,18 @@ func (s *Room) of(w http.ResponseWriter, r *http.Request) error {
 	p.Weekly = int64(l.Reorder.Weekly + 0.5)
 	if p.Past, err = s.Shop.UsedUp(r.Context(), l.Key, l.Name, mostPast); err != nil {
 		return err
+	}
+	if p.Spoon, err = s.Shop.SpoonOf(r.Context(), l.Name); err != nil {
+		return err
+	}
+	scents, err := s.Shop.Scents(r.Context())
+	if err != nil {
+		return err
+	}
+	for _, one := range scents {
+		if inventory.SameName(one.Scent.Label(), l.Name) {
+			p.Scent = "/scents/" + one.OID
+		}
 	}
 	if l.Have > 0 && (l.Kind == inventory.Fat || l.Kind == inventory.Liquid || l.Kind == inventory.Additive) {
 		grams := l.NearAmount
