@@ -56,6 +56,9 @@ var kinds = map[string]kind{
 	"rescale":   kindOf[archive.Rescale](5, `SELECT body FROM run_rescale`),
 	"rack":      kindOf[archive.Rack](8, `SELECT body FROM rack_revision`),
 	"rules":     kindOf[archive.Rules](9, `SELECT body FROM rack_rules`),
+	"material":  kindOf[archive.Material](16, `SELECT body FROM material_revision`),
+	"order":     kindOf[archive.SupplyOrder](16, `SELECT body FROM supply_order`),
+	"cost":      kindOf[archive.LotCost](16, `SELECT body FROM lot_cost`),
 }
 
 // bodies are the bodies of a kind that the program of a schema wrote.

@@ -56,7 +56,8 @@ func TestFromAnOrderToTheGramInThePotAndTheCentInTheBar(t *testing.T) {
 	u.press("Keep it")
 	u.open("/stores/shopping")
 	u.reads("main", "short of what is planned")
-	row := `[...document.querySelectorAll("form")].find(f => f.querySelector("h2")?.textContent === "Oil Barn").querySelector("[name$='.packs']")`
+	row := `[...document.querySelectorAll("form")].find(f => f.querySelector("h2")?.textContent === "Oil Barn")` +
+		`.querySelector("[name$='.packs']")`
 	eval[bool](u, `(() => { `+row+`.value = "2"; `+row+`.closest("form").id = "barn"; return true; })()`)
 	u.do("order", chromedp.Click(`#barn button.btn-main`))
 	u.reads("h1", "Order 1 to Oil Barn")

@@ -38,8 +38,8 @@ func aStore() exchange.Stores {
 				},
 			},
 			{
-				Bought: lot.Bought{OID: "d2", Item: "packaging:box", Name: "=Box", Code: "B"}, Booked: true, Unit: inventory.Pieces, Quantity: 400, Left: 380,
-				Status: inventory.Blocked,
+				Bought: lot.Bought{OID: "d2", Item: "packaging:box", Name: "=Box", Code: "B"}, Booked: true, Unit: inventory.Pieces,
+				Quantity: 400, Left: 380, Status: inventory.Blocked,
 			},
 		},
 	}

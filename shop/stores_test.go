@@ -81,7 +81,10 @@ func TestALotCostsWhatReallyWentIntoIt(t *testing.T) {
 	eight, eleven := int64(800), int64(1100)
 	in := []inventory.Receipt{
 		{Key: olive, Name: "Olive oil", Supplier: "Oil Barn", Code: "A", Unit: inventory.Milligrams, Amount: 1_000_000, Goods: &eight, Line: 1},
-		{Key: coconut, Name: "Coconut oil", Supplier: "Oil Barn", Code: "C", Unit: inventory.Milligrams, Amount: 2_000_000, Goods: &eleven, Line: 2},
+		{
+			Key: coconut, Name: "Coconut oil", Supplier: "Oil Barn", Code: "C", Unit: inventory.Milligrams, Amount: 2_000_000, Goods: &eleven,
+			Line: 2,
+		},
 	}
 	inventory.Share(in, 300, 0, inventory.ByWeight)
 	oids, err := b.Receive(ctx, b.act(), order, in)

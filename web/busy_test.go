@@ -298,7 +298,8 @@ func busy(t testing.TB, gone, curing int) *visitor {
 		v.does("/racks", "/racks", "name", fmt.Sprintf("Rack %d", i+3), "levels", "5", "width_mm", "1.5 m")
 	}
 	spread(t, db)
-	for _, table := range []string{"lot", "plan", "stock_move", "weighing", "sample_weight", "bar_move", "ingredient_lot", "delivery_move", "entry"} {
+	for _, table := range []string{"lot", "plan", "stock_move", "weighing", "sample_weight", "bar_move", "ingredient_lot",
+		"delivery_move", "entry"} {
 		var n int
 		require.NoError(t, db.QueryRow(`SELECT count(*) FROM `+table).Scan(&n))
 		t.Logf("%d rows of %s", n, table)
@@ -340,8 +341,8 @@ func BenchmarkPagesOfABusyShop(b *testing.B) {
 	path := first(b, home, `href="(/lots/[a-z0-9]+)" id="at-`+lot.Code(7))
 	recipes := first(b, mustGet(v, "/recipes"), `href="(/recipes/[a-z0-9]{26})"`)
 	for _, page := range []string{"/", "/lots", "/lots?q=fig", "/lots?trouble=any", path, path + "/record", recipes, "/calendar",
-		"/calendar/2026-03-14", "/make", "/plan", "/plan/day/2026-03-16", "/lye", "/settings", "/recipes", "/stores", "/stores/of?key=fat:olive-oil", "/stores/value",
-		"/stores/prices", "/racks"} {
+		"/calendar/2026-03-14", "/make", "/plan", "/plan/day/2026-03-16", "/lye", "/settings", "/recipes", "/stores",
+		"/stores/of?key=fat:olive-oil", "/stores/value", "/stores/prices", "/racks"} {
 		b.Run(strings.NewReplacer("/", "_", "?", "_").Replace(page), func(b *testing.B) {
 			var fresh []time.Duration
 			sep := "?"
