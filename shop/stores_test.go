@@ -2,6 +2,8 @@ package shop_test
 
 import (
 	"fmt"
+	"path/filepath"
+	"strings"
 	"sync"
 	"testing"
 	"time"
@@ -13,6 +15,7 @@ import (
 	"ashshelf/shop"
 	"ashshelf/shop/costing"
 	"ashshelf/shop/document"
+	"ashshelf/shop/journal"
 	"ashshelf/shop/stock"
 	"ashshelf/soap/cost"
 	"ashshelf/soap/fat"
@@ -99,6 +102,10 @@ func TestALotCostsWhatReallyWentIntoIt(t *testing.T) {
 	opened := "2026-03-02"
 	require.NoError(t, b.Mark(ctx, b.act(), a, store.DeliveryWord{Opened: &opened}))
 	problem(t, b.Count(ctx, b.act(), a, 430_000, " "), "count_why")
+	stale := b.act()
+	stale.Seen = 1
+	var moved *journal.Conflict
+	require.ErrorAs(t, b.Count(ctx, stale, a, 430_000, "from an old window"), &moved, "what moved since is not counted over")
 	require.NoError(t, b.Count(ctx, b.act(), a, 430_000, "a cup was spilled"))
 
 	b.throughBy(oid, b.out)
@@ -515,6 +522,27 @@ func TestAPriceMovesTheBarOfEveryRecipeThatTakesIt(t *testing.T) {
 	assert.Equal(t, cost.Minor(1000).Of(oliveMG, 1_000_000).String(), rise.String(), "ten a kilo more on the olive oil in the bar")
 	assert.Zero(t, p.Today(olive).Cost.Cmp(cost.Minor(1000)))
 	assert.False(t, p.Newest("fat:shea-butter").Known())
+}
+
+func TestACertificateIsKeptWithItsDelivery(t *testing.T) {
+	b := open(t)
+	tin := b.came(olive, "Olive oil", "A", 1000, 900)
+	name, err := b.KeepPaper(strings.NewReader("%PDF-1.7 a certificate"))
+	require.NoError(t, err)
+	require.NoError(t, b.AddPaper(ctx, b.act(), tin, inventory.Paper{File: name, Name: "certificate of A"}))
+	stray, err := b.KeepPaper(strings.NewReader("%PDF-1.7 of nothing"))
+	require.NoError(t, err)
+	_, err = b.KeepPaper(strings.NewReader("no paper at all"))
+	problem(t, err, "photo")
+	require.NoError(t, b.SweepPhotos(ctx))
+	f, err := b.Photo(ctx, name)
+	require.NoError(t, err)
+	require.NoError(t, f.Close())
+	_, err = b.Photo(ctx, stray)
+	require.ErrorIs(t, err, store.ErrNotFound, "what no delivery has is swept")
+	in, err := store.Inspect(ctx, filepath.Join(b.dir, store.File))
+	require.NoError(t, err)
+	assert.Equal(t, []string{name}, in.Photos, "a copy takes it along")
 }
 
 func ptr[T any](v T) *T { return &v }

@@ -213,7 +213,8 @@ func partsOf(c *journal.Change, l *lot.Lot, i plan.Item, w Weighed, grams float6
 	return []weighedPart{{w.From, grams}}, nil
 }
 
-// deliveryFor reads a delivery that an item is weighed from; one of something else is refused.
+// deliveryFor reads a delivery that an item is weighed from; one of something else is refused, and one that may not
+// be used.
 func deliveryFor(c *journal.Change, l *lot.Lot, i plan.Item, oid string) (inventory.Delivery, error) {
 	d, err := c.Delivery(oid)
 	if err != nil {
@@ -222,6 +223,9 @@ func deliveryFor(c *journal.Change, l *lot.Lot, i plan.Item, oid string) (invent
 	m, err := stores.MaterialIn(c.Tx, inventory.KeyOf(l.Frozen.Formula, i.Key), i.Name)
 	if err == nil && !m.Is(d.Item) && d.Item != i.Key.Ingredient() {
 		err = caution.Problems{{Path: "from", Text: "that delivery is " + d.Name + ", and this is " + i.Name}}
+	}
+	if err == nil {
+		err = stores.MayTake(d)
 	}
 	return d, err
 }

@@ -4,6 +4,7 @@ import (
 	"context"
 	"slices"
 	"strings"
+	"time"
 
 	"ashshelf/shop/catalog"
 	stores "ashshelf/shop/inventory"
@@ -15,7 +16,7 @@ import (
 )
 
 // Prices is what materials cost: what is in the house by what was paid for it, and what it costs to replace, by the
-// newest delivery, else by a supplier's offer.
+// newest delivery or a supplier's offer, whichever was written down later.
 type Prices struct {
 	Currency string
 	today    map[plan.Key]cost.Price
@@ -80,20 +81,25 @@ func (r *Reckoner) pricesIn(tx *store.Tx) (out Prices, err error) {
 		return out, err
 	}
 	out.tree = stores.MaterialTree(out.names)
-	for _, m := range out.names {
-		for _, o := range m.Offers {
-			if o.Price >= 0 && o.Amount > 0 {
-				out.newest[inventory.Fold(m.Key)] = cost.Price{Cost: cost.Minor(o.Price), Amount: o.Amount}
-				break
-			}
-		}
-	}
 	newest, err := tx.NewestPrices()
 	if err != nil {
 		return out, err
 	}
+	came := map[plan.Key]time.Time{}
 	for _, d := range newest {
-		out.newest[out.key(d.Item)] = d.Price()
+		out.newest[out.key(d.Item)], came[out.key(d.Item)] = d.Price(), d.Came
+	}
+	for _, m := range out.names {
+		k := inventory.Fold(m.Key)
+		if !m.Since.After(came[k]) {
+			continue // it came later than its offers were written down
+		}
+		for _, o := range m.Offers {
+			if o.Price >= 0 && o.Amount > 0 {
+				out.newest[k] = cost.Price{Cost: cost.Minor(o.Price), Amount: o.Amount}
+				break
+			}
+		}
 	}
 	left, err := tx.Deliveries(store.DeliveriesWhere{Left: true})
 	if err != nil {

@@ -6,10 +6,12 @@
 package inventory
 
 import (
+	"cmp"
 	"context"
 	"slices"
 	"strings"
 	"sync"
+	"time"
 
 	"ashshelf/shop/catalog"
 	"ashshelf/shop/journal"
@@ -28,7 +30,7 @@ type Stores struct {
 
 	mu      sync.Mutex
 	used    map[plan.Key]inventory.Material // what recipes and scents name, as of a version of the records
-	usedIn  map[plan.Key][]string
+	usedIn  map[plan.Key][]Recipe
 	version int64
 	read    bool
 }
@@ -36,9 +38,13 @@ type Stores struct {
 // Material is a material of the catalogue: with a page of its own, or as recipes and deliveries name it.
 type Material struct {
 	inventory.Material
-	OID     string   // empty while it has no page of its own
-	Recipes []string // that it is used in
+	OID     string    // empty while it has no page of its own
+	Since   time.Time // when its page was written last
+	Recipes []Recipe  // that it is used in
 }
+
+// Recipe is a recipe that takes a material.
+type Recipe struct{ OID, Name string }
 
 // Materials is the catalogue: what has a page of its own, and what recipes, scents, teaspoons and deliveries name
 // besides. By kind and name.
@@ -70,7 +76,7 @@ func (s *Stores) MaterialsIn(tx *store.Tx) ([]Material, error) {
 		for _, k := range append([]plan.Key{one.Of.Key}, one.Of.Also...) {
 			at[inventory.Fold(k)] = len(out)
 		}
-		out = append(out, Material{Material: one.Of, OID: one.OID})
+		out = append(out, Material{Material: one.Of, OID: one.OID, Since: one.Entry.Recorded})
 	}
 	add := func(m inventory.Material) int {
 		k := inventory.Fold(m.Key)
@@ -96,7 +102,7 @@ func (s *Stores) MaterialsIn(tx *store.Tx) ([]Material, error) {
 		add(FromKey(d.Item, d.Name))
 	}
 	for i := range out {
-		slices.Sort(out[i].Recipes)
+		slices.SortFunc(out[i].Recipes, func(a, b Recipe) int { return cmp.Or(strings.Compare(a.Name, b.Name), strings.Compare(a.OID, b.OID)) })
 		out[i].Recipes = slices.Compact(out[i].Recipes)
 		if inventory.Unlimited(out[i].Key) {
 			out[i].Always = true
@@ -147,7 +153,7 @@ func FromKey(k plan.Key, name string) inventory.Material {
 }
 
 // named are the materials that recipes, scents and teaspoons name. They are read anew when anything was recorded.
-func (s *Stores) named(tx *store.Tx) (map[plan.Key]inventory.Material, map[plan.Key][]string, error) {
+func (s *Stores) named(tx *store.Tx) (map[plan.Key]inventory.Material, map[plan.Key][]Recipe, error) {
 	s.mu.Lock()
 	defer s.mu.Unlock()
 	version, err := tx.NamedVersion()
@@ -157,13 +163,13 @@ func (s *Stores) named(tx *store.Tx) (map[plan.Key]inventory.Material, map[plan.
 	if s.read && s.version == version && !tx.Writing {
 		return s.used, s.usedIn, nil
 	}
-	used, usedIn := map[plan.Key]inventory.Material{}, map[plan.Key][]string{}
-	note := func(m inventory.Material, in string) {
+	used, usedIn := map[plan.Key]inventory.Material{}, map[plan.Key][]Recipe{}
+	note := func(m inventory.Material, in Recipe) {
 		k := inventory.Fold(m.Key)
 		if have, ok := used[k]; !ok || have.Label == "" && m.Label != "" {
 			used[k] = m
 		}
-		if in != "" {
+		if in != (Recipe{}) {
 			usedIn[k] = append(usedIn[k], in)
 		}
 	}
@@ -173,7 +179,7 @@ func (s *Stores) named(tx *store.Tx) (map[plan.Key]inventory.Material, map[plan.
 	}
 	for _, r := range recipes {
 		for _, m := range MaterialsOf(r.Formula) {
-			note(m, r.Name)
+			note(m, Recipe{r.OID, r.Name})
 		}
 	}
 	scents, err := tx.Latest(store.Scents)
@@ -187,14 +193,14 @@ func (s *Stores) named(tx *store.Tx) (map[plan.Key]inventory.Material, map[plan.
 		}
 		m := FromKey(inventory.NewKey(inventory.Scent, one.Scent.Label()), one.Scent.Label())
 		m.Kind, m.Dense = inventory.Scent, one.Scent.Density
-		note(m, "")
+		note(m, Recipe{})
 	}
 	spoons, err := tx.Spoons()
 	if err != nil {
 		return nil, nil, err
 	}
 	for _, one := range spoons {
-		note(FromKey(inventory.NewKey(inventory.Additive, one.Name), one.Name), "")
+		note(FromKey(inventory.NewKey(inventory.Additive, one.Name), one.Name), Recipe{})
 	}
 	if !tx.Writing {
 		s.used, s.usedIn, s.version, s.read = used, usedIn, version, true

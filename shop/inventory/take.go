@@ -19,17 +19,14 @@ type Short struct {
 }
 
 // Take takes an amount out of a delivery within a change, under a head that is written already. When the books
-// hold less, what is missing is brought in first, without a cost. A delivery that is in no book, or none, takes
-// nothing. One that is blocked gives nothing.
+// hold less, what is missing is brought in first, without a cost. A delivery that is in no book, or none, gives
+// nothing. Whether it may be used is asked before, by [MayTake]: what is put right afterwards was taken in any case.
 func Take(c *journal.Change, oid string, entry, amount int64, what inventory.What, of store.MoveOf, note string) (*Short, error) {
 	if oid == "" || amount == 0 {
 		return nil, nil
 	}
 	d, err := c.Delivery(oid)
 	if err != nil {
-		return nil, err
-	}
-	if err := MayTake(d); err != nil && amount > 0 {
 		return nil, err
 	}
 	if !d.Booked {

@@ -185,8 +185,8 @@ const usualLead = 7
 
 func leadOf(m inventory.Material) int {
 	lead := 0
-	for i, o := range m.Offers {
-		if i == 0 || o.Lead < lead {
+	for _, o := range m.Offers {
+		if o.Lead > 0 && (lead == 0 || o.Lead < lead) {
 			lead = o.Lead
 		}
 	}

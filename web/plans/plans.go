@@ -137,7 +137,7 @@ func (s *Room) newPlan(w http.ResponseWriter, r *http.Request) error {
 		}
 	}
 	// A link from a recipe, a mold or a plan chooses it.
-	for _, name := range []string{"recipe", "by", "day"} {
+	for _, name := range []string{"recipe", "by", "day", "use_up.name", "use_up.grams"} {
 		if v := q.Get(name); v != "" {
 			f.Set(name, v)
 		}

@@ -77,7 +77,7 @@ func (s *Room) storeTasks(r *http.Request) (out []storeTask, err error) {
 		if !l.Known() {
 			continue
 		}
-		one := storeTask{Words: "Order " + l.Name + " by " + page.LocalDay(l.Reorder.By), Href: "/stores/shopping"}
+		one := storeTask{Words: "Order " + l.Name + " by " + page.LocalDay(l.Reorder.By), Href: "/stores#order"}
 		if l.Reorder.By == room.Today {
 			one.Words, one.Late = "Order "+l.Name+" now", l.Balance.Short() > 0
 		}

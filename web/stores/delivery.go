@@ -299,6 +299,7 @@ func (s *Room) receive(w http.ResponseWriter, r *http.Request) error {
 		f.Problems.Add("kind", "%s", unknown.Error())
 	}
 	in := receiptIn(r, f, "", m)
+	in.Opening = f.Get("opening") == "on"
 	return s.Record(w, r, f, func() (string, error) {
 		oids, err := s.Shop.Receive(r.Context(), page.Act(r), "", []inventory.Receipt{in})
 		if err != nil {

@@ -24,11 +24,14 @@ type ofPage struct {
 	Today  string
 	Vessel vessel
 	Past   []inventory.Delivery // with nothing left, the newest first
-	UseUp  string               // address of a plan that uses up what is near its date
+	UseUp  []useUp              // plans that use up what is near its date
 	Weekly int64
 	Spoon  float64 // g that a level teaspoon weighs, 0 where nobody knows
 	Scent  string  // address of what is known of it as a scent
 }
+
+// useUp is a plan of a recipe that uses a material up.
+type useUp struct{ Recipe, Href string }
 
 // mostPast is how many empty deliveries are shown.
 const mostPast = 12
@@ -64,9 +67,15 @@ func (s *Room) of(w http.ResponseWriter, r *http.Request) error {
 		if grams == 0 {
 			grams = max(0, l.Balance.Free())
 		}
-		p.UseUp = "/plan?" + url.Values{
-			"by": {"use-up"}, "use_up.name": {l.Name}, "use_up.grams": {unit.Trim(inventory.Grams(grams), 1) + " g"},
-		}.Encode()
+		name := l.Name
+		if _, of, ok := strings.Cut(string(l.Key), ":"); ok && l.Kind != inventory.Additive {
+			name = of // recipes name fats and liquids by their keys
+		}
+		for _, in := range l.Recipes {
+			p.UseUp = append(p.UseUp, useUp{in.Name, "/plan?" + url.Values{
+				"recipe": {in.OID}, "by": {"use-up"}, "use_up.name": {name}, "use_up.grams": {unit.FieldMass(inventory.Grams(grams), page.SessionOf(r).System)},
+			}.Encode()})
+		}
 	}
 	return s.Show(w, r, http.StatusOK, "store-of", l.Name, "Stores", nil, p)
 }

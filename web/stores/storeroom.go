@@ -16,6 +16,7 @@ import (
 	"ashshelf/soap/cost"
 	"ashshelf/soap/fat"
 	"ashshelf/soap/inventory"
+	"ashshelf/soap/lot"
 	"ashshelf/soap/unit"
 	"ashshelf/web/draw"
 	"ashshelf/web/page"
@@ -25,6 +26,7 @@ import (
 type storeroomPage struct {
 	supply.Storeroom
 	Shelves []shelf
+	Scraps  []*lot.Lot // of which scraps or pieces are left
 	Soon    []supply.Line
 	UseUp   []supply.Line
 	Form    *page.Form // why the books were short
@@ -70,6 +72,9 @@ func (s *Room) showStoreroom(w http.ResponseWriter, r *http.Request, status int,
 		p.Form = &page.Form{Values: url.Values{}, System: page.SessionOf(r).System}
 	} else {
 		p.At = page.Entry(f, "move")
+	}
+	if p.Scraps, err = s.Shop.Trimmings(r.Context()); err != nil {
+		return err
 	}
 	sys := page.SessionOf(r).System
 	for _, kind := range inventory.Kinds() {
