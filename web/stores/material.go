@@ -73,7 +73,8 @@ func (s *Room) of(w http.ResponseWriter, r *http.Request) error {
 		}
 		for _, in := range l.Recipes {
 			p.UseUp = append(p.UseUp, useUp{in.Name, "/plan?" + url.Values{
-				"recipe": {in.OID}, "by": {"use-up"}, "use_up.name": {name}, "use_up.grams": {unit.FieldMass(inventory.Grams(grams), page.SessionOf(r).System)},
+				"recipe": {in.OID}, "by": {"use-up"}, "use_up.name": {name},
+				"use_up.grams": {unit.FieldMass(inventory.Grams(grams), page.SessionOf(r).System)},
 			}.Encode()})
 		}
 	}
