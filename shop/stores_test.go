@@ -559,3 +559,20 @@ func (b *bench) name(oid string, k plan.Key) string {
 	i, _ := b.lot(oid).Item(k)
 	return i.Name
 }
+
+// A button that is pressed twice, or sent again after the answer was lost, leads to the delivery that
+// the first press wrote.
+func TestADeliveryThatIsSentAgainIsTheSameDelivery(t *testing.T) {
+	b := open(t)
+	act := b.act()
+	in := []inventory.Receipt{{
+		Key: "fat:olive-oil", Name: "Olive oil", Supplier: "Oil Barn", Code: "T-9", Received: "2026-03-01", Unit: inventory.Milligrams,
+		Amount: inventory.MG(5000),
+	}}
+	first, err := b.Receive(ctx, act, "", in)
+	require.NoError(t, err)
+	again, err := b.Receive(ctx, act, "", in)
+	require.NoError(t, err)
+	assert.Equal(t, first, again)
+	assert.InDelta(t, 5000, b.left(first[0]), 1e-9)
+}

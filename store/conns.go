@@ -78,14 +78,16 @@ func dead(err error) bool {
 	return errors.Is(err, sql.ErrConnDone) || errors.Is(err, driver.ErrBadConn)
 }
 
-// begin opens a transaction on a connection that is good.
+// begin opens a transaction on a connection that is good. It outlives its context, and is ended by
+// [conns.within] alone: one that is taken back behind our back when a request is cut off may still
+// be open when the next one begins on its connection. What is asked within it ends with the context.
 func (c *conns) begin(ctx context.Context) (*conn, *sql.Tx, error) {
 	for {
 		one, err := c.take(ctx)
 		if err != nil {
 			return nil, nil, err
 		}
-		tx, err := one.BeginTx(ctx, nil)
+		tx, err := one.BeginTx(context.WithoutCancel(ctx), nil)
 		if err == nil {
 			return one, tx, nil
 		}

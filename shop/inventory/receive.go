@@ -25,7 +25,7 @@ func (s *Stores) Receive(ctx context.Context, act journal.Act, order string, lis
 	if err := checkReceipts(list).Err(); err != nil {
 		return nil, err
 	}
-	_, err = s.ByPerson(ctx, act, func(c *journal.Change) (string, error) {
+	first, err := s.ByPerson(ctx, act, func(c *journal.Change) (string, error) {
 		settings, err := c.Shop()
 		if err != nil {
 			return "", err
@@ -39,6 +39,9 @@ func (s *Stores) Receive(ctx context.Context, act journal.Act, order string, lis
 		}
 		return oids[0], nil
 	})
+	if err == nil && oids == nil { // it stands already
+		oids = []string{first}
+	}
 	return oids, err
 }
 
