@@ -11,6 +11,7 @@ import (
 	"ashshelf/exchange"
 	"ashshelf/soap/caution"
 	"ashshelf/soap/dry"
+	"ashshelf/soap/label"
 	"ashshelf/soap/plan"
 )
 
@@ -43,6 +44,24 @@ func runDry(args []string, stdin io.Reader, stdout, stderr io.Writer) int {
 			return exchange.WriteDryingText(out, c.Foretell(dry.Any()))
 		}
 		return exchange.WriteDryingForecast(out, c.Foretell(dry.Any()))
+	})
+}
+
+// runLabel says what stands on the label of a recipe's bar.
+func runLabel(args []string, stdin io.Reader, stdout, stderr io.Writer) int {
+	return answer("label", "a label request", args, stdin, stdout, stderr, func(in io.Reader, out io.Writer, text bool) error {
+		request, err := exchange.ReadLabelRequest(in)
+		if err != nil {
+			return err
+		}
+		made, err := label.Make(request)
+		if err != nil {
+			return err
+		}
+		if text {
+			return exchange.WriteLabelText(out, made)
+		}
+		return exchange.WriteLabel(out, made)
 	})
 }
 

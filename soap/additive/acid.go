@@ -22,6 +22,7 @@ type acid struct {
 	phrases         [][]string // of whole words, any of its names
 	molar, hydrate  float64    // g/mol; hydrate is 0 where none is sold
 	takes, strength float64    // protons; percent that is usually sold
+	salt            string     // its name on a label once lye has neutralised it
 }
 
 var acids = sync.OnceValue(func() []acid {
@@ -34,6 +35,7 @@ var acids = sync.OnceValue(func() []acid {
 			hydrate:  r.Number("hydrate_g_mol"),
 			takes:    r.Number("takes"),
 			strength: r.Number("strength_pct"),
+			salt:     r.Text("salt"),
 		}
 		for _, n := range append([]string{a.name}, strings.Split(r.Text("names"), ";")...) {
 			if words := material.Words(n); len(words) > 0 {
@@ -61,16 +63,8 @@ func Acid(name string) (lye float64, known, ask bool) {
 		return k.Lye, true, false
 	}
 	words := material.Words(name)
-	var best acid
-	longest := 0
-	for _, a := range acids() {
-		for _, p := range a.phrases {
-			if len(p) > longest && material.Holds(words, p) {
-				best, longest = a, len(p)
-			}
-		}
-	}
-	if longest == 0 {
+	best, found := acidIn(words)
+	if !found {
 		return 0, false, material.Has(name, sour...) && !material.Has(name, inFats...)
 	}
 	molar := best.molar
@@ -82,6 +76,26 @@ func Acid(name string) (lye float64, known, ask bool) {
 		strength = s
 	}
 	return best.takes * molarNaOH / molar * strength / 100, true, false
+}
+
+// acidIn is the acid of the table with the longest of its names in some words.
+func acidIn(words []string) (best acid, found bool) {
+	longest := 0
+	for _, a := range acids() {
+		for _, p := range a.phrases {
+			if len(p) > longest && material.Holds(words, p) {
+				best, longest = a, len(p)
+			}
+		}
+	}
+	return best, longest > 0
+}
+
+// SaltOf is what an acid of some name is called on a label once sodium hydroxide has neutralised
+// it, such as Sodium Citrate; empty for what is no acid, and for juices, which keep their name.
+func SaltOf(name string) string {
+	best, _ := acidIn(material.Words(name))
+	return best.salt
 }
 
 // Takes is the use with what a gram of it takes up: as said, 0 included, else by its

@@ -10,6 +10,7 @@
 package fat
 
 import (
+	"cmp"
 	_ "embed"
 	"sync"
 
@@ -120,6 +121,27 @@ var marks = sync.OnceValue(func() map[string]material.Mark {
 	}
 	return out
 })
+
+// soaps are what sodium hydroxide makes of the fats of the table, on a label, by slug.
+var soaps = sync.OnceValue(func() map[string]string {
+	out := map[string]string{}
+	for _, r := range table.Read(fatsCSV) {
+		out[r.Text("slug")] = r.Text("inci_saponified")
+	}
+	return out
+})
+
+// Soap is what sodium hydroxide makes of the fat, as a label has it: Sodium Olivate. Of an own fat
+// it says that it is saponified, and of what.
+func (f Fat) Soap() string {
+	if name := soaps()[f.Slug]; name != "" {
+		return name
+	}
+	return "Saponified " + f.Labelled()
+}
+
+// Labelled is the fat's name on a label: its INCI name, or its own where it has none.
+func (f Fat) Labelled() string { return cmp.Or(f.INCI, f.Name) }
 
 // From is where the fat comes from: by the table, or as the owner says of an own one.
 func (f Fat) From() material.Mark {

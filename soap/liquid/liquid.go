@@ -70,6 +70,23 @@ var marks = sync.OnceValue(func() map[string]material.Mark {
 	return out
 })
 
+// labelled are the names of the table on a label, by slug.
+var labelled = sync.OnceValue(func() map[string]string {
+	out := map[string]string{}
+	for _, r := range table.Read(liquidsCSV) {
+		out[r.Text("slug")] = r.Text("inci")
+	}
+	return out
+})
+
+// INCI is what the liquid is called on a label; its own name where the table has none.
+func (l Liquid) INCI() string {
+	if name := labelled()[l.Slug]; name != "" {
+		return name
+	}
+	return l.Name
+}
+
 // madeUp is what the table says of the solids, by slug.
 var madeUp = sync.OnceValue(func() map[string]material.Composition {
 	out := map[string]material.Composition{}

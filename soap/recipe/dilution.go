@@ -50,8 +50,8 @@ type Thinned struct {
 // into soap: a stronger one curdles it where it falls.
 const AcidDilution = 4.0
 
-// molarGlycerol is the molar mass in g/mol of the glycerol that a fat sets free.
-const molarGlycerol = 92.094
+// MolarGlycerol is the molar mass in g/mol of the glycerol that a fat sets free.
+const MolarGlycerol = 92.094
 
 // DrySoap is the soap proper in the amounts, in g: of the fat that has become soap, with the
 // alkali it took up, less what it set free.
@@ -69,7 +69,7 @@ func (f Formula) DrySoap(a Amounts) float64 {
 	soap := 0.0
 	add := func(grams, sap float64, free bool) {
 		moles := grams * sap / 1000 / molarKOH
-		sets := moles / 3 * molarGlycerol
+		sets := moles / 3 * MolarGlycerol
 		if free {
 			sets = moles * lye.MolarWater
 		}

@@ -14,11 +14,14 @@ type Mark struct {
 	Why   []string // what stands against it, or what to ask about
 }
 
+// Unscented is the mark of a soap that nothing was put into for its smell.
+const Unscented = "unscented"
+
 // Marks works out what the soap may be called, from the marks of its materials: one
 // that is of animals, of palm or a scent stands against a name; one that is not
 // known makes it a question.
 func (f Formula) Marks() []Mark {
-	vegan, palm, plain := Mark{Name: "vegan"}, Mark{Name: "palm-free"}, Mark{Name: "unscented"}
+	vegan, palm, plain := Mark{Name: "vegan"}, Mark{Name: "palm-free"}, Mark{Name: Unscented}
 	against := func(m *Mark, what string) { m.Why = append(m.Why, what) }
 	var unknown []string
 	see := func(name string, from material.Mark) {

@@ -1,0 +1,66 @@
+package label
+
+import (
+	"cmp"
+	"fmt"
+	"slices"
+	"strings"
+
+	"ashshelf/soap/caution"
+	"ashshelf/soap/unit"
+)
+
+// checkAllergens finds declarations that cannot be: of what the recipe lacks, and of more than there
+// is.
+func (q Request) checkAllergens(p *caution.Problems) {
+	in := map[string]bool{}
+	for _, u := range q.Formula.Uses() {
+		in[Key(u.Name)] = true
+	}
+	sums := map[string]float64{}
+	for i, a := range q.Allergens {
+		at := fmt.Sprintf("allergens[%d].", i)
+		if !in[Key(a.Additive)] {
+			p.Add(at+"additive", "the recipe has no additive “%s”", a.Additive)
+		}
+		if strings.TrimSpace(a.Name) == "" {
+			p.Add(at+"name", "say which allergen it is")
+		}
+		switch {
+		case !(a.Percent > 0 && a.Percent <= 100):
+			p.Add(at+"percent", "it is above 0 and up to 100 %% of %s", a.Additive)
+		case sums[Key(a.Additive)] <= 100+1e-9:
+			if sums[Key(a.Additive)] += a.Percent; sums[Key(a.Additive)] > 100+1e-9 {
+				p.Add(at+"percent", "with this one %s %% of %s are declared, and there are only 100",
+					unit.Trim(sums[Key(a.Additive)], 2), a.Additive)
+			}
+		}
+	}
+	for name := range q.Named {
+		if !in[name] {
+			p.Add("recipe.additives", "the recipe has no additive “%s” to give a label name to", name)
+		}
+	}
+}
+
+// allergens sums what is declared over all additives and keeps what lies above [Threshold].
+func (p poured) allergens(declared []Declared, bar float64) []Allergen {
+	grams := map[string]float64{}
+	for _, e := range p.entries {
+		grams[Key(e.key)] += e.grams
+	}
+	var all []Allergen
+	at := map[string]int{}
+	for _, d := range declared {
+		i, known := at[Key(d.Name)]
+		if !known {
+			i = len(all)
+			at[Key(d.Name)] = i
+			all = append(all, Allergen{Name: strings.TrimSpace(d.Name)})
+		}
+		all[i].Percent += grams[Key(d.Additive)] * d.Percent / bar
+	}
+	all = slices.DeleteFunc(all, func(a Allergen) bool { return a.Percent <= Threshold*(1+1e-9) })
+	slices.SortStableFunc(all, func(a, b Allergen) int { return cmp.Compare(b.Percent, a.Percent) })
+	return all
+}
