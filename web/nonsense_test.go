@@ -148,7 +148,8 @@ func TestAddressesOfNothingAreNotThere(t *testing.T) {
 	v := visit(t)
 	gone := strings.Repeat("q", 26)
 	for _, path := range []string{
-		"/recipes/" + gone, "/recipes/" + gone + "/card", "/recipes/" + gone + "/compare", "/recipes/" + gone + "/recipe.json",
+		"/recipes/" + gone, "/recipes/" + gone + "/card", "/recipes/" + gone + "/compare", "/recipes/" + gone + "/label",
+		"/recipes/" + gone + "/recipe.json",
 		"/recipes/new/short", "/molds/" + gone, "/equipment/" + gone, "/scents/" + gone,
 		"/materials/" + gone, "/stores/deliveries/" + gone, "/stores/orders/" + gone, "/stores/of?key=fat:moon",
 		"/plans/" + gone, "/plans/" + gone + "/sheet.csv", "/plans/" + gone + "/plan.json", "/plan/day/yesterday",

@@ -108,7 +108,7 @@ func (w *ComputedPlan) shortOfLabel(m lot.Mold, c document.CutPlan, density floa
 	}
 	how := ""
 	if len(ways) > 0 {
-		how = strings.ToUpper(ways[0][:1]) + strings.Join(ways, ", or ")[1:] + "."
+		how = unit.Capital(strings.Join(ways, ", or ")) + "."
 	}
 	add := caution.Caution{Code: "label.short", Level: caution.Warn,
 		Reason: fmt.Sprintf(

@@ -64,3 +64,31 @@ func (p poured) allergens(declared []Declared, bar float64) []Allergen {
 	slices.SortStableFunc(all, func(a, b Allergen) int { return cmp.Compare(b.Percent, a.Percent) })
 	return all
 }
+
+// ReadDeclared reads declarations, one a line: the additive, a colon, the allergen and its percent of
+// the additive, as in "Fig leaf: Linalool 4 %". Problems are at "line 3" and so on.
+func ReadDeclared(text string) (list []Declared, p caution.Problems) {
+	n := 0
+	for line := range strings.Lines(text) {
+		n++
+		at := fmt.Sprintf("line %d", n)
+		if strings.TrimSpace(line) == "" {
+			continue
+		}
+		additive, rest, ok := strings.Cut(line, ":")
+		words := strings.Fields(strings.TrimSuffix(strings.TrimSpace(rest), "%"))
+		if !ok || len(words) < 2 {
+			p.Add(at, "write it as “Fig leaf: Linalool 4 %%”")
+			continue
+		}
+		percent, err := unit.Number(words[len(words)-1])
+		if err != nil {
+			p.Add(at, "“%s” is no number of percent", words[len(words)-1])
+			continue
+		}
+		list = append(list, Declared{
+			Additive: strings.TrimSpace(additive), Name: strings.Join(words[:len(words)-1], " "), Percent: percent,
+		})
+	}
+	return list, p
+}

@@ -29,6 +29,17 @@ const (
 // Tiers returns the tiers, the lightest first.
 func Tiers() []Tier { return []Tier{Plain, Cosmetic, Approval} }
 
+// Words says the tier in a word or two.
+func (t Tier) Words() string {
+	switch t {
+	case Cosmetic:
+		return "a cosmetic claim"
+	case Approval:
+		return "not without approval"
+	}
+	return "plain"
+}
+
 // Duty says what the tier asks of the seller. Local rules come first.
 func (t Tier) Duty() string {
 	switch t {

@@ -309,3 +309,13 @@ func TestAListWeighsTheBar(t *testing.T) {
 		}
 	})
 }
+
+func TestDeclarationsAreReadLineByLine(t *testing.T) {
+	got, p := label.ReadDeclared("Fig leaf: Linalool 4 %\n\nFig leaf : Amyl cinnamal 0,5\r\nBergamot peel: Citral 12.5%")
+	require.Empty(t, p)
+	assert.Equal(t, []label.Declared{{"Fig leaf", "Linalool", 4}, {"Fig leaf", "Amyl cinnamal", 0.5}, {"Bergamot peel", "Citral", 12.5}}, got)
+	_, p = label.ReadDeclared("Linalool 4 %\nFig leaf: Linalool\nFig leaf: Linalool some")
+	for _, at := range []string{"line 1", "line 2", "line 3"} {
+		assert.NotEmpty(t, p.At(at), at)
+	}
+}

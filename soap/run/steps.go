@@ -332,7 +332,7 @@ func Steps(o Order) []Step {
 		if !o.topped(s) {
 			add(tap(AfterStage, true))
 		}
-		after("after:cover", capital(o.Cover().Words()), "Do not poke it. The gel ring shows after about two hours.", Cover)
+		after("after:cover", unit.Capital(o.Cover().Words()), "Do not poke it. The gel ring shows after about two hours.", Cover)
 	}
 	after(
 		cleanKey,
@@ -521,7 +521,7 @@ func (o Order) design(add func(Step)) {
 			}
 		}
 		add(Step{
-			Key: fmt.Sprintf("%s%d", designPrefix, i), Stage: IntoMold, Kind: Do, Title: capital(d.Words()), Text: text, Pours: pours,
+			Key: fmt.Sprintf("%s%d", designPrefix, i), Stage: IntoMold, Kind: Do, Title: unit.Capital(d.Words()), Text: text, Pours: pours,
 			Must: true,
 		})
 	}
@@ -677,11 +677,4 @@ func hasAdditive(items []plan.Item) bool {
 		}
 	}
 	return false
-}
-
-func capital(s string) string {
-	if s == "" {
-		return s
-	}
-	return strings.ToUpper(s[:1]) + s[1:]
 }

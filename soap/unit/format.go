@@ -3,6 +3,8 @@ package unit
 import (
 	"math"
 	"strconv"
+	"strings"
+	"unicode/utf8"
 )
 
 // Trim writes n with at most decimals places and without trailing zeros.
@@ -202,4 +204,10 @@ func Spoons(tsp float64) string {
 		part = Trim(float64(whole), 0) + part
 	}
 	return part + " tsp"
+}
+
+// Capital begins a text with a large letter.
+func Capital(text string) string {
+	_, wide := utf8.DecodeRuneInString(text)
+	return strings.ToUpper(text[:wide]) + text[wide:]
 }

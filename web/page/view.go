@@ -281,9 +281,4 @@ func Words(list []string) []Option {
 }
 
 // Capital writes a sentence with its first letter large.
-func Capital(s string) string {
-	if s == "" {
-		return s
-	}
-	return strings.ToUpper(s[:1]) + s[1:]
-}
+func Capital(s string) string { return unit.Capital(s) }

@@ -729,6 +729,7 @@ func (s *Room) RecipesRoutes(r page.Routes) {
 	r.Post("/recipes/check", s.takeForeign)
 	r.Post("/recipes/{oid}/life", s.recipeLife)
 	r.Get("/recipes/{oid}/compare", s.compare)
+	r.Get("/recipes/{oid}/label", s.label)
 	r.Get("/recipes/{oid}/recipe.json", s.recipeFile)
 	r.Get("/recipes/{oid}/blend.csv", s.blendFile)
 	r.Get("/recipes/{oid}/revisions/{number}", s.revision)
