@@ -1,6 +1,8 @@
 package additive
 
 import (
+	"strings"
+
 	"ashshelf/soap/caution"
 	"ashshelf/soap/material"
 	"ashshelf/soap/unit"
@@ -24,10 +26,18 @@ type Dispersal struct {
 // rate: what it weighs follows the powder's weight. It is all fat, and counts in the superfat.
 func (u Use) OwnOil(name string, density float64, made material.Composition, mark material.Mark) Use {
 	oil := u
-	oil.Name, oil.Density, oil.Lye, oil.Neutral, oil.Disperse, oil.Oil = name+", for "+u.Name, density, 0, false, nil, true
+	oil.Name, oil.Density, oil.Lye, oil.Neutral, oil.Disperse, oil.Oil = name+ownOilFor+u.Name, density, 0, false, nil, true
 	oil.Made, oil.Mark = made, mark
 	oil.Rate *= u.Disperse.Spoons * unit.MLPerTeaspoon * density / max(u.GramsPerTsp, 1e-9)
 	return oil
+}
+
+const ownOilFor = ", for "
+
+// OilName is the fat that an oil of an additive's own is.
+func (u Use) OilName() string {
+	name, _, _ := strings.Cut(u.Name, ownOilFor)
+	return name
 }
 
 // mostSpoons of carrier to one of powder; more is a mistake of writing.

@@ -193,6 +193,24 @@ func TestBrineIsWaterAndSaltAndNamesThatAreTheSameAddUp(t *testing.T) {
 	}, got)
 }
 
+// A powder's own oil is an oil as any other: it adds up with that of the pot, and becomes soap.
+func TestAnOilOfAPowdersOwnIsListedAsAnOil(t *testing.T) {
+	f := soapOf(t, 5, "olive-oil", 100.0)
+	clay := stirred("Kaolin", 1)
+	clay.GramsPerTsp, clay.Disperse = 2.4, &additive.Dispersal{In: "olive-oil", Spoons: 2, Own: true}
+	f.Additives = []additive.Use{clay}
+	a := f.AmountsFor(1000)
+	require.Len(t, a.Additives, 2)
+	all := a.Batter() + a.Additives[0] + a.Additives[1]
+	near(t, map[string]float64{
+		"Olea Europaea Fruit Oil": 100 * (1000 + a.Additives[1]) / all, "Kaolin": 1000 / all, "Aqua": 100 * a.Liquid / all,
+		"Sodium Hydroxide": 100 * a.NaOH / all,
+	}, shares(t, label.Request{Formula: f, Style: label.AsPutIn}))
+	got := shares(t, label.Request{Formula: f, Style: label.AfterSaponification})
+	assert.Len(t, got, 5)
+	assert.InDelta(t, 100*(50+a.Additives[1])/all, got["Olea Europaea Fruit Oil"], 1e-6, "the lye is that of the pot")
+}
+
 // 4 % of a scent of which 1 % is in a bar of 1000 g fats, and so on: the bar weighs what was poured.
 func TestAllergensAreSummedOverScentsAndNamedAboveTheThreshold(t *testing.T) {
 	f := soapOf(t, 5, "olive-oil", 100.0)

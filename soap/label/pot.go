@@ -135,7 +135,7 @@ func (q Request) additiveEntry(u additive.Use, grams float64) entry {
 	case asked.Label == "" && u.From() == material.Scent:
 		e.name = parfum
 	case u.Oil:
-		if oil, err := fat.Find(u.Name); err == nil {
+		if oil, err := fat.Find(u.OilName()); err == nil {
 			e.name, e.soap, e.made = cmp.Or(asked.Label, oil.Labelled()), oil.Soap(), compositionOf(oil)
 		}
 	case made.Lye > 0 && asked.Label == "":
