@@ -17,7 +17,7 @@ func TestEachPromiseIsHeardAndItsInnocentTwinIsNot(t *testing.T) {
 		plain []string
 	}{
 		{label.Approval, []string{"Repels midges", "a mosquito repellent", "Keeps ticks off", "Moths hate it"},
-			[]string{"water-repellent paper", "it ticks all boxes"}},
+			[]string{"water-repellent paper", "it ticks all boxes", "from a meadow of pollinating insects"}},
 		{label.Approval, []string{"Heals cracked hands", "a healing bar", "Nature's remedy"},
 			[]string{"a healthy herd", "milk of healthy goats"}},
 		{label.Approval, []string{"Cures eczema", "an old cure for winter feet", "It cures"},
@@ -25,8 +25,9 @@ func TestEachPromiseIsHeardAndItsInnocentTwinIsNot(t *testing.T) {
 		{label.Approval, []string{"Treats dry hands", "a treatment for hands"},
 			[]string{"A little treat", "Treat yourself", "heat-treated wood"}},
 		{label.Approval, []string{"medicated", "a therapeutic bar", "Clinically tested"}, []string{"retail therapy"}},
-		{label.Approval, []string{"Clears acne", "for eczema", "no more itching", "good for rashes", "anti-inflammatory"},
-			[]string{"We are itching to pour it again", "a rash decision", "wound by hand in paper"}},
+		{label.Approval, []string{"Clears acne", "for eczema", "no more itching", "good for rashes", "anti-inflammatory", "for sore muscles"},
+			[]string{"We are itching to pour it again", "a rash decision", "wound by hand in paper",
+				"honey from our own hives", "by the burns and fields", "an inflammable oil", "If you have allergies, read the list"}},
 		{label.Approval, []string{"Kills germs", "antibacterial", "anti-bacterial", "Does not let germs live"}, []string{"with wheat germ oil"}},
 		{label.Approval, []string{"SPF 15", "Protects from the sun", "sun protection", "Protects against sun"},
 			[]string{"sunflower oil", "Keep it out of the sun", "the colour of a morning sun"}},
@@ -35,12 +36,15 @@ func TestEachPromiseIsHeardAndItsInnocentTwinIsNot(t *testing.T) {
 		{label.Cosmetic, []string{"Softens hands", "moisturising", "for softer skin", "hydrates", "Healthy skin"},
 			[]string{"soft colours", "a soft scent", "softened water", "with hydrated chrome green"}},
 		{label.Cosmetic, []string{"Calms", "a relaxing bar", "soothing", "Refreshes you"},
-			[]string{"the colour of a calm sea", "comfortable in the hand"}},
+			[]string{"the colour of a calm sea", "comfortable in the hand", "milk of calm goats",
+				"a well balanced scent"}},
 		{label.Cosmetic, []string{"for babies", "gentle enough for baby", "for newborns"}, []string{"baby blue", "a card with baby's breath"}},
 		{label.Cosmetic, []string{"for sensitive skin", "hypoallergenic", "for all skin types"}, []string{"sensitive to light: keep it dark"}},
 		{label.Cosmetic, []string{"for blemished skin", "reduces wrinkles", "anti-ageing", "firms your skin", "exfoliates"},
-			[]string{"a firm bar", "earthy tones", "Small blemishes in the bar are its nature"}},
-		{label.Cosmetic, []string{"deodorises", "Keeps you fresh", "against body odour"}, []string{"fresh air", "smells fresh", "fresh as rain"}},
+			[]string{"a firm bar", "earthy tones", "Small blemishes in the bar are its nature",
+				"dark with spots of cocoa", "whitens kitchen towels"}},
+		{label.Cosmetic, []string{"deodorises", "Keeps you fresh", "against body odour"}, []string{"fresh air", "smells fresh", "fresh as rain",
+			"It may sweat in damp air"}},
 	} {
 		for _, words := range c.words {
 			got := label.Read(words)
