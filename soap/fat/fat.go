@@ -153,7 +153,15 @@ func (f Fat) From() material.Mark {
 
 // Composition is what the fat brings into a soap.
 func (f Fat) Composition() material.Composition {
-	return material.Composition{Fat: 100, FatSAP: f.SAP, FreeAcid: f.Kind == Acid}
+	return material.Composition{Fat: 100, FatSAP: f.SAP, FreeAcid: f.Family() == Acid}
+}
+
+// Family is what the fat is of: an own one that is like a fat of the table is of that one's.
+func (f Fat) Family() Kind {
+	if like, ok := BySlug(f.Like); ok && f.Kind == Own {
+		return like.Kind
+	}
+	return f.Kind
 }
 
 // BySlug finds a reference fat.

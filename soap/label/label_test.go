@@ -81,6 +81,15 @@ func TestAFattyAcidGivesWaterAndNoGlycerin(t *testing.T) {
 	}, got)
 }
 
+func TestAnOwnFatThatIsLikeAFattyAcidGivesNoGlycerin(t *testing.T) {
+	f := soapOf(t, 0, "olive-oil", 50.0)
+	f.Fats = append(f.Fats, fat.Share{Fat: fat.NewOwn("Stearin of the mill", 208, 0.85, "stearic-acid"), Percent: 50})
+	got := shares(t, label.Request{Formula: f, Style: label.AfterSaponification})
+	a := f.AmountsFor(1000)
+	assert.InDelta(t, 100*51.979/a.Batter(), got["Glycerin"], 0.001, "of the olive oil alone")
+	assert.Contains(t, got, "Saponified Stearin of the mill")
+}
+
 // By hand: olive 950 g × 190 and beeswax 50 g × 93 take 185.15 ÷ 56.1056 = 3.30003 mol = 131.991 g,
 // and 263.982 g of water: 1395.974 g. Glycerin by the oil's 3.21715 mol alone: 98.760 g.
 func TestAWaxGivesNoGlycerinAndKeepsItsName(t *testing.T) {

@@ -31,7 +31,7 @@ const anyPot = 1000.0
 // entry is a material in the pot: what it is called, what it weighs and what it is made of.
 type entry struct {
 	row
-	key   string // the name it has in the recipe
+	key   string // the name that an additive has in the recipe
 	soap  string // what its fat is called once it is soap; empty where it stays within its row
 	salt  string // what its acid is called once it is neutralised; empty where it stays so
 	made  material.Composition
@@ -66,8 +66,8 @@ func pour(q Request) poured {
 	pot := poured{naoh: a.NaOH, koh: a.KOH, alkali: f.Alkali, water: f.TrueWater(a), total: a.Batter()}
 	for i, s := range f.Fats {
 		pot.entries = append(pot.entries, entry{
-			row: row{name: s.Fat.Labelled(), grams: a.Fats[i]}, key: s.Fat.Name, soap: s.Fat.Soap(), made: compositionOf(s.Fat),
-			waxen: family(s.Fat) == fat.Wax, held: s.AfterCook,
+			row: row{name: s.Fat.Labelled(), grams: a.Fats[i]}, soap: s.Fat.Soap(), made: s.Fat.Composition(),
+			waxen: s.Fat.Family() == fat.Wax, held: s.AfterCook,
 		})
 	}
 	for i, l := range f.Liquids {
@@ -83,32 +83,17 @@ func pour(q Request) poured {
 	return pot
 }
 
-// family is what a fat is of, for an own one as the fat that it is like.
-func family(f fat.Fat) fat.Kind {
-	if like, ok := fat.BySlug(f.Like); ok && f.Kind == fat.Own {
-		return like.Kind
-	}
-	return f.Kind
-}
-
-// compositionOf is what a fat brings: an own one that is like a fatty acid is one.
-func compositionOf(f fat.Fat) material.Composition {
-	c := f.Composition()
-	c.FreeAcid = family(f) == fat.Acid
-	return c
-}
-
 // liquidEntries are the rows of a liquid: one, but for brine, which is water and salt.
 func liquidEntries(l liquid.Liquid, grams float64) []entry {
 	made := l.Composition()
 	water := grams * made.Water / 100
 	if name, solid, two := strings.Cut(l.INCI(), ", "); two {
 		return []entry{
-			{row: row{name: name, grams: water, water: water}, key: l.Name},
-			{row: row{name: solid, grams: grams - water}, key: l.Name},
+			{row: row{name: name, grams: water, water: water}},
+			{row: row{name: solid, grams: grams - water}},
 		}
 	}
-	return []entry{{row: row{name: l.INCI(), grams: grams, water: water}, key: l.Name, salt: additive.SaltOf(l.Name), made: made}}
+	return []entry{{row: row{name: l.INCI(), grams: grams, water: water}, salt: additive.SaltOf(l.Name), made: made}}
 }
 
 // additiveEntry is the row of an additive, named as asked for or as the tables have it.
@@ -136,7 +121,7 @@ func (q Request) additiveEntry(u additive.Use, grams float64) entry {
 		e.name = parfum
 	case u.Oil:
 		if oil, err := fat.Find(u.OilName()); err == nil {
-			e.name, e.soap, e.made = cmp.Or(asked.Label, oil.Labelled()), oil.Soap(), compositionOf(oil)
+			e.name, e.soap, e.made = cmp.Or(asked.Label, oil.Labelled()), oil.Soap(), oil.Composition()
 		}
 	case made.Lye > 0 && asked.Label == "":
 		e.salt = additive.SaltOf(u.Name)
