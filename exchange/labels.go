@@ -139,7 +139,8 @@ func WriteLabel(w io.Writer, l label.Label) error {
 		Marks       []string   `json:"marks"`
 		Claims      []claimDoc `json:"claims"`
 		Text        string     `json:"text"`
-	}{LabelFormat, []shareDoc{}, []shareDoc{}, append([]string{}, l.Marks...), []claimDoc{}, l.Text()}
+		Undeclared  []string   `json:"undeclared,omitempty"`
+	}{LabelFormat, []shareDoc{}, []shareDoc{}, append([]string{}, l.Marks...), []claimDoc{}, l.Text(), l.Undeclared}
 	for _, i := range l.Ingredients {
 		out.Ingredients = append(out.Ingredients, shareDoc{i.Name, round(i.Percent, 6)})
 	}
@@ -161,6 +162,9 @@ func WriteLabelText(w io.Writer, l label.Label) error {
 	}
 	for _, a := range l.Allergens {
 		fmt.Fprintf(&b, "%8.3f %%  %s, an allergen\n", a.Percent, a.Name)
+	}
+	if len(l.Undeclared) > 0 {
+		fmt.Fprintf(&b, "\nNo allergens are declared of %s: ask the supplier before this is printed.\n", strings.Join(l.Undeclared, ", "))
 	}
 	if len(l.Marks) > 0 {
 		fmt.Fprintf(&b, "\nIt may be called %s.\n", strings.Join(l.Marks, ", "))

@@ -21,7 +21,11 @@ func TestALabelIsReadOffARecipeAndItsWordsAreWeighed(t *testing.T) {
 	has(t, page, "Sodium Olivate, Sodium Cocoate", "Repels midges</b>: not without approval", "“repels” says that it keeps insects away",
 		"Softens &lt;b&gt;hands&lt;/b&gt;</b>: a cosmetic claim", "Cleans gently</b>: plain")
 
+	_, page = v.get(v.link("/recipes", "recipes", "Fig and black tea") + "/label")
+	has(t, page, "No allergens are declared of")
+
 	_, page = v.get(kept + "/label")
+	assert.NotContains(t, page, "No allergens are declared")
 	has(t, page, "Olea Europaea Fruit Oil", "Sodium Hydroxide")
 	for _, c := range []struct{ field, bad, says string }{
 		{"loss", "lots", "f-loss-err"}, {"loss", "61", "between 0 and 60"}, {"loss", "50", "no more can dry away"},

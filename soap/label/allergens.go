@@ -6,7 +6,9 @@ import (
 	"slices"
 	"strings"
 
+	"ashshelf/soap/additive"
 	"ashshelf/soap/caution"
+	"ashshelf/soap/material"
 	"ashshelf/soap/unit"
 )
 
@@ -43,6 +45,23 @@ func (q Request) checkAllergens(p *caution.Problems) {
 	}
 }
 
+// undeclared are the scents of which nothing is declared, and what may be one: additives of which the
+// tables and the owner say nothing. A list without their allergens may leave out what must be named.
+func (q Request) undeclared() (out []string) {
+	declared := map[string]bool{}
+	for _, a := range q.Allergens {
+		declared[Key(a.Additive)] = true
+	}
+	for _, u := range q.Formula.Uses() {
+		_, known := additive.Find(u.Name)
+		scent := u.From() == material.Scent || !known && u.From() == material.NotKnown
+		if scent && !u.Oil && !declared[Key(u.Name)] && !slices.Contains(out, u.Name) {
+			out = append(out, u.Name)
+		}
+	}
+	return out
+}
+
 // allergens sums what is declared over all additives and keeps what lies above [Threshold].
 func (p poured) allergens(declared []Declared, bar float64) []Allergen {
 	grams := map[string]float64{}
@@ -75,7 +94,7 @@ func ReadDeclared(text string) (list []Declared, p caution.Problems) {
 		if strings.TrimSpace(line) == "" {
 			continue
 		}
-		additive, rest, ok := strings.Cut(line, ":")
+		of, rest, ok := strings.Cut(line, ":")
 		words := strings.Fields(strings.TrimSuffix(strings.TrimSpace(rest), "%"))
 		if !ok || len(words) < 2 {
 			p.Add(at, "write it as “Fig leaf: Linalool 4 %%”")
@@ -87,7 +106,7 @@ func ReadDeclared(text string) (list []Declared, p caution.Problems) {
 			continue
 		}
 		list = append(list, Declared{
-			Additive: strings.TrimSpace(additive), Name: strings.Join(words[:len(words)-1], " "), Percent: percent,
+			Additive: strings.TrimSpace(of), Name: strings.Join(words[:len(words)-1], " "), Percent: percent,
 		})
 	}
 	return list, p

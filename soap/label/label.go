@@ -97,6 +97,7 @@ type Allergen struct {
 type Label struct {
 	Ingredients []Ingredient // descending by weight, colours after all others
 	Allergens   []Allergen   // above [Threshold], the most first
+	Undeclared  []string     // what may hold allergens, and nobody declared any of it
 	Marks       []string     // what the bar may be called
 	Claims      []Claim      // of the wording, phrase by phrase
 }
@@ -158,7 +159,9 @@ func Make(q Request) (Label, error) {
 	rows := pot.rows(q.Style)
 	pot.dry(rows, q.DryingLoss)
 	bar := pot.total * (1 - q.DryingLoss/100)
-	l := Label{Ingredients: list(rows, bar), Allergens: pot.allergens(q.Allergens, bar), Claims: Read(q.Words)}
+	l := Label{
+		Ingredients: list(rows, bar), Allergens: pot.allergens(q.Allergens, bar), Undeclared: q.undeclared(), Claims: Read(q.Words),
+	}
 	for _, m := range q.Formula.Marks() {
 		if m.Holds && (m.Name != recipe.Unscented || len(q.Allergens) == 0) { // what has allergens of scent smells
 			l.Marks = append(l.Marks, m.Name)

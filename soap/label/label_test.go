@@ -246,6 +246,23 @@ func TestAllergensAreSummedOverScentsAndNamedAboveTheThreshold(t *testing.T) {
 	assert.Len(t, made.Allergens, 3, "in a bar that has dried they are more")
 }
 
+// A list that is silent of a scent's allergens may hurt: it says of what nothing is declared.
+func TestAListSaysOfWhichScentsNothingIsDeclared(t *testing.T) {
+	f := soapOf(t, 5, "olive-oil", 100.0)
+	oakmoss := stirred("Oakmoss blend", 1)
+	oakmoss.Behaviour = additive.Accelerates
+	f.Additives = []additive.Use{oakmoss, stirred("Fig leaf", 2), stirred("Kaolin", 1), stirred("Sea salt (fine)", 1)}
+	q := label.Request{Formula: f, Style: label.AsPutIn}
+	made, err := label.Make(q)
+	require.NoError(t, err)
+	assert.Equal(t, []string{"Oakmoss blend", "Fig leaf"}, made.Undeclared)
+	q.Allergens = []label.Declared{{"oakmoss blend", "Evernia Prunastri Extract", 0.001}}
+	made, err = label.Make(q)
+	require.NoError(t, err)
+	assert.Equal(t, []string{"Fig leaf"}, made.Undeclared)
+	assert.Empty(t, made.Allergens)
+}
+
 func TestWhatCannotBeOnALabelIsRefusedAtItsPlace(t *testing.T) {
 	f := soapOf(t, 5, "olive-oil", 100.0)
 	f.Additives = []additive.Use{stirred("Fig leaf", 2)}

@@ -251,7 +251,9 @@ func TestAPintIsAsLargeAsItsCountryMakesIt(t *testing.T) {
 }
 
 func TestASentenceBeginsLargeWhateverItsFirstLetterIs(t *testing.T) {
-	for text, want := range map[string]string{"": "", "olive": "Olive", "“heals” says": "“heals” says", "épine": "Épine", "9 g": "9 g"} {
+	for text, want := range map[string]string{
+		"": "", "olive": "Olive", "“heals” says": "“heals” says", "épine": "Épine", "9 g": "9 g",
+	} {
 		assert.Equal(t, want, unit.Capital(text))
 	}
 }
