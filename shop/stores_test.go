@@ -300,6 +300,20 @@ func TestARecallReachesThroughTheStockAndTheScraps(t *testing.T) {
 	for _, oid := range []string{first, second} {
 		assert.Contains(t, fmt.Sprint(b.lot(oid).Held()), "mixed up at the works")
 	}
+	kept, err = b.KeepPlan(ctx, b.act(), o)
+	require.NoError(t, err)
+	third, err := b.StartLot(ctx, b.act(), kept, 1, "")
+	require.NoError(t, err)
+	b.throughBy(third, func(oid string, i plan.Item) error {
+		weigh := func() error { return b.Weigh(ctx, b.on(oid), oid, shop.Weighed{Item: i.Key, Grams: i.Target}) }
+		if i.Key == plan.StockKey {
+			assert.Contains(t, problem(t, weigh(), "grams"), "which is recalled", "what is left in the canister holds it too")
+			require.NoError(t, b.SetDeliveryStatus(ctx, b.act(), tub, inventory.Usable, "the wrong letter"))
+		}
+		return weigh()
+	})
+	require.Positive(t, b.lot(third).Actual()[plan.StockKey])
+	require.NoError(t, b.SetDeliveryStatus(ctx, b.act(), tub, inventory.Recalled, "mixed up after all"))
 	_, err = b.FillStock(ctx, b.act(), stock.Filling{
 		Kind: document.NaOH, Gear: true, Clear: true, From: tub,
 		StockBody: document.StockBody{Target: 50, Purity: 100, AlkaliG: 100, WaterG: 100, Container: "Jug", ML: 600, Material: "hdpe"},
@@ -383,6 +397,10 @@ func TestBarsFromBeforeTheBooksAreFoundByTheirCodeAndSoldOnAWord(t *testing.T) {
 	list, err = b.Openings(ctx, "QH-40")
 	require.NoError(t, err)
 	problem(t, b.ReleaseOpening(ctx, b.act(), list[0].OID, "they look fine"), "word")
+	b.now = time.Date(2026, 8, 31, 22, 30, 0, 0, time.UTC)
+	problem(t, b.ReleaseOpening(ctx, b.act(), list[0].OID, "half past eleven at night"), "word")
+	b.now = b.now.Add(time.Hour)
+	require.NoError(t, b.ReleaseOpening(ctx, b.act(), list[0].OID, "half past midnight, the day they are ready"))
 }
 
 func TestAPlanSaysForHowManyPotsThereIsEnough(t *testing.T) {

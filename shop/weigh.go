@@ -131,6 +131,11 @@ func weigh(c *journal.Change, l *lot.Lot, i plan.Item, w Weighed) error {
 		if key, _ := i.Key.Fat(); key != jar.Fat {
 			return caution.Problems{{Path: "from", Text: "that jar holds " + jar.Name + ", and this is " + i.Name}}
 		}
+		if grams > 0 {
+			if err := stock.MayUse(c, store.DeliveriesWhere{Jar: w.Infusion}, "the jar"); err != nil {
+				return err
+			}
+		}
 		if err := stock.Happened(c, w.Infusion, l.ID, steep.Event{What: steep.Used, Grams: grams}); err != nil {
 			return err
 		}
@@ -317,6 +322,15 @@ func drawFor(c *journal.Change, l *lot.Lot, w Weighed, grams float64) error {
 	from := map[plan.Key]string{plan.StockKey: l.Frozen.Stock, plan.FatStockKey: l.Frozen.FatStock}[w.Item]
 	if from == "" {
 		return nil
+	}
+	if w.Corrects == 0 && grams > 0 { // what was drawn was drawn, and may be put right
+		one, err := stock.Find(c, from)
+		if err != nil {
+			return err
+		}
+		if err := stock.MayUse(c, store.DeliveriesWhere{Stock: one.ID}, one.Code); err != nil {
+			return err
+		}
 	}
 	for _, have := range l.Weighings {
 		if w.Corrects != 0 && have.ID == w.Corrects {

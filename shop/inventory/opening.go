@@ -4,6 +4,7 @@ import (
 	"context"
 	"fmt"
 	"strings"
+	"time"
 
 	"ashshelf/shop/journal"
 	"ashshelf/soap/caution"
@@ -108,7 +109,15 @@ func (s *Stores) ReleaseOpening(ctx context.Context, act journal.Act, oid, word 
 		if s.Life().Gap() {
 			return &lot.NotNow{Why: journal.ErrGap.Error()}
 		}
-		if today := c.Now.Format("2006-01-02"); o.Ready > today {
+		settings, err := c.Shop()
+		if err != nil {
+			return err
+		}
+		zone, err := time.LoadLocation(settings.Zone)
+		if err != nil {
+			return fmt.Errorf("the shop's time zone: %w", err)
+		}
+		if o.Ready > c.Now.In(zone).Format(time.DateOnly) { // a day of the shop, not of the clock
 			return caution.Problems{{Path: "word", Text: "they are ready on " + o.Ready + ", and that is not yet"}}
 		}
 		return c.Record("opening release", func(entry int64) error { return c.AddOpeningRelease(entry, o.ID, word) })

@@ -14,6 +14,7 @@ import (
 	"time"
 
 	"ashshelf/shop/document"
+	stores "ashshelf/shop/inventory"
 	"ashshelf/shop/journal"
 	"ashshelf/soap/caution"
 	"ashshelf/soap/lot"
@@ -162,6 +163,22 @@ func word(c *journal.Change, s Stock, w store.StockUpdate) error {
 
 func move(c *journal.Change, s Stock, m store.StockMove, lotID int64) error {
 	return c.Record("stock move", func(entry int64) error { return c.MoveStock(entry, s.ID, m, lotID) })
+}
+
+// MayUse refuses what a container or a jar holds when a delivery that went into it may not be used any more:
+// what is mixed cannot be told apart.
+func MayUse(c *journal.Change, in store.DeliveriesWhere, name string) error {
+	list, err := c.Deliveries(in)
+	if err != nil {
+		return err
+	}
+	for _, d := range list {
+		if err := stores.MayTake(d); err != nil {
+			return caution.Problems{{Path: "grams", Text: fmt.Sprintf("%s holds %s of %s, which is %s: use another, and set this aside",
+				name, d.Name, d.Label(), d.Status.Short())}}
+		}
+	}
+	return nil
 }
 
 // Draw takes grams out of a container for a lot; below zero it puts them back.
