@@ -495,6 +495,7 @@ func records(c chosen[*Lot], withMaking bool) error {
 		read(c, "bar_move", "x.size, x.grade, x.reason, x.change, x.note",
 			func(m *lot.Move) []any { return []any{&m.Kind.Size, &m.Kind.Grade, &m.Reason, &m.Change, &m.Note} },
 			func(l *Lot, e lot.Entry, m lot.Move) { m.Entry = e; l.Moves = append(l.Moves, m) }),
+		selling(c), // after the moves
 		read(c, "lot_note", "x.kind, x.text",
 			func(n *noteRow) []any { return []any{&n.kind, &n.text} },
 			func(l *Lot, e lot.Entry, n noteRow) {
@@ -612,3 +613,13 @@ func read[T any](c chosen[*Lot], table, columns string, into func(*T) []any, pla
 		return nil
 	})
 }
+
+// NoteKind is what a note on a lot is.
+type NoteKind string
+
+// The kinds.
+const (
+	Remark    NoteKind = "note"
+	Mishap    NoteKind = "incident" // as it was written before incidents had records of their own, and still by hand
+	Abandoned NoteKind = "abandoned"
+)

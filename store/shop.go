@@ -338,10 +338,14 @@ const (
 	Racks   Collection = "rack"
 
 	Materials Collection = "material"
+	Products  Collection = "product"
+	Sheets    Collection = "sheet" // of labels
 )
 
 // Books returns the kinds of things that have revisions.
-func Books() []Collection { return []Collection{Recipes, Molds, Scents, Tools, Racks, Materials} }
+func Books() []Collection {
+	return []Collection{Recipes, Molds, Scents, Tools, Racks, Materials, Products, Sheets}
+}
 
 // columns of a revision; only recipes keep a note and have a parent.
 func (b Collection) columns() (note, parent string) {

@@ -47,13 +47,15 @@ func Tables() []Table {
 		"opening_release", "opening_move", "lot_note", "lot_place",
 		"lot_care", "lot_wash", "lot_kept", "reshaped", "lot_next", "lot_mark", "lot_parent", "lot_turn",
 		"lot_deviation", "incident", "incident_word", "incident_blame", "moved_clock", "clock_doubt", "clock_word",
-		"entry_time", "entry_signed",
+		"entry_time", "entry_signed", "product", "product_revision", "sheet", "sheet_revision", "label_rules", "allergen_word",
+		"assessment", "reservation", "label_run", "bar_binding", "bar_departure", "recall", "recall_lot", "recall_move", "recall_word",
+		"complaint", "complaint_word",
 	} {
 		out = append(out, Table{name, Record, ""})
 	}
 	out = append(out, Table{"calendar_feed", Record, "secret"})
 	for _, name := range []string{
-		"lot_state", "plan_state", "stock_balance", "bar_balance", "lot_material", "delivery_balance", "opening_balance",
+		"lot_state", "plan_state", "stock_balance", "bar_balance", "lot_material", "delivery_balance", "opening_balance", "bound_balance",
 	} {
 		out = append(out, Table{name, Derived, ""})
 	}

@@ -4,6 +4,7 @@ import (
 	"context"
 	"slices"
 	"sync"
+	"time"
 
 	"ashshelf/soap/cure"
 	"ashshelf/soap/dry"
@@ -115,4 +116,26 @@ func (r *Reader) DryingIn(tx *store.Tx, l *lot.Lot) (*dry.Forecast, error) {
 	}
 	f := facts.DryingCase().Foretell(dry.HabitOf(known))
 	return &f, nil
+}
+
+// LostOf is what the bars of a lot lose from the cut until a year after the pour, in percent of their raw weight,
+// by how the marked bar dried; ok is false as long as it was weighed too seldom to say.
+func (r *Reader) LostOf(l *lot.Lot) (percent float64, ok bool) {
+	if l.Cut == nil || l.Pour == nil || len(l.Samples) < cure.LeastWeighings {
+		return 0, false
+	}
+	dried, ok := r.Dried(l)
+	if !ok {
+		return 0, false
+	}
+	since := func(at time.Time) float64 { return at.Sub(l.Pour.Occurred).Hours() }
+	return cure.LostSinceCut(dried, since(l.Weights()[0].Occurred), since(l.Cut.Occurred), l.Cut.BarG), true
+}
+
+// LossOf is [Reader.LostOf] where it is known, else what soap of its recipe usually loses.
+func (r *Reader) LossOf(l *lot.Lot) float64 {
+	if lost, ok := r.LostOf(l); ok {
+		return lost
+	}
+	return cure.UsualLoss(l.Frozen.Formula, nil)
 }

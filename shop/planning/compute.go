@@ -6,7 +6,6 @@ import (
 	"math"
 	"slices"
 	"strings"
-	"time"
 
 	"ashshelf/shop/catalog"
 	"ashshelf/shop/document"
@@ -41,12 +40,11 @@ func (pl *Planner) goodLots(ctx context.Context, recipe string) ([]*lot.Lot, err
 func (pl *Planner) lossOf(f recipe.Formula, good []*lot.Lot) (percent float64, lots int) {
 	var seen []float64
 	for _, l := range good {
-		if l.Release == nil || l.Cut == nil || len(l.Samples) < cure.LeastWeighings {
+		if l.Release == nil {
 			continue
 		}
-		if dried, ok := pl.Dried(l); ok {
-			since := func(at time.Time) float64 { return at.Sub(l.Pour.Occurred).Hours() }
-			seen = append(seen, cure.LostSinceCut(dried, since(l.Weights()[0].Occurred), since(l.Cut.Occurred), l.Cut.BarG))
+		if lost, ok := pl.LostOf(l); ok {
+			seen = append(seen, lost)
 		}
 	}
 	return cure.UsualLoss(f, seen), len(seen)

@@ -52,6 +52,9 @@ func (q Request) undeclared() (out []string) {
 	for _, a := range q.Allergens {
 		declared[Key(a.Additive)] = true
 	}
+	for _, name := range q.Quiet {
+		declared[Key(name)] = true
+	}
 	for _, u := range q.Formula.Uses() {
 		_, known := additive.Find(u.Name)
 		scent := u.From() == material.Scent || !known && u.From() == material.NotKnown
@@ -62,22 +65,31 @@ func (q Request) undeclared() (out []string) {
 	return out
 }
 
-// allergens sums what is declared over all additives and keeps what lies above [Threshold].
+// allergens sums what is declared over all additives.
 func (p poured) allergens(declared []Declared, bar float64) []Allergen {
 	grams := map[string]float64{}
 	for _, e := range p.entries {
 		grams[Key(e.key)] += e.grams
 	}
 	var all []Allergen
-	at := map[string]int{}
 	for _, d := range declared {
-		i, known := at[Key(d.Name)]
+		all = append(all, Allergen{strings.TrimSpace(d.Name), grams[Key(d.Additive)] * d.Percent / bar})
+	}
+	return all
+}
+
+// named adds up what has the same name and keeps what lies above [Threshold], the most first.
+func named(list []Allergen) []Allergen {
+	var all []Allergen
+	at := map[string]int{}
+	for _, a := range list {
+		i, known := at[Key(a.Name)]
 		if !known {
 			i = len(all)
-			at[Key(d.Name)] = i
-			all = append(all, Allergen{Name: strings.TrimSpace(d.Name)})
+			at[Key(a.Name)] = i
+			all = append(all, Allergen{Name: a.Name})
 		}
-		all[i].Percent += grams[Key(d.Additive)] * d.Percent / bar
+		all[i].Percent += a.Percent
 	}
 	all = slices.DeleteFunc(all, func(a Allergen) bool { return a.Percent <= Threshold*(1+1e-9) })
 	slices.SortStableFunc(all, func(a, b Allergen) int { return cmp.Compare(b.Percent, a.Percent) })

@@ -77,13 +77,16 @@ type Request struct {
 	Named      map[string]Naming // by [Key]
 	Colours    string            // by number or by name; by number when empty
 	Allergens  []Declared
-	Words      string // the wording beside the list
+	Words      string   // the wording beside the list
+	ByAdded    bool     // the list goes by what was put in, where a region orders it so
+	Quiet      []string // additives whose suppliers say that they hold no allergen
 }
 
 // Ingredient is one name of the list.
 type Ingredient struct {
 	Name    string
 	Percent float64 // of the finished bar
+	Added   float64 // of the finished bar, as much as was put in for it
 	Colour  bool
 }
 
@@ -131,7 +134,64 @@ func (l Label) Text() string {
 
 // Make writes the label. What cannot be answered is of type [caution.Problems], with paths of the
 // open format.
-func Make(q Request) (Label, error) {
+func Make(q Request) (Label, error) { return Mix([]Part{{Request: q, Grams: 1}}, q.Words) }
+
+// Part is soap that is in a bar: what was poured for it, and what it weighs in there. Scraps of an
+// older lot are a part of their own.
+type Part struct {
+	Request
+	Grams float64
+}
+
+// Mix writes the label of a bar that is made of several soaps: shares add up by weight, and it may be
+// called only what all of them may be. The first part is what the others were worked into; its habits
+// of naming and ordering hold.
+func Mix(parts []Part, words string) (Label, error) {
+	l := Label{Claims: Read(words)}
+	whole := 0.0
+	for _, part := range parts {
+		whole += part.Grams
+	}
+	var rows []row
+	var allergens []Allergen
+	for i, part := range parts {
+		one, err := part.work()
+		if err != nil {
+			return Label{}, err
+		}
+		share := part.Grams / whole / one.bar
+		for _, r := range one.rows {
+			r.grams, r.added = r.grams*share, r.added*share
+			rows = append(rows, r)
+		}
+		for _, a := range one.allergens {
+			allergens = append(allergens, Allergen{a.Name, a.Percent * part.Grams / whole})
+		}
+		for _, name := range one.undeclared {
+			if !slices.Contains(l.Undeclared, name) {
+				l.Undeclared = append(l.Undeclared, name)
+			}
+		}
+		if i == 0 {
+			l.Marks = one.marks
+		}
+		l.Marks = slices.DeleteFunc(l.Marks, func(m string) bool { return !slices.Contains(one.marks, m) })
+	}
+	l.Ingredients = list(rows, parts[0].ByAdded)
+	l.Allergens = named(allergens)
+	return l, nil
+}
+
+// worked is one soap as it is worked out.
+type worked struct {
+	rows              []row
+	bar               float64 // g of the finished bar
+	allergens         []Allergen
+	undeclared, marks []string
+}
+
+// work works out one soap.
+func (q Request) work() (w worked, err error) {
 	var p caution.Problems
 	for _, problem := range q.Formula.Check() {
 		p.Add("recipe."+problem.Path, "%s", problem.Text)
@@ -144,38 +204,36 @@ func Make(q Request) (Label, error) {
 	}
 	caution.Range{Min: 0, Max: 60, Unit: "%"}.Check(&p, "drying_loss_percent", "what the bar loses", q.DryingLoss)
 	if len(p) > 0 {
-		return Label{}, p
+		return w, p
 	}
 	q.checkRates(&p)
 	q.checkAllergens(&p)
 	if len(p) > 0 {
-		return Label{}, p
+		return w, p
 	}
 	pot := pour(q)
 	if most := 100 * pot.water / pot.total; q.DryingLoss > most*(1+1e-9) {
 		p.Add("drying_loss_percent", "only %s %% of what is poured is water: no more can dry away", unit.Trim(most, 1))
-		return Label{}, p
+		return w, p
 	}
-	rows := pot.rows(q.Style)
-	pot.dry(rows, q.DryingLoss)
-	bar := pot.total * (1 - q.DryingLoss/100)
-	l := Label{
-		Ingredients: list(rows, bar), Allergens: pot.allergens(q.Allergens, bar), Undeclared: q.undeclared(), Claims: Read(q.Words),
-	}
+	w.rows = pot.rows(q.Style)
+	pot.dry(w.rows, q.DryingLoss)
+	w.bar = pot.total * (1 - q.DryingLoss/100)
+	w.allergens, w.undeclared = pot.allergens(q.Allergens, w.bar), q.undeclared()
 	for _, m := range q.Formula.Marks() {
 		if m.Holds && (m.Name != recipe.Unscented || len(q.Allergens) == 0) { // what has allergens of scent smells
-			l.Marks = append(l.Marks, m.Name)
+			w.marks = append(w.marks, m.Name)
 		}
 	}
-	return l, nil
+	return w, nil
 }
 
-// list adds up what has the same name and puts it in order.
-func list(rows []row, bar float64) []Ingredient {
+// list adds up what has the same name and puts it in order. The rows weigh 1 in all.
+func list(rows []row, byAdded bool) []Ingredient {
 	var out []Ingredient
 	at := map[string]int{}
 	for _, r := range rows {
-		if !(r.grams > 1e-9*bar) {
+		if !(r.grams > 1e-9) {
 			continue
 		}
 		i, known := at[Key(r.name)]
@@ -184,7 +242,8 @@ func list(rows []row, bar float64) []Ingredient {
 			at[Key(r.name)] = i
 			out = append(out, Ingredient{Name: r.name, Colour: r.colour})
 		}
-		out[i].Percent += 100 * r.grams / bar
+		out[i].Percent += 100 * r.grams
+		out[i].Added += 100 * r.added
 	}
 	slices.SortStableFunc(out, func(a, b Ingredient) int {
 		if a.Colour != b.Colour {
@@ -192,6 +251,9 @@ func list(rows []row, bar float64) []Ingredient {
 				return 1
 			}
 			return -1
+		}
+		if byAdded {
+			return cmp.Or(cmp.Compare(b.Added, a.Added), cmp.Compare(b.Percent, a.Percent))
 		}
 		return cmp.Compare(b.Percent, a.Percent)
 	})

@@ -44,6 +44,7 @@ type entry struct {
 type row struct {
 	name         string
 	grams, water float64
+	added        float64 // that was put in for it; of what only comes about, as much as there is
 	colour       bool
 }
 
@@ -80,6 +81,9 @@ func pour(q Request) poured {
 	pot.sodium = a.NaOH * f.Alkali.NaOHPurity / 100 / lye.MolarNaOH
 	pot.potassium = a.KOH * f.Alkali.KOHPurity / 100 / lye.MolarKOH
 	pot.sodiumPart = pot.sodium / (pot.sodium + pot.potassium)
+	for i := range pot.entries {
+		pot.entries[i].added = pot.entries[i].grams
+	}
 	return pot
 }
 
@@ -132,7 +136,7 @@ func (q Request) additiveEntry(u additive.Use, grams float64) entry {
 // rows are the names of the list with their weights before anything dries.
 func (p poured) rows(style Style) []row {
 	if style == AsPutIn {
-		rows := []row{{name: soda, grams: p.naoh}, {name: potash, grams: p.koh}}
+		rows := []row{{name: soda, grams: p.naoh, added: p.naoh}, {name: potash, grams: p.koh, added: p.koh}}
 		for _, e := range p.entries {
 			rows = append(rows, e.row)
 		}
@@ -203,13 +207,15 @@ func (p poured) become(e entry, done float64) []row {
 	gained := func(mol float64) float64 { // g of alkali
 		return mol * (p.sodiumPart*lye.MolarNaOH + (1-p.sodiumPart)*lye.MolarKOH)
 	}
-	addWater := func(grams float64) { rows = append(rows, row{name: aqua, grams: grams, water: grams}) }
+	addWater := func(grams, added float64) {
+		rows = append(rows, row{name: aqua, grams: grams, water: grams, added: added})
+	}
 	if acid := e.acid(); acid > 0 {
 		rest.grams += gained(acid) - acid*lye.MolarWater
-		addWater(acid * lye.MolarWater)
+		addWater(acid*lye.MolarWater, 0)
 		if e.salt != "" { // the water it was dissolved in is water, and the rest its salt
-			addWater(rest.water)
-			rows = append(rows, p.shared(e.salt, rest.grams-rest.water, acid)...)
+			addWater(rest.water, rest.water)
+			rows = append(rows, p.shared(e.salt, rest.grams-rest.water, rest.added-rest.water, acid)...)
 			return rows
 		}
 	}
@@ -220,10 +226,11 @@ func (p poured) become(e entry, done float64) []row {
 	switch {
 	case e.made.FreeAcid:
 		soap -= moles * lye.MolarWater
-		addWater(moles * lye.MolarWater)
+		addWater(moles*lye.MolarWater, 0)
 	case !e.waxen:
 		soap -= moles / 3 * recipe.MolarGlycerol
-		rows = append(rows, row{name: glycerin, grams: moles / 3 * recipe.MolarGlycerol})
+		glycerol := moles / 3 * recipe.MolarGlycerol
+		rows = append(rows, row{name: glycerin, grams: glycerol, added: glycerol})
 	}
 	if e.soap == "" { // such as milk, which stays one row
 		rest.grams += soap
@@ -231,16 +238,20 @@ func (p poured) become(e entry, done float64) []row {
 	}
 	fats := e.grams * e.made.Fat / 100 * done
 	rest.grams -= fats
-	rows = append(rows, p.shared(e.soap, fats+soap, moles)...)
+	rest.added -= fats
+	rows = append(rows, p.shared(e.soap, fats+soap, fats, moles)...)
 	return append(rows, rest)
 }
 
 // shared parts a salt of some weight between the two alkalis. Their salts differ by the weight of
-// the metal alone: so many moles of it, in the share of each.
-func (p poured) shared(name string, grams, moles float64) []row {
+// the metal alone: so many moles of it, in the share of each. What was put in for them is shared alike.
+func (p poured) shared(name string, grams, added, moles float64) []row {
 	heavier := moles * (lye.MolarKOH - lye.MolarNaOH)
 	sodium := p.sodiumPart * (grams - (1-p.sodiumPart)*heavier)
-	return []row{{name: name, grams: sodium}, {name: ofPotash(name), grams: grams - sodium}}
+	return []row{
+		{name: name, grams: sodium, added: added * p.sodiumPart},
+		{name: ofPotash(name), grams: grams - sodium, added: added * (1 - p.sodiumPart)},
+	}
 }
 
 // ofPotash is what potassium hydroxide makes of what sodium hydroxide makes a soap or salt of.

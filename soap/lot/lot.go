@@ -153,6 +153,10 @@ type Lot struct {
 	Holds          []Hold
 	Release        *Release
 	Moves          []Move
+	Bindings       []Binding
+	LabelRuns      []LabelRun
+	Complaints     []Complaint
+	Bound          []BoundBars // that are bound now
 	Notes          []Note
 	Deviations     []Deviation
 	Retimes        []Retime

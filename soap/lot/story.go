@@ -73,7 +73,23 @@ func (l *Lot) Story() []Event {
 		add(r.Entry, "Released", "%s", withNote("by "+r.Who+r.Signed.Words(), r.Early))
 	}
 	for _, m := range l.Moves {
-		add(m.Entry, "Bars moved", "%s", withNote(fmt.Sprintf("%+d %s, %s", m.Change, m.Kind.Words(), m.Reason), m.Note))
+		text := fmt.Sprintf("%+d %s, %s", m.Change, m.Kind.Words(), m.Reason)
+		if went := m.Went.Words(); went != "" {
+			text += ", " + went
+		}
+		add(m.Entry, "Bars moved", "%s", withNote(text, m.Note))
+	}
+	for _, r := range l.LabelRuns {
+		add(r.Entry, "Labels printed", "%d for %d %s as %s", r.Labels, r.Bars, r.Kind.Words(), r.Product)
+	}
+	titles := map[Bound]string{Labelled: "Labelled", Reserved: "Put by", Freed: "Free again"}
+	for _, b := range l.Bindings {
+		if title := titles[b.What]; title != "" { // what left is told with its move
+			add(b.Entry, title, "%s", b.words())
+		}
+	}
+	for _, c := range l.Complaints {
+		add(c.Entry, "Complaint", "%s", c.Said)
 	}
 	for _, i := range l.Infused {
 		add(i.Entry, "Infused oil", "%s", i.words())
