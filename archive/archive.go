@@ -125,6 +125,12 @@ func (b *Rules) UnmarshalJSON(text []byte) error {
 	return json.Unmarshal(text, (*plain)(b))
 }
 
-func (b *Material) steps() steps    { return nil }
-func (b *SupplyOrder) steps() steps { return nil }
-func (b *LotCost) steps() steps     { return nil }
+func (b *Material) steps() steps     { return nil }
+func (b *SupplyOrder) steps() steps  { return nil }
+func (b *LotCost) steps() steps      { return nil }
+func (b *Product) steps() steps      { return nil }
+func (b *Sheet) steps() steps        { return nil }
+func (b *LabelRules) steps() steps   { return nil }
+func (b *Declaration) steps() steps  { return nil }
+func (b *Assessment) steps() steps   { return nil }
+func (b *PrintedLabel) steps() steps { return nil }

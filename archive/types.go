@@ -664,3 +664,120 @@ type CostShare struct {
 	MG    int64  `json:"mg"`
 	Cost  string `json:"cost"`
 }
+
+// Product is product.Product as it is written.
+type Product struct {
+	Head
+	Name     string         `json:"name"`
+	Recipes  []string       `json:"recipes"`
+	Grades   []string       `json:"grades"`
+	Size     string         `json:"size,omitempty"`
+	Stamp    string         `json:"stamp,omitempty"`
+	Net      float64        `json:"net_g"`
+	Prices   []ProductPrice `json:"prices,omitempty"`
+	From     string         `json:"from,omitempty"`
+	Until    string         `json:"until,omitempty"`
+	Limited  bool           `json:"limited,omitempty"`
+	Launch   string         `json:"launch,omitempty"`
+	Photo    string         `json:"photo,omitempty"`
+	Care     string         `json:"care,omitempty"`
+	Wording  string         `json:"wording,omitempty"`
+	Approval string         `json:"approval,omitempty"`
+	Looked   ProductLooked  `json:"looked,omitzero"`
+	Retired  bool           `json:"retired,omitempty"`
+}
+
+// ProductPrice is product.Price as it is written.
+type ProductPrice struct {
+	Channel string `json:"channel"`
+	Amount  int64  `json:"amount"` // minor units
+}
+
+// ProductLooked is product.Looked as it is written.
+type ProductLooked struct {
+	Where string `json:"where,omitempty"`
+	On    string `json:"on,omitempty"`
+	By    string `json:"by,omitempty"`
+	Found string `json:"found,omitempty"`
+}
+
+// Sheet is tag.Sheet as it is written.
+type Sheet struct {
+	Head
+	PageW   float64 `json:"page_w_mm"`
+	PageH   float64 `json:"page_h_mm"`
+	Left    float64 `json:"left_mm"`
+	Top     float64 `json:"top_mm"`
+	Columns int     `json:"columns"`
+	Rows    int     `json:"rows"`
+	W       float64 `json:"w_mm"`
+	H       float64 `json:"h_mm"`
+	GapX    float64 `json:"gap_x_mm,omitempty"`
+	GapY    float64 `json:"gap_y_mm,omitempty"`
+}
+
+// LabelRules is label.Rules as it is written.
+type LabelRules struct {
+	Head
+	Style    string  `json:"style"`
+	Colours  string  `json:"colours"`
+	ByAdded  bool    `json:"by_added,omitempty"`
+	Letter   float64 `json:"letter_mm"`
+	Address  string  `json:"address,omitempty"`
+	Assessed bool    `json:"assessed,omitempty"`
+}
+
+// Declaration is label.Declaration as it is written.
+type Declaration struct {
+	Head
+	Allergens []AllergenShare `json:"allergens,omitempty"`
+	None      bool            `json:"none,omitempty"`
+	Source    string          `json:"source,omitempty"`
+}
+
+// AllergenShare is label.Share as it is written.
+type AllergenShare struct {
+	Name    string  `json:"name"`
+	Percent float64 `json:"percent"`
+}
+
+// Assessment is assess.Assessment as it is written.
+type Assessment struct {
+	Head
+	Reference string  `json:"reference"`
+	On        string  `json:"on"`
+	By        string  `json:"by"`
+	Limits    []Limit `json:"limits"`
+	Note      string  `json:"note,omitempty"`
+	Withdrawn bool    `json:"withdrawn,omitempty"`
+}
+
+// Limit is assess.Limit as it is written.
+type Limit struct {
+	Name string  `json:"name"`
+	Min  float64 `json:"min,omitempty"` // percent of the fats
+	Max  float64 `json:"max"`
+}
+
+// PrintedLabel is tag.Printed as it is written.
+type PrintedLabel struct {
+	Head
+	Sheet       string      `json:"sheet"`
+	W           float64     `json:"w_mm"`
+	H           float64     `json:"h_mm"`
+	Lines       []LabelLine `json:"lines"`
+	Ingredients string      `json:"ingredients"`
+	Allergens   []string    `json:"allergens,omitempty"`
+	Marks       []string    `json:"marks,omitempty"`
+	Net         float64     `json:"net_g"`
+	Wording     string      `json:"wording,omitempty"`
+}
+
+// LabelLine is tag.Line as it is written.
+type LabelLine struct {
+	X    float64 `json:"x_mm"`
+	Y    float64 `json:"y_mm"`
+	Size float64 `json:"size_mm"`
+	Bold bool    `json:"bold,omitempty"`
+	Text string  `json:"text"`
+}

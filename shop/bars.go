@@ -2,6 +2,7 @@ package shop
 
 import (
 	"context"
+	"fmt"
 	"slices"
 	"strings"
 
@@ -22,7 +23,7 @@ func (s *Shop) MoveBars(
 	count int,
 	note string,
 ) error {
-	return s.onLot(ctx, act, oid, lot.ToMove, func(c *journal.Change, l *lot.Lot) error {
+	return s.OnLot(ctx, act, oid, lot.ToMove, func(c *journal.Change, l *lot.Lot) error {
 		if s.Life().Gap() {
 			return &lot.NotNow{Why: journal.ErrGap.Error()}
 		}
@@ -33,9 +34,15 @@ func (s *Shop) MoveBars(
 		if why := l.KeptFromSale(); why != "" && r == ledger.Sold {
 			return caution.Problems{{Path: "reason", Text: "this lot is not for sale: " + why}}
 		}
+		if err := s.Saleable(c.Tx, l, r, "", c.Now); err != nil {
+			return err
+		}
 		by, err := ledger.Change(have, l.Cut.Of(k)-have, k, r, count)
 		if err != nil {
 			return caution.Problems{{Path: "count", Text: err.Error()}}
+		}
+		if err := freeToGo(l, k, r, by); err != nil {
+			return err
 		}
 		entry, err := c.Entry("move")
 		if err != nil {
@@ -46,6 +53,24 @@ func (s *Shop) MoveBars(
 		}
 		return c.ChangeBars(l.ID, k, by)
 	})
+}
+
+// freeToGo finds bars that are labelled, put by or kept for reference among those that would leave. What is spoiled or
+// recounted can be a reference bar, too.
+func freeToGo(l *lot.Lot, k ledger.Kind, r ledger.Reason, by int) error {
+	free := l.Balance[k] - l.BoundOf(k)
+	if r.Sign() < 0 && r != ledger.Spoiled {
+		free = l.FreeOf(k)
+	}
+	switch bound, aside := l.BoundOf(k), l.Aside(k); {
+	case by >= 0 || -by <= free:
+		return nil
+	case bound > 0:
+		return caution.Problems{{Path: "count", Text: fmt.Sprintf("only %d of these are nobody’s: %d are labelled or put by. "+
+			"Sell or free those where the product is", free, bound)}}
+	default:
+		return caution.Problems{{Path: "count", Text: fmt.Sprintf("only %d may go: %d are kept for reference", free, aside)}}
+	}
 }
 
 // Reshape records that soap was cut up or shaped: bars and end pieces diced into scraps, scraps shaved
@@ -80,7 +105,7 @@ func (s *Shop) Reshape(ctx context.Context, act journal.Act, oid string, r lot.R
 		r.Kind = ledger.Kind{}
 	}
 	r.Note = strings.TrimSpace(r.Note)
-	return s.onLot(ctx, act, oid, lot.ToReshape, func(c *journal.Change, l *lot.Lot) error {
+	return s.OnLot(ctx, act, oid, lot.ToReshape, func(c *journal.Change, l *lot.Lot) error {
 		if err := enoughToReshape(l, r); err != nil {
 			return err
 		}
@@ -103,11 +128,11 @@ const pileSlack = 0.02
 func enoughToReshape(l *lot.Lot, r lot.Reshaped) error {
 	var p caution.Problems
 	if r.Source == lot.WholeBars {
-		have := l.Balance[r.Kind]
+		have := l.Balance[r.Kind] - l.BoundOf(r.Kind)
 		if l.Cut.Of(r.Kind) == 0 {
 			p.Add("source", "this lot has no %s", r.Kind.Words())
 		} else if r.Pieces > have {
-			p.Add("pieces", "%d wanted, but only %d %s are there", r.Pieces, have, r.Kind.Words())
+			p.Add("pieces", "%d wanted, but only %d %s are there and nobody’s", r.Pieces, have, r.Kind.Words())
 		}
 		if most := float64(r.Pieces) * l.Cut.Each(r.Kind) * (1 + weightSlack); most > 0 && r.Grams > most && len(p) == 0 {
 			p.Add("shape_grams", "%d bars of %s g at the cut give no %s g: check count and weight", r.Pieces,
@@ -140,7 +165,7 @@ func (s *Shop) KeepReference(ctx context.Context, act journal.Act, oid string, b
 	if err := p.Err(); err != nil {
 		return err
 	}
-	return s.onLotUnseen(ctx, act, oid, lot.ToKeep, func(c *journal.Change, l *lot.Lot) error {
+	return s.OnLotUnseen(ctx, act, oid, lot.ToKeep, func(c *journal.Change, l *lot.Lot) error {
 		return c.Record("reference bar", func(entry int64) error {
 			return c.AddReferenceBars(entry, l.ID, lot.ReferenceBars{Bars: bars, Place: place})
 		})

@@ -6,6 +6,7 @@ import (
 	"time"
 
 	"ashshelf/shop/journal"
+	"ashshelf/shop/lots"
 	"ashshelf/soap/caution"
 	"ashshelf/soap/lot"
 )
@@ -18,7 +19,7 @@ func (s *Shop) LookAfter(ctx context.Context, act journal.Act, what, note string
 	}
 	_, err := s.ByPerson(ctx, act, func(c *journal.Change) (string, error) {
 		for _, oid := range oids {
-			err := s.actOn(c, oid, lot.ToCare, unchecked, func(c *journal.Change, l *lot.Lot) error {
+			err := s.ActOn(c, oid, lot.ToCare, lots.Unchecked, func(c *journal.Change, l *lot.Lot) error {
 				if at, done := l.LastCare(what); done && c.Now.Sub(at) < time.Hour {
 					return nil
 				}
@@ -48,7 +49,7 @@ func (s *Shop) Wash(ctx context.Context, act journal.Act, oid string, k lot.Wash
 		return err
 	}
 	k.Against, k.Note = strings.TrimSpace(k.Against), strings.TrimSpace(k.Note)
-	return s.onLotUnseen(ctx, act, oid, lot.ToWash, func(c *journal.Change, l *lot.Lot) error {
+	return s.OnLotUnseen(ctx, act, oid, lot.ToWash, func(c *journal.Change, l *lot.Lot) error {
 		return c.Record("wash", func(entry int64) error { return c.AddWash(entry, l.ID, k) })
 	})
 }

@@ -20,7 +20,7 @@ func (s *Shop) RecordUnmold(ctx context.Context, act journal.Act, oid string, u 
 	if !slices.Contains(lot.Gels(), u.Gel) {
 		return caution.Problems{{Path: "gel", Text: "say how far the gel went"}}
 	}
-	return s.onLot(ctx, act, oid, lot.ToUnmold, func(c *journal.Change, l *lot.Lot) error {
+	return s.OnLot(ctx, act, oid, lot.ToUnmold, func(c *journal.Change, l *lot.Lot) error {
 		if err := deviates(c, l, lot.ToUnmold, "unmolded", deviation); err != nil {
 			return err
 		}
@@ -89,7 +89,7 @@ func (s *Shop) RecordCut(ctx context.Context, act journal.Act, oid string, k lot
 	if err := checkCut(k).Err(); err != nil {
 		return err
 	}
-	return s.onLot(ctx, act, oid, lot.ToCut, func(c *journal.Change, l *lot.Lot) error {
+	return s.OnLot(ctx, act, oid, lot.ToCut, func(c *journal.Change, l *lot.Lot) error {
 		if l.Plain() && k.OfGrade(ledger.First) > 0 {
 			return caution.Problems{
 				{Path: string(ledger.First), Text: "the bars of this lot are plain since its rescue: count them as seconds"},

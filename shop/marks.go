@@ -31,7 +31,7 @@ func (s *Shop) CarryIn(ctx context.Context, act journal.Act, oid, code, what str
 	if err := p.Err(); err != nil {
 		return err
 	}
-	return s.onLotUnseen(ctx, act, oid, lot.ToCarry, func(c *journal.Change, l *lot.Lot) error {
+	return s.OnLotUnseen(ctx, act, oid, lot.ToCarry, func(c *journal.Change, l *lot.Lot) error {
 		parents, err := s.LotsIn(c.Tx, store.LotsWhere{Number: number}, false)
 		if err != nil {
 			return err
@@ -97,7 +97,7 @@ func (s *Shop) SetMark(ctx context.Context, act journal.Act, oid, mark string, o
 	if err := p.Err(); err != nil {
 		return err
 	}
-	return s.onLotUnseen(ctx, act, oid, lot.ToMark, func(c *journal.Change, l *lot.Lot) error {
+	return s.OnLotUnseen(ctx, act, oid, lot.ToMark, func(c *journal.Change, l *lot.Lot) error {
 		if _, is := l.MarkedNow()[mark]; is == on {
 			return markedBefore(l, mark, why)
 		}

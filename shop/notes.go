@@ -17,7 +17,7 @@ import (
 // Retime records when something of a lot really happened that was recorded by a wrong
 // clock.
 func (s *Shop) Retime(ctx context.Context, act journal.Act, oid string, of int64, at time.Time, why string) error {
-	return s.onLot(ctx, act, oid, lot.ToRetime, func(c *journal.Change, l *lot.Lot) error {
+	return s.OnLot(ctx, act, oid, lot.ToRetime, func(c *journal.Change, l *lot.Lot) error {
 		if c.Doubt != "" { // it would be held to a future that is none, and settle a doubt by another
 			return &lot.NotNow{Why: "the clock is in doubt: put it right first, or say that it is, and then this time"}
 		}
@@ -61,7 +61,7 @@ func (s *Shop) AddNote(ctx context.Context, act journal.Act, oid string, inciden
 	if incident {
 		kind = store.Mishap
 	}
-	return s.onLot(ctx, act, oid, lot.ToNote, func(c *journal.Change, l *lot.Lot) error {
+	return s.OnLot(ctx, act, oid, lot.ToNote, func(c *journal.Change, l *lot.Lot) error {
 		return c.Record(string(kind), func(entry int64) error { return c.AddNote(entry, l.ID, kind, text) })
 	})
 }
@@ -81,7 +81,7 @@ func (s *Shop) AddPhoto(ctx context.Context, act journal.Act, oid string, from i
 	if err != nil {
 		return err
 	}
-	return s.onLotUnseen(ctx, act, oid, lot.ToPhoto, func(c *journal.Change, l *lot.Lot) error {
+	return s.OnLotUnseen(ctx, act, oid, lot.ToPhoto, func(c *journal.Change, l *lot.Lot) error {
 		if err := s.Takes(len(l.Photos)); err != nil { // others add some, too
 			return err
 		}
@@ -96,7 +96,7 @@ func (s *Shop) AddNext(ctx context.Context, act journal.Act, oid, text string) e
 	if text = strings.TrimSpace(text); text == "" || len(text) > 2000 {
 		return caution.Problems{{Path: "next", Text: "write what to change, in up to 2000 letters"}}
 	}
-	return s.onLotUnseen(ctx, act, oid, lot.ToNext, func(c *journal.Change, l *lot.Lot) error {
+	return s.OnLotUnseen(ctx, act, oid, lot.ToNext, func(c *journal.Change, l *lot.Lot) error {
 		return c.Record("next time", func(entry int64) error { return c.AddNext(entry, l.ID, text) })
 	})
 }

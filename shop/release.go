@@ -7,6 +7,7 @@ import (
 
 	"ashshelf/shop/journal"
 	"ashshelf/shop/lots"
+	"ashshelf/shop/tracing"
 	"ashshelf/soap/caution"
 	"ashshelf/soap/cure"
 	"ashshelf/soap/inventory"
@@ -28,7 +29,7 @@ func (s *Shop) RecordCheck(ctx context.Context, act journal.Act, oid string, k l
 	if k.Method != "ph" {
 		k.PH = nil
 	}
-	return s.onLot(ctx, act, oid, lot.ToCheck, func(c *journal.Change, l *lot.Lot) error {
+	return s.OnLot(ctx, act, oid, lot.ToCheck, func(c *journal.Change, l *lot.Lot) error {
 		entry, err := c.Entry("check")
 		if err != nil {
 			return err
@@ -52,7 +53,7 @@ func (s *Shop) SetHold(ctx context.Context, act journal.Act, oid string, held bo
 	if why = strings.TrimSpace(why); why == "" {
 		return caution.Problems{{Path: "why", Text: "write why"}}
 	}
-	return s.onLot(ctx, act, oid, what, func(c *journal.Change, l *lot.Lot) error {
+	return s.OnLot(ctx, act, oid, what, func(c *journal.Change, l *lot.Lot) error {
 		if !held && len(l.OwnHolds()) == 0 {
 			return &lot.NotNow{Why: "lot " + l.Code + " has no hold of its own"}
 		}
@@ -64,7 +65,7 @@ func (s *Shop) SetHold(ctx context.Context, act journal.Act, oid string, held bo
 // time it needs a reason; over a failed or missing safety check or a hold it
 // cannot be given.
 func (s *Shop) ReleaseLot(ctx context.Context, act journal.Act, oid, early string) error {
-	return s.onLot(ctx, act, oid, lot.ToRelease, func(c *journal.Change, l *lot.Lot) error {
+	return s.OnLot(ctx, act, oid, lot.ToRelease, func(c *journal.Change, l *lot.Lot) error {
 		if s.Life().Gap() {
 			return &lot.NotNow{Why: journal.ErrGap.Error()}
 		}
@@ -123,21 +124,19 @@ func (s *Shop) SetDeliveryStatus(ctx context.Context, act journal.Act, oid strin
 		if err != nil {
 			return "", err
 		}
-		if err := c.Record("delivery word", func(entry int64) error {
-			return c.AddDeliveryWord(entry, d.ID, store.DeliveryWord{Status: &status, Why: why})
-		}); err != nil || status != inventory.Recalled {
+		if err := tracing.BlockDelivery(c, d.ID, status, why); err != nil || status != inventory.Recalled {
 			return oid, err
 		}
-		went, err := s.TraceIn(c.Tx, d)
+		went, err := tracing.TraceIn(c.Tx, tracing.Subject{Kind: "delivery", Of: oid})
 		if err != nil {
 			return "", err
 		}
 		reason := d.Name + " of " + d.Label() + " was recalled: " + why
-		for _, one := range went.Lots {
-			if one.Lot.May(lot.ToHold, c.Now) != nil {
+		for _, one := range went.Lots() {
+			if one.State == string(lot.Abandoned) {
 				continue // nothing of it is left to hold
 			}
-			if err := s.actOn(c, one.OID, lot.ToHold, unchecked, func(c *journal.Change, l *lot.Lot) error {
+			if err := s.ActOn(c, one.OID, lot.ToHold, lots.Unchecked, func(c *journal.Change, l *lot.Lot) error {
 				return hold(c, l, true, reason)
 			}); err != nil {
 				return "", err

@@ -195,7 +195,7 @@ const (
 // PlaceLot puts a lot on a level of a rack, on its best place, or off its place
 // with [NoPlace]. It is refused where it does not fit or does not belong.
 func (s *Shop) PlaceLot(ctx context.Context, act journal.Act, oid, on string, level int) error {
-	return s.onLotUnseen(ctx, act, oid, lot.ToPlace, func(c *journal.Change, l *lot.Lot) error {
+	return s.OnLotUnseen(ctx, act, oid, lot.ToPlace, func(c *journal.Change, l *lot.Lot) error {
 		room, _, err := s.roomIn(c.Tx, c.Now)
 		if err != nil {
 			return err

@@ -9,6 +9,7 @@ import (
 
 	"ashshelf/shop/document"
 	"ashshelf/shop/journal"
+	"ashshelf/shop/lots"
 	"ashshelf/soap/additive"
 	"ashshelf/soap/caution"
 	"ashshelf/soap/fat"
@@ -45,8 +46,8 @@ const takeOverAfter = 30 * time.Minute
 // write is it, another takes over by [Shop.TakeOver]. What the page had seen is
 // checked by each act for its own subject, so that entries kept back while the
 // connection was lost still find their place.
-func (s *Shop) onRun(ctx context.Context, act journal.Act, oid string, what lot.Act, do lotUse) error {
-	return s.onLotWhere(ctx, act, oid, what, func(c *journal.Change, l *lot.Lot) error {
+func (s *Shop) onRun(ctx context.Context, act journal.Act, oid string, what lot.Act, do lots.Use) error {
+	return s.OnLotWhere(ctx, act, oid, what, func(c *journal.Change, l *lot.Lot) error {
 		switch w := l.Writer; {
 		case w.Device == c.DeviceID:
 			return nil
@@ -69,7 +70,7 @@ func write(c *journal.Change, l *lot.Lot) error {
 
 // TakeOver makes this device the one that writes the run.
 func (s *Shop) TakeOver(ctx context.Context, act journal.Act, oid string) error {
-	return s.onLotUnseen(ctx, act, oid, lot.ToTick, func(c *journal.Change, l *lot.Lot) error {
+	return s.OnLotUnseen(ctx, act, oid, lot.ToTick, func(c *journal.Change, l *lot.Lot) error {
 		if l.Writer.Device == c.DeviceID {
 			return nil
 		}

@@ -31,7 +31,7 @@ func (s *Shop) noteOddness(c *journal.Change, oid string) error {
 // WeighSample records the marked sample bar's weight, or corrects an earlier
 // one.
 func (s *Shop) WeighSample(ctx context.Context, act journal.Act, oid string, grams float64, corrects int64, reason string) error {
-	return s.onLot(ctx, act, oid, lot.ToSample, func(c *journal.Change, l *lot.Lot) error { return s.weigh(c, l, grams, corrects, reason) })
+	return s.OnLot(ctx, act, oid, lot.ToSample, func(c *journal.Change, l *lot.Lot) error { return s.weigh(c, l, grams, corrects, reason) })
 }
 
 // weigh records a weight of the marked bar within a change.
@@ -127,7 +127,7 @@ func (s *Shop) WeighRound(ctx context.Context, act journal.Act, weights []Weight
 		var bad caution.Problems
 		for _, w := range weights {
 			at := "g." + w.OID
-			err := s.actOn(c, w.OID, lot.ToSample, func(c *journal.Change, l *lot.Lot) error {
+			err := s.ActOn(c, w.OID, lot.ToSample, func(c *journal.Change, l *lot.Lot) error {
 				if list := l.Weights(); len(list) > 0 && c.Now.Sub(list[len(list)-1].Occurred) < slipWithin {
 					last := list[len(list)-1]
 					return caution.Problems{

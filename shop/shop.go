@@ -19,8 +19,10 @@ import (
 	"ashshelf/shop/journal"
 	"ashshelf/shop/lots"
 	"ashshelf/shop/planning"
+	"ashshelf/shop/selling"
 	"ashshelf/shop/stock"
 	"ashshelf/shop/supply"
+	"ashshelf/shop/tracing"
 )
 
 // Shop is the door to all use cases.
@@ -33,6 +35,8 @@ type Shop struct {
 	*planning.Planner
 	*supply.Buyer
 	*costing.Reckoner
+	*selling.Seller
+	*tracing.Tracer
 }
 
 // Open opens the shop in a data folder. now is the clock.
@@ -46,6 +50,8 @@ func Open(ctx context.Context, dir string, now func() time.Time) (*Shop, error) 
 	s.Stores = &inventory.Stores{Journal: j, Catalog: s.Catalog}
 	s.Keeper = &stock.Keeper{Journal: j}
 	s.Reader = lots.NewReader(j, dir)
+	s.Tracer = tracing.New(j, s.Reader)
+	s.Seller = selling.New(j, s.Catalog, s.Reader)
 	s.Planner = &planning.Planner{Journal: j, Catalog: s.Catalog, Keeper: s.Keeper, Reader: s.Reader}
 	s.Buyer = supply.New(j, s.Stores, s.Reader)
 	s.Reckoner = costing.New(j, s.Stores, s.Reader)

@@ -17,6 +17,7 @@ import (
 	"ashshelf/shop/document"
 	"ashshelf/shop/journal"
 	"ashshelf/shop/stock"
+	"ashshelf/shop/tracing"
 	"ashshelf/soap/cost"
 	"ashshelf/soap/fat"
 	"ashshelf/soap/inventory"
@@ -284,13 +285,13 @@ func TestARecallReachesThroughTheStockAndTheScraps(t *testing.T) {
 	require.Len(t, carried.Taken, 1)
 	assert.Equal(t, carried.Total().Known.Of(100_000, 9*118_000+140_000).String(), carried.Taken[0].Cost.String())
 	assert.Equal(t, carried.Taken[0].Cost.String(), taken.Total().Known.String(), "scraps bring the cost that they left with")
-	went, err := b.TraceDelivery(ctx, tub)
+	went, err := b.Trace(ctx, tracing.Subject{Kind: "delivery", Of: tub})
 	require.NoError(t, err)
-	require.Len(t, went.Vessels, 1)
-	require.Len(t, went.Lots, 2)
-	assert.Equal(t, first, went.Lots[0].OID)
-	assert.InDelta(t, float64(drawn)/2, float64(went.Lots[0].MG), 1)
-	assert.Equal(t, "lot "+b.lot(first).Code, went.Lots[1].Via)
+	require.Len(t, went.Vessels(), 1)
+	require.Len(t, went.Lots(), 2)
+	assert.Equal(t, first, went.Lots()[0].OID)
+	assert.InDelta(t, float64(drawn)/2, float64(went.Lots()[0].MG), 1)
+	assert.Equal(t, b.lot(first).Code, went.Lots()[1].Via[0].Name)
 
 	problem(t, b.SetDeliveryStatus(ctx, b.act(), tub, inventory.Recalled, ""), "status_why")
 	problem(t, b.SetDeliveryStatus(ctx, b.act(), tub, "odd", "x"), "status")

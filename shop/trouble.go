@@ -7,6 +7,7 @@ import (
 
 	"ashshelf/shop/catalog"
 	"ashshelf/shop/journal"
+	"ashshelf/shop/lots"
 	"ashshelf/soap/caution"
 	"ashshelf/soap/lot"
 	"ashshelf/soap/trouble"
@@ -71,8 +72,8 @@ func (s *Shop) FileTrouble(ctx context.Context, act journal.Act, oid string, r R
 
 // onTrouble runs an act on a lot whatever device writes its run: trouble does not
 // wait for a takeover.
-func (s *Shop) onTrouble(ctx context.Context, act journal.Act, oid string, do lotUse) error {
-	return s.onLotUnseen(ctx, act, oid, lot.ToTrouble, do)
+func (s *Shop) onTrouble(ctx context.Context, act journal.Act, oid string, do lots.Use) error {
+	return s.OnLotUnseen(ctx, act, oid, lot.ToTrouble, do)
 }
 
 func blame(c *journal.Change, l *lot.Lot, incident int64, s lot.Suspect, blamed bool) error {

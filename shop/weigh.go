@@ -10,6 +10,7 @@ import (
 	stores "ashshelf/shop/inventory"
 	"ashshelf/shop/journal"
 	"ashshelf/shop/stock"
+	"ashshelf/shop/tracing"
 	"ashshelf/soap/caution"
 	"ashshelf/soap/inventory"
 	"ashshelf/soap/lot"
@@ -132,6 +133,9 @@ func weigh(c *journal.Change, l *lot.Lot, i plan.Item, w Weighed) error {
 			return caution.Problems{{Path: "from", Text: "that jar holds " + jar.Name + ", and this is " + i.Name}}
 		}
 		if grams > 0 {
+			if err := tracing.MayPour(c, w.Infusion); err != nil {
+				return err
+			}
 			if err := stock.MayUse(c, store.DeliveriesWhere{Jar: w.Infusion}, "the jar"); err != nil {
 				return err
 			}

@@ -42,7 +42,9 @@ func roomOfPages(path string) bool {
 
 // shopRooms are the rooms of the use cases: each may use those before it, and the door
 // all of them.
-var shopRooms = []string{"document", "journal", "catalog", "inventory", "stock", "lots", "planning", "supply", "costing"}
+var shopRooms = []string{
+	"document", "journal", "catalog", "inventory", "stock", "lots", "tracing", "selling", "planning", "supply", "costing",
+}
 
 // shopRoom is where a package of the use cases stands among them, after all of them for
 // the door; below zero for another package.

@@ -6,19 +6,24 @@ package document
 import (
 	archive "ashshelf/archive"
 	additive "ashshelf/soap/additive"
+	assess "ashshelf/soap/assess"
 	caution "ashshelf/soap/caution"
 	cost "ashshelf/soap/cost"
 	cure "ashshelf/soap/cure"
 	fat "ashshelf/soap/fat"
 	inventory "ashshelf/soap/inventory"
+	label "ashshelf/soap/label"
+	ledger "ashshelf/soap/ledger"
 	liquid "ashshelf/soap/liquid"
 	lot "ashshelf/soap/lot"
 	lye "ashshelf/soap/lye"
 	material "ashshelf/soap/material"
 	mold "ashshelf/soap/mold"
 	plan "ashshelf/soap/plan"
+	product "ashshelf/soap/product"
 	rack "ashshelf/soap/rack"
 	recipe "ashshelf/soap/recipe"
+	tag "ashshelf/soap/tag"
 	"time"
 )
 
@@ -32,6 +37,21 @@ func init() {
 			}
 		}
 		return rackApartList
+	}
+	ReadAssessment = func(source archive.Assessment) assess.Assessment {
+		var assessAssessment assess.Assessment
+		assessAssessment.Reference = source.Reference
+		assessAssessment.On = source.On
+		assessAssessment.By = source.By
+		if source.Limits != nil {
+			assessAssessment.Limits = make([]assess.Limit, len(source.Limits))
+			for i := 0; i < len(source.Limits); i++ {
+				assessAssessment.Limits[i] = archiveLimitToAssessLimit(source.Limits[i])
+			}
+		}
+		assessAssessment.Note = source.Note
+		assessAssessment.Withdrawn = source.Withdrawn
+		return assessAssessment
 	}
 	ReadContainer = func(source archive.Container) StockBody {
 		var documentStockBody StockBody
@@ -68,6 +88,18 @@ func init() {
 		}
 		return costFrozen
 	}
+	ReadDeclaration = func(source archive.Declaration) label.Declaration {
+		var labelDeclaration label.Declaration
+		if source.Allergens != nil {
+			labelDeclaration.Allergens = make([]label.Share, len(source.Allergens))
+			for i := 0; i < len(source.Allergens); i++ {
+				labelDeclaration.Allergens[i] = archiveAllergenShareToLabelShare(source.Allergens[i])
+			}
+		}
+		labelDeclaration.None = source.None
+		labelDeclaration.Source = source.Source
+		return labelDeclaration
+	}
 	ReadFrozen = func(source archive.Lot) lot.Frozen {
 		var lotFrozen lot.Frozen
 		lotFrozen.Program = source.Program
@@ -93,6 +125,30 @@ func init() {
 		lotFrozen.Stock = source.Stock
 		lotFrozen.FatStock = source.FatStock
 		return lotFrozen
+	}
+	ReadLabelRules = func(source archive.LabelRules) label.Rules {
+		var labelRules label.Rules
+		labelRules.Style = label.Style(source.Style)
+		labelRules.Colours = source.Colours
+		labelRules.ByAdded = source.ByAdded
+		labelRules.Letter = source.Letter
+		labelRules.Address = source.Address
+		labelRules.Assessed = source.Assessed
+		return labelRules
+	}
+	ReadLabelSheet = func(source archive.Sheet) tag.Sheet {
+		var tagSheet tag.Sheet
+		tagSheet.PageW = source.PageW
+		tagSheet.PageH = source.PageH
+		tagSheet.Left = source.Left
+		tagSheet.Top = source.Top
+		tagSheet.Columns = source.Columns
+		tagSheet.Rows = source.Rows
+		tagSheet.W = source.W
+		tagSheet.H = source.H
+		tagSheet.GapX = source.GapX
+		tagSheet.GapY = source.GapY
+		return tagSheet
 	}
 	ReadMaterial = func(source archive.Material) inventory.Material {
 		var inventoryMaterial inventory.Material
@@ -243,6 +299,55 @@ func init() {
 		planPlan.ScrapsML = source.ScrapsML
 		return planPlan
 	}
+	ReadPrinted = func(source archive.PrintedLabel) tag.Printed {
+		var tagPrinted tag.Printed
+		tagPrinted.Sheet = source.Sheet
+		tagPrinted.W = source.W
+		tagPrinted.H = source.H
+		if source.Lines != nil {
+			tagPrinted.Lines = make([]tag.Line, len(source.Lines))
+			for i := 0; i < len(source.Lines); i++ {
+				tagPrinted.Lines[i] = archiveLabelLineToTagLine(source.Lines[i])
+			}
+		}
+		tagPrinted.Ingredients = source.Ingredients
+		tagPrinted.Allergens = source.Allergens
+		tagPrinted.Marks = source.Marks
+		tagPrinted.Net = source.Net
+		tagPrinted.Wording = source.Wording
+		return tagPrinted
+	}
+	ReadProduct = func(source archive.Product) product.Product {
+		var productProduct product.Product
+		productProduct.Name = source.Name
+		productProduct.Recipes = source.Recipes
+		if source.Grades != nil {
+			productProduct.Grades = make([]ledger.Grade, len(source.Grades))
+			for i := 0; i < len(source.Grades); i++ {
+				productProduct.Grades[i] = ledger.Grade(source.Grades[i])
+			}
+		}
+		productProduct.Size = source.Size
+		productProduct.Stamp = source.Stamp
+		productProduct.Net = source.Net
+		if source.Prices != nil {
+			productProduct.Prices = make([]product.Price, len(source.Prices))
+			for j := 0; j < len(source.Prices); j++ {
+				productProduct.Prices[j] = archiveProductPriceToProductPrice(source.Prices[j])
+			}
+		}
+		productProduct.From = source.From
+		productProduct.Until = source.Until
+		productProduct.Limited = source.Limited
+		productProduct.Launch = source.Launch
+		productProduct.Photo = source.Photo
+		productProduct.Care = source.Care
+		productProduct.Wording = source.Wording
+		productProduct.Approval = source.Approval
+		productProduct.Looked = archiveProductLookedToProductLooked(source.Looked)
+		productProduct.Retired = source.Retired
+		return productProduct
+	}
 	ReadRack = func(source archive.Rack) rack.Rack {
 		var rackRack rack.Rack
 		rackRack.Levels = source.Levels
@@ -315,6 +420,21 @@ func init() {
 		}
 		return archiveApartList
 	}
+	WriteAssessment = func(source assess.Assessment) archive.Assessment {
+		var archiveAssessment archive.Assessment
+		archiveAssessment.Reference = source.Reference
+		archiveAssessment.On = source.On
+		archiveAssessment.By = source.By
+		if source.Limits != nil {
+			archiveAssessment.Limits = make([]archive.Limit, len(source.Limits))
+			for i := 0; i < len(source.Limits); i++ {
+				archiveAssessment.Limits[i] = assessLimitToArchiveLimit(source.Limits[i])
+			}
+		}
+		archiveAssessment.Note = source.Note
+		archiveAssessment.Withdrawn = source.Withdrawn
+		return archiveAssessment
+	}
 	WriteContainer = func(source StockBody) archive.Container {
 		var archiveContainer archive.Container
 		archiveContainer.Target = source.Target
@@ -350,6 +470,18 @@ func init() {
 		}
 		return archiveLotCost
 	}
+	WriteDeclaration = func(source label.Declaration) archive.Declaration {
+		var archiveDeclaration archive.Declaration
+		if source.Allergens != nil {
+			archiveDeclaration.Allergens = make([]archive.AllergenShare, len(source.Allergens))
+			for i := 0; i < len(source.Allergens); i++ {
+				archiveDeclaration.Allergens[i] = labelShareToArchiveAllergenShare(source.Allergens[i])
+			}
+		}
+		archiveDeclaration.None = source.None
+		archiveDeclaration.Source = source.Source
+		return archiveDeclaration
+	}
 	WriteFrozen = func(source lot.Frozen) archive.Lot {
 		var archiveLot archive.Lot
 		archiveLot.Program = source.Program
@@ -375,6 +507,30 @@ func init() {
 		archiveLot.Stock = source.Stock
 		archiveLot.FatStock = source.FatStock
 		return archiveLot
+	}
+	WriteLabelRules = func(source label.Rules) archive.LabelRules {
+		var archiveLabelRules archive.LabelRules
+		archiveLabelRules.Style = string(source.Style)
+		archiveLabelRules.Colours = source.Colours
+		archiveLabelRules.ByAdded = source.ByAdded
+		archiveLabelRules.Letter = source.Letter
+		archiveLabelRules.Address = source.Address
+		archiveLabelRules.Assessed = source.Assessed
+		return archiveLabelRules
+	}
+	WriteLabelSheet = func(source tag.Sheet) archive.Sheet {
+		var archiveSheet archive.Sheet
+		archiveSheet.PageW = source.PageW
+		archiveSheet.PageH = source.PageH
+		archiveSheet.Left = source.Left
+		archiveSheet.Top = source.Top
+		archiveSheet.Columns = source.Columns
+		archiveSheet.Rows = source.Rows
+		archiveSheet.W = source.W
+		archiveSheet.H = source.H
+		archiveSheet.GapX = source.GapX
+		archiveSheet.GapY = source.GapY
+		return archiveSheet
 	}
 	WriteMaterial = func(source inventory.Material) archive.Material {
 		var archiveMaterial archive.Material
@@ -525,6 +681,55 @@ func init() {
 		archivePlan.ScrapsML = source.ScrapsML
 		return archivePlan
 	}
+	WritePrinted = func(source tag.Printed) archive.PrintedLabel {
+		var archivePrintedLabel archive.PrintedLabel
+		archivePrintedLabel.Sheet = source.Sheet
+		archivePrintedLabel.W = source.W
+		archivePrintedLabel.H = source.H
+		if source.Lines != nil {
+			archivePrintedLabel.Lines = make([]archive.LabelLine, len(source.Lines))
+			for i := 0; i < len(source.Lines); i++ {
+				archivePrintedLabel.Lines[i] = tagLineToArchiveLabelLine(source.Lines[i])
+			}
+		}
+		archivePrintedLabel.Ingredients = source.Ingredients
+		archivePrintedLabel.Allergens = source.Allergens
+		archivePrintedLabel.Marks = source.Marks
+		archivePrintedLabel.Net = source.Net
+		archivePrintedLabel.Wording = source.Wording
+		return archivePrintedLabel
+	}
+	WriteProduct = func(source product.Product) archive.Product {
+		var archiveProduct archive.Product
+		archiveProduct.Name = source.Name
+		archiveProduct.Recipes = source.Recipes
+		if source.Grades != nil {
+			archiveProduct.Grades = make([]string, len(source.Grades))
+			for i := 0; i < len(source.Grades); i++ {
+				archiveProduct.Grades[i] = string(source.Grades[i])
+			}
+		}
+		archiveProduct.Size = source.Size
+		archiveProduct.Stamp = source.Stamp
+		archiveProduct.Net = source.Net
+		if source.Prices != nil {
+			archiveProduct.Prices = make([]archive.ProductPrice, len(source.Prices))
+			for j := 0; j < len(source.Prices); j++ {
+				archiveProduct.Prices[j] = productPriceToArchiveProductPrice(source.Prices[j])
+			}
+		}
+		archiveProduct.From = source.From
+		archiveProduct.Until = source.Until
+		archiveProduct.Limited = source.Limited
+		archiveProduct.Launch = source.Launch
+		archiveProduct.Photo = source.Photo
+		archiveProduct.Care = source.Care
+		archiveProduct.Wording = source.Wording
+		archiveProduct.Approval = source.Approval
+		archiveProduct.Looked = productLookedToArchiveProductLooked(source.Looked)
+		archiveProduct.Retired = source.Retired
+		return archiveProduct
+	}
 	WriteRack = func(source rack.Rack) archive.Rack {
 		var archiveRack archive.Rack
 		archiveRack.Levels = source.Levels
@@ -631,6 +836,12 @@ func archiveAlkaliToLyeAlkali(source archive.Alkali) lye.Alkali {
 	lyeAlkali.NaOHPurity = source.NaOHPurity
 	lyeAlkali.KOHPurity = source.KOHPurity
 	return lyeAlkali
+}
+func archiveAllergenShareToLabelShare(source archive.AllergenShare) label.Share {
+	var labelShare label.Share
+	labelShare.Name = source.Name
+	labelShare.Percent = source.Percent
+	return labelShare
 }
 func archiveApartToRackApart(source archive.Apart) rack.Apart {
 	var rackApart rack.Apart
@@ -782,12 +993,28 @@ func archiveItemToPlanItem(source archive.Item) plan.Item {
 	planItem.Running = source.Running
 	return planItem
 }
+func archiveLabelLineToTagLine(source archive.LabelLine) tag.Line {
+	var tagLine tag.Line
+	tagLine.X = source.X
+	tagLine.Y = source.Y
+	tagLine.Size = source.Size
+	tagLine.Bold = source.Bold
+	tagLine.Text = source.Text
+	return tagLine
+}
 func archiveLabelToMoldLabel(source archive.Label) mold.Label {
 	var moldLabel mold.Label
 	moldLabel.Grams = source.Grams
 	moldLabel.Loss = source.Loss
 	moldLabel.Margin = source.Margin
 	return moldLabel
+}
+func archiveLimitToAssessLimit(source archive.Limit) assess.Limit {
+	var assessLimit assess.Limit
+	assessLimit.Name = source.Name
+	assessLimit.Min = source.Min
+	assessLimit.Max = source.Max
+	return assessLimit
 }
 func archiveLinerToDocumentLiner(source archive.Liner) Liner {
 	var documentLiner Liner
@@ -910,6 +1137,20 @@ func archiveProcessToRecipeProcess(source archive.Process) recipe.Process {
 	recipeProcess.Opens = source.Opens
 	recipeProcess.Closes = source.Closes
 	return recipeProcess
+}
+func archiveProductLookedToProductLooked(source archive.ProductLooked) product.Looked {
+	var productLooked product.Looked
+	productLooked.Where = source.Where
+	productLooked.On = source.On
+	productLooked.By = source.By
+	productLooked.Found = source.Found
+	return productLooked
+}
+func archiveProductPriceToProductPrice(source archive.ProductPrice) product.Price {
+	var productPrice product.Price
+	productPrice.Channel = source.Channel
+	productPrice.Amount = source.Amount
+	return productPrice
 }
 func archiveRequestToPlanRequest(source archive.Request) plan.Request {
 	var planRequest plan.Request
@@ -1062,6 +1303,13 @@ func archiveWindowToCureWindow(source archive.Window) cure.Window {
 	cureWindow.Why = source.Why
 	return cureWindow
 }
+func assessLimitToArchiveLimit(source assess.Limit) archive.Limit {
+	var archiveLimit archive.Limit
+	archiveLimit.Name = source.Name
+	archiveLimit.Min = source.Min
+	archiveLimit.Max = source.Max
+	return archiveLimit
+}
 func cautionCautionToArchiveCaution(source caution.Caution) archive.Caution {
 	var archiveCaution archive.Caution
 	archiveCaution.Code = source.Code
@@ -1193,6 +1441,12 @@ func inventoryOrderLineToArchiveOrderLine(source inventory.OrderLine) archive.Or
 	archiveOrderLine.Packs = source.Packs
 	archiveOrderLine.Price = source.Price
 	return archiveOrderLine
+}
+func labelShareToArchiveAllergenShare(source label.Share) archive.AllergenShare {
+	var archiveAllergenShare archive.AllergenShare
+	archiveAllergenShare.Name = source.Name
+	archiveAllergenShare.Percent = source.Percent
+	return archiveAllergenShare
 }
 func liquidInfusionToArchiveInfusion(source liquid.Infusion) archive.Infusion {
 	var archiveInfusion archive.Infusion
@@ -1604,6 +1858,20 @@ func planVesselsToArchiveVessels(source plan.Vessels) archive.Vessels {
 	archiveVessels.RiskyLoad = source.RiskyLoad
 	return archiveVessels
 }
+func productLookedToArchiveProductLooked(source product.Looked) archive.ProductLooked {
+	var archiveProductLooked archive.ProductLooked
+	archiveProductLooked.Where = source.Where
+	archiveProductLooked.On = source.On
+	archiveProductLooked.By = source.By
+	archiveProductLooked.Found = source.Found
+	return archiveProductLooked
+}
+func productPriceToArchiveProductPrice(source product.Price) archive.ProductPrice {
+	var archiveProductPrice archive.ProductPrice
+	archiveProductPrice.Channel = source.Channel
+	archiveProductPrice.Amount = source.Amount
+	return archiveProductPrice
+}
 func rackApartToArchiveApart(source rack.Apart) archive.Apart {
 	var archiveApart archive.Apart
 	archiveApart.A = rackGroupToString(source.A)
@@ -1708,6 +1976,15 @@ func recipeWaterToArchiveWater(source recipe.Water) archive.Water {
 	archiveWater.Basis = string(source.Basis)
 	archiveWater.Value = source.Value
 	return archiveWater
+}
+func tagLineToArchiveLabelLine(source tag.Line) archive.LabelLine {
+	var archiveLabelLine archive.LabelLine
+	archiveLabelLine.X = source.X
+	archiveLabelLine.Y = source.Y
+	archiveLabelLine.Size = source.Size
+	archiveLabelLine.Bold = source.Bold
+	archiveLabelLine.Text = source.Text
+	return archiveLabelLine
 }
 func timeDurationToInt64(source time.Duration) int64 {
 	return int64(source)

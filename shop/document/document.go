@@ -11,11 +11,15 @@ import (
 
 	"ashshelf/archive"
 	"ashshelf/soap/additive"
+	"ashshelf/soap/assess"
 	"ashshelf/soap/cost"
 	"ashshelf/soap/inventory"
+	"ashshelf/soap/label"
 	"ashshelf/soap/lot"
 	"ashshelf/soap/plan"
+	"ashshelf/soap/product"
 	"ashshelf/soap/rack"
+	"ashshelf/soap/tag"
 )
 
 //go:generate go tool goverter gen .
@@ -68,6 +72,24 @@ var (
 	// goverter:ignore Head
 	WriteCost func(cost.Frozen) archive.LotCost
 	ReadCost  func(archive.LotCost) cost.Frozen
+	// goverter:ignore Head
+	WriteProduct func(product.Product) archive.Product
+	ReadProduct  func(archive.Product) product.Product
+	// goverter:ignore Head
+	WriteLabelSheet func(tag.Sheet) archive.Sheet
+	ReadLabelSheet  func(archive.Sheet) tag.Sheet
+	// goverter:ignore Head
+	WriteLabelRules func(label.Rules) archive.LabelRules
+	ReadLabelRules  func(archive.LabelRules) label.Rules
+	// goverter:ignore Head
+	WriteDeclaration func(label.Declaration) archive.Declaration
+	ReadDeclaration  func(archive.Declaration) label.Declaration
+	// goverter:ignore Head
+	WriteAssessment func(assess.Assessment) archive.Assessment
+	ReadAssessment  func(archive.Assessment) assess.Assessment
+	// goverter:ignore Head
+	WritePrinted func(tag.Printed) archive.PrintedLabel
+	ReadPrinted  func(archive.PrintedLabel) tag.Printed
 	// goverter:ignore Scent Portion Part Oil Molds
 	ReadUse func(archive.Use) additive.Use
 )
@@ -111,6 +133,18 @@ func Encode(body any) ([]byte, error) {
 		return archive.Write(WriteOrder(b))
 	case cost.Frozen:
 		return archive.Write(WriteCost(b))
+	case product.Product:
+		return archive.Write(WriteProduct(b))
+	case tag.Sheet:
+		return archive.Write(WriteLabelSheet(b))
+	case label.Rules:
+		return archive.Write(WriteLabelRules(b))
+	case label.Declaration:
+		return archive.Write(WriteDeclaration(b))
+	case assess.Assessment:
+		return archive.Write(WriteAssessment(b))
+	case tag.Printed:
+		return archive.Write(WritePrinted(b))
 	case lot.Rescale:
 		return archive.Write(archive.Rescale{Sheet: WriteSheet(b.Sheet), Pot: WritePot(b.Pot)})
 	}

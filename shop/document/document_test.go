@@ -74,6 +74,8 @@ func allBodies() []bodyOf {
 		), reads("recipe", ReadRecipe), reads("mold", ReadMold), reads("equipment", ReadTool), reads("scent", ReadScent),
 		reads("rack", ReadRack), reads("container", ReadContainer), reads("plan", ReadPlan),
 		reads("material", ReadMaterial), reads("supply-order", ReadOrder), reads("lot-cost", ReadCost),
+		reads("product", ReadProduct), reads("sheet", ReadLabelSheet), reads("label-rules", ReadLabelRules),
+		reads("declaration", ReadDeclaration), reads("assessment", ReadAssessment), reads("printed-label", ReadPrinted),
 		reads("rules", func(b archive.Rules) []rack.Apart { return ReadApart(b.Apart) }),
 		reads("rescale", func(b archive.Rescale) lot.Rescale {
 			return lot.Rescale{Sheet: ReadSheet(b.Sheet), Pot: ReadPot(b.Pot)}

@@ -99,27 +99,51 @@ func named(list []Allergen) []Allergen {
 // ReadDeclared reads declarations, one a line: the additive, a colon, the allergen and its percent of
 // the additive, as in "Fig leaf: Linalool 4 %". Problems are at "line 3" and so on.
 func ReadDeclared(text string) (list []Declared, p caution.Problems) {
+	eachLine(text, func(at, line string) {
+		of, rest, ok := strings.Cut(line, ":")
+		one, why := readShare(rest)
+		if !ok || why != "" {
+			p.Add(at, "%s", cmp.Or(why, "write it as “Fig leaf: Linalool 4 %”"))
+			return
+		}
+		list = append(list, Declared{Additive: strings.TrimSpace(of), Name: one.Name, Percent: one.Percent})
+	})
+	return list, p
+}
+
+// ReadShares reads what is declared of one additive, one a line, as in "Linalool 4 %".
+func ReadShares(text string) (list []Share, p caution.Problems) {
+	eachLine(text, func(at, line string) {
+		one, why := readShare(line)
+		if why != "" {
+			p.Add(at, "%s", why)
+			return
+		}
+		list = append(list, one)
+	})
+	return list, p
+}
+
+// eachLine calls do with the lines that hold something.
+func eachLine(text string, do func(at, line string)) {
 	n := 0
 	for line := range strings.Lines(text) {
 		n++
-		at := fmt.Sprintf("line %d", n)
-		if strings.TrimSpace(line) == "" {
-			continue
+		if strings.TrimSpace(line) != "" {
+			do(fmt.Sprintf("line %d", n), line)
 		}
-		of, rest, ok := strings.Cut(line, ":")
-		words := strings.Fields(strings.TrimSuffix(strings.TrimSpace(rest), "%"))
-		if !ok || len(words) < 2 {
-			p.Add(at, "write it as “Fig leaf: Linalool 4 %%”")
-			continue
-		}
-		percent, err := unit.Number(words[len(words)-1])
-		if err != nil {
-			p.Add(at, "“%s” is no number of percent", words[len(words)-1])
-			continue
-		}
-		list = append(list, Declared{
-			Additive: strings.TrimSpace(of), Name: strings.Join(words[:len(words)-1], " "), Percent: percent,
-		})
 	}
-	return list, p
+}
+
+// readShare reads an allergen and its percent; why says what is wrong.
+func readShare(text string) (s Share, why string) {
+	words := strings.Fields(strings.TrimSuffix(strings.TrimSpace(text), "%"))
+	if len(words) < 2 {
+		return s, "write it as a name and a number of percent, as in “Linalool 4 %”"
+	}
+	percent, err := unit.Number(words[len(words)-1])
+	if err != nil {
+		return s, "“" + words[len(words)-1] + "” is no number of percent"
+	}
+	return Share{strings.Join(words[:len(words)-1], " "), percent}, ""
 }

@@ -3,6 +3,7 @@ package label
 import (
 	_ "embed"
 	"fmt"
+	"maps"
 	"slices"
 	"strings"
 	"sync"
@@ -11,6 +12,7 @@ import (
 
 	"ashshelf/soap/internal/table"
 	"ashshelf/soap/material"
+	"ashshelf/soap/recipe"
 )
 
 //go:embed claims.csv
@@ -213,4 +215,37 @@ func promising(words []string, i int) bool {
 	return slices.ContainsFunc(rules(), func(r rule) bool {
 		return slices.ContainsFunc(r.phrases, func(p []string) bool { return at(words, i, p) })
 	})
+}
+
+// marksSaid are the words that say a mark.
+var marksSaid = map[string][]string{
+	"vegan":          {"vegan", "plant-based", "plant based", "no animal", "without animal", "free of animal"},
+	"palm-free":      {"palm-free", "palm free", "palm oil free", "palm-oil-free", "no palm", "without palm", "free of palm"},
+	recipe.Unscented: {"unscented", "no scent", "without scent", "fragrance-free", "fragrance free", "free of scent", "scent-free"},
+}
+
+// MarksSaid are the marks that a wording says the bar has. They must be true of the bar it is wrapped round.
+func MarksSaid(wording string) (out []string) {
+	text := " " + Key(wording) + " "
+	for _, mark := range slices.Sorted(maps.Keys(marksSaid)) {
+		if slices.ContainsFunc(marksSaid[mark], func(words string) bool { return saysMark(text, words) }) {
+			out = append(out, mark)
+		}
+	}
+	return out
+}
+
+// saysMark finds words that are not taken back by the one before: "not vegan" says no mark.
+func saysMark(text, words string) bool {
+	for rest := text; ; {
+		at := strings.Index(rest, words)
+		if at < 0 {
+			return false
+		}
+		before := strings.TrimRight(rest[:at], " ")
+		if !strings.HasSuffix(before, " not") && !strings.HasSuffix(before, "n’t") && !strings.HasSuffix(before, "n't") {
+			return true
+		}
+		rest = rest[at+len(words):]
+	}
 }

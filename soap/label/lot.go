@@ -2,26 +2,92 @@ package label
 
 import (
 	"math"
+	"slices"
+	"strings"
 
+	"ashshelf/soap/caution"
 	"ashshelf/soap/ledger"
 	"ashshelf/soap/lot"
 	"ashshelf/soap/recipe"
+	"ashshelf/soap/unit"
 )
 
-// Habits are how a shop's labels are written: what its region asks for.
-type Habits struct {
-	Style   Style
-	Colours string
-	ByAdded bool
+// Rules are what the region of a shop asks of its labels, and what the shop puts on all of them.
+type Rules struct {
+	Style    Style
+	Colours  string  // by number or by name
+	ByAdded  bool    // the list goes by what was put in
+	Letter   float64 // least height of a small letter in mm
+	Address  string  // of the maker
+	Assessed bool    // nothing is sold whose recipe is not assessed, or is outside of its assessment
+}
+
+// UsualRules hold where a shop says nothing.
+func UsualRules() Rules { return Rules{Style: AsPutIn, Colours: ColoursByNumber, Letter: 1.6} }
+
+// Check finds what cannot be. Paths are the names of the fields.
+func (r Rules) Check() (p caution.Problems) {
+	if !slices.Contains(Styles(), r.Style) {
+		p.Add("style", "choose how the list is said")
+	}
+	if r.Colours != ColoursByName && r.Colours != ColoursByNumber {
+		p.Add("colours", "choose how colours are named")
+	}
+	caution.Range{Min: 0.9, Max: 5, Unit: "mm"}.Check(&p, "letter", "the least height of letters", r.Letter)
+	if len(r.Address) > 300 {
+		p.Add("address", "at most 300 letters")
+	}
+	return p
 }
 
 // Suppliers are what suppliers say of allergens, by [Key] of the additive.
 type Suppliers map[string]Declaration
 
-// Declaration is what is declared of an additive.
+// Declaration is what a supplier declares of an additive, or of one delivery of it.
 type Declaration struct {
-	Allergens []Declared
-	None      bool // the supplier says that there are none
+	Allergens []Share
+	None      bool   // the supplier says that there are none
+	Source    string // the paper that says so
+}
+
+// Share is an allergen and its percent of the additive.
+type Share struct {
+	Name    string
+	Percent float64
+}
+
+// Check finds what cannot be. Paths are the names of the fields.
+func (d Declaration) Check() (p caution.Problems) {
+	sum := 0.0
+	seen := map[string]bool{}
+	for _, a := range d.Allergens {
+		if !(a.Percent > 0 && a.Percent <= 100) {
+			p.Add("allergens", "%s is above 0 and up to 100 %%", a.Name)
+		}
+		if seen[Key(a.Name)] {
+			p.Add("allergens", "%s stands there twice", a.Name)
+		}
+		seen[Key(a.Name)] = true
+		sum += a.Percent
+	}
+	switch {
+	case sum > 100+1e-9:
+		p.Add("allergens", "together they are %s %%, and there are only 100", unit.Trim(sum, 2))
+	case d.None && len(d.Allergens) > 0:
+		p.Add("none", "either there are none, or those above")
+	case !d.None && len(d.Allergens) == 0:
+		p.Add("allergens", "write what the supplier declares, or tick that there are none")
+	}
+	return p
+}
+
+// Words says the allergens as they are typed, one a line.
+func (d Declaration) Words() string {
+	lines := make([]string, len(d.Allergens))
+	for i, a := range d.Allergens {
+		lines[i] = a.Name + " " + unit.Trim(a.Percent, 4) + " %"
+	}
+	return strings.Join(lines, "\n")
 }
 
 // within keeps what is declared of the additives of a formula.
@@ -38,9 +104,9 @@ func (s Suppliers) within(f recipe.Formula) (list []Declared, quiet []string) {
 	return list, quiet
 }
 
-// Of asks for the label of a recipe by the habits of the shop.
-func Of(f recipe.Formula, fats, dryingLoss float64, h Habits, s Suppliers) Request {
-	q := Request{Formula: f, Fats: fats, Style: h.Style, Colours: h.Colours, ByAdded: h.ByAdded, DryingLoss: dryingLoss}
+// Of asks for the label of a recipe by the rules of the shop.
+func Of(f recipe.Formula, fats, dryingLoss float64, r Rules, s Suppliers) Request {
+	q := Request{Formula: f, Fats: fats, Style: r.Style, Colours: r.Colours, ByAdded: r.ByAdded, DryingLoss: dryingLoss}
 	q.Allergens, q.Quiet = s.within(f)
 	return q
 }
@@ -52,12 +118,12 @@ type Lots struct {
 }
 
 // OfLot writes the label of a lot as it was weighed, with the soap of older lots that is in it.
-func OfLot(l *lot.Lot, older []lot.Part, h Habits, of Lots, words string) (Label, error) {
-	own, poured := ofLot(l, h, of)
+func OfLot(l *lot.Lot, older []lot.Part, r Rules, of Lots, words string) (Label, error) {
+	own, poured := ofLot(l, r, of)
 	parts := []Part{{own, poured * (1 - own.DryingLoss/100)}}
 	for _, p := range older {
 		if p.Grams > 0 {
-			q, _ := ofLot(p.Lot, h, of)
+			q, _ := ofLot(p.Lot, r, of)
 			parts = append(parts, Part{q, p.Grams})
 		}
 	}
@@ -66,9 +132,9 @@ func OfLot(l *lot.Lot, older []lot.Part, h Habits, of Lots, words string) (Label
 
 // ofLot asks for the label of what was poured of a lot, and says how many g that was. No more dries than there is
 // water.
-func ofLot(l *lot.Lot, h Habits, of Lots) (q Request, poured float64) {
+func ofLot(l *lot.Lot, r Rules, of Lots) (q Request, poured float64) {
 	f, fats := l.AsWeighed()
-	q = Of(f, fats, 0, h, of.Suppliers(l))
+	q = Of(f, fats, 0, r, of.Suppliers(l))
 	p := pour(q)
 	q.DryingLoss = math.Max(0, math.Min(of.Loss(l), 100*p.water/p.total))
 	return q, p.total

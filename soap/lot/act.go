@@ -34,6 +34,7 @@ const (
 	ToPhoto   Act = "photo"
 	ToNext    Act = "next"   // what to change next time
 	ToRetime  Act = "retime" // when something really happened
+	ToBind    Act = "bind"   // bars to a product, or put them by
 )
 
 // Acts returns all acts.
@@ -63,6 +64,7 @@ func Acts() []Act {
 		ToPhoto,
 		ToNext,
 		ToRetime,
+		ToBind,
 	}
 }
 
@@ -103,6 +105,10 @@ func (l *Lot) May(act Act, now time.Time) error {
 	case ToCarry:
 		if stage != Making {
 			return not("lot %s is %s: nothing goes into it any more", l.Code, l.StageWords())
+		}
+	case ToBind:
+		if stage != Curing && stage != Ready {
+			return not("lot %s is %s: it has no bars to label or to put by", l.Code, l.StageWords())
 		}
 	case ToKeep:
 		if l.Cut == nil {

@@ -7,6 +7,7 @@
 package recall
 
 import (
+	"maps"
 	"slices"
 	"time"
 
@@ -192,4 +193,35 @@ func (w What) Pools() []Pool {
 // May reports whether so many bars of a pool can become that.
 func (l Lot) May(w What, p Pool, of int64, bars int) bool {
 	return slices.Contains(w.Pools(), p) && bars > 0 && bars <= l.Takes(p, of)
+}
+
+// Net takes what came back before off what went out: off the same buyer's where she is known, else off what went
+// to nobody known, else off whoever had them. What is returned has more than no bars each.
+func Net(went []Went) []Went {
+	var out []Went
+	back := map[string]int{}
+	for _, w := range went {
+		if w.Bars > 0 {
+			out = append(out, w)
+		} else {
+			back[w.Buyer] -= w.Bars
+		}
+	}
+	take := func(n int, from func(Went) bool) int {
+		for i := range out {
+			if from(out[i]) {
+				k := min(n, out[i].Bars)
+				out[i].Bars -= k
+				n -= k
+			}
+		}
+		return n
+	}
+	for _, buyer := range slices.Sorted(maps.Keys(back)) {
+		n := back[buyer]
+		n = take(n, func(w Went) bool { return w.Buyer == buyer })
+		n = take(n, func(w Went) bool { return !w.Known() })
+		take(n, func(Went) bool { return true })
+	}
+	return slices.DeleteFunc(out, func(w Went) bool { return w.Bars == 0 })
 }

@@ -99,6 +99,18 @@ type Line struct {
 	Text string
 }
 
+// Printed is a label as it came out of the printer: it never changes, whatever the product says later.
+type Printed struct {
+	Sheet       string // its name
+	W, H        float64
+	Lines       []Line
+	Ingredients string // the list by itself
+	Allergens   []string
+	Marks       []string
+	Net         float64 // g that it says
+	Wording     string
+}
+
 // Padding is what stays white at the edge of a label, in mm.
 const Padding = 2.0
 

@@ -9,7 +9,7 @@ import (
 
 	"github.com/go-chi/chi/v5"
 
-	"ashshelf/shop/supply"
+	"ashshelf/shop/tracing"
 	"ashshelf/soap/caution"
 	"ashshelf/soap/cost"
 	"ashshelf/soap/inventory"
@@ -34,7 +34,7 @@ type deliveryPage struct {
 	HasPrice bool
 	Leaves   []page.Option
 	Statuses []page.Option
-	Went     supply.Trace
+	Went     tracing.Trace
 	Sums     []bucketSum
 }
 
@@ -96,7 +96,7 @@ func (s *Room) showDelivery(w http.ResponseWriter, r *http.Request, status int, 
 		p.Unit1 = price.For(kilo)
 		p.Sums = sumsOf(d)
 	}
-	if p.Went, err = s.Shop.TraceDelivery(r.Context(), d.OID); err != nil {
+	if p.Went, err = s.Shop.Trace(r.Context(), tracing.Subject{Kind: "delivery", Of: d.OID}); err != nil {
 		return err
 	}
 	return s.Show(w, r, status, "delivery", d.Name+", "+d.Short(), "Stores", notice, p)
