@@ -679,7 +679,6 @@ type Product struct {
 	Until    string         `json:"until,omitempty"`
 	Limited  bool           `json:"limited,omitempty"`
 	Launch   string         `json:"launch,omitempty"`
-	Photo    string         `json:"photo,omitempty"`
 	Care     string         `json:"care,omitempty"`
 	Wording  string         `json:"wording,omitempty"`
 	Approval string         `json:"approval,omitempty"`

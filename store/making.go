@@ -203,9 +203,9 @@ func (t *Tx) Bought(item plan.Key, most int) (out []lot.Bought, err error) {
 	return out, err
 }
 
-// HasPhoto reports whether some lot has a photo of that name, or a delivery a paper.
+// HasPhoto reports whether some lot or product has a photo of that name, or a delivery a paper.
 func (t *Tx) HasPhoto(file string) (ok bool, err error) {
-	err = t.one("photo", `SELECT EXISTS (SELECT 1 FROM photo WHERE file = ? UNION SELECT 1 FROM delivery_paper WHERE file = ?)`,
-		[]any{file, file}, &ok)
+	err = t.one("photo", `SELECT EXISTS (SELECT 1 FROM photo WHERE file = ?1 UNION SELECT 1 FROM delivery_paper WHERE file = ?1
+		UNION SELECT 1 FROM product_photo WHERE file = ?1)`, []any{file}, &ok)
 	return ok, err
 }

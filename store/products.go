@@ -244,3 +244,22 @@ func (t *Tx) Runs(product, oid string) (out []Run, err error) {
 	}
 	return out, err
 }
+
+// AddProductPhoto writes a picture of a product.
+func (t *Tx) AddProductPhoto(entry int64, product, file string) error {
+	return t.exec("add product photo", `INSERT INTO product_photo (entry_id, product_id, file)
+		VALUES (?, (SELECT id FROM product WHERE oid = ?), ?)`, entry, product, file)
+}
+
+// ProductPhotos are the newest pictures of products, by their identity.
+func (t *Tx) ProductPhotos() (out map[string]string, err error) {
+	out = map[string]string{}
+	err = t.each("product photos", `SELECT p.oid, x.file FROM product_photo x JOIN product p ON p.id = x.product_id ORDER BY x.entry_id`, nil,
+		func(r *sql.Rows) error {
+			var oid, file string
+			err := r.Scan(&oid, &file)
+			out[oid] = file
+			return err
+		})
+	return out, err
+}

@@ -47,7 +47,7 @@ func Tables() []Table {
 		"opening_release", "opening_move", "lot_note", "lot_place",
 		"lot_care", "lot_wash", "lot_kept", "reshaped", "lot_next", "lot_mark", "lot_parent", "lot_turn",
 		"lot_deviation", "incident", "incident_word", "incident_blame", "moved_clock", "clock_doubt", "clock_word",
-		"entry_time", "entry_signed", "product", "product_revision", "sheet", "sheet_revision", "label_rules", "allergen_word",
+		"entry_time", "entry_signed", "product", "product_revision", "product_photo", "sheet", "sheet_revision", "label_rules", "allergen_word",
 		"assessment", "reservation", "label_run", "bar_binding", "bar_departure", "recall", "recall_lot", "recall_move", "recall_word",
 		"complaint", "complaint_word",
 	} {
@@ -209,16 +209,22 @@ func whole(ctx context.Context, db *sql.DB) error {
 }
 
 func photosOf(ctx context.Context, db *sql.DB) (out []string, err error) {
-	var have, papers int
-	if err := db.QueryRowContext(ctx, "SELECT count(*) FROM sqlite_schema WHERE name = 'photo'").Scan(&have); err != nil || have == 0 {
-		return nil, err // a program of long ago knew none
+	query := ""
+	for _, table := range []string{"photo", "delivery_paper", "product_photo"} { // programs of long ago knew fewer
+		var have int
+		if err := db.QueryRowContext(ctx, "SELECT count(*) FROM sqlite_schema WHERE name = ?", table).Scan(&have); err != nil {
+			return nil, fmt.Errorf("photos: %w", err)
+		}
+		switch {
+		case have == 0:
+		case query == "":
+			query = "SELECT file FROM " + table
+		default:
+			query += " UNION SELECT file FROM " + table
+		}
 	}
-	if err := db.QueryRowContext(ctx, "SELECT count(*) FROM sqlite_schema WHERE name = 'delivery_paper'").Scan(&papers); err != nil {
-		return nil, err
-	}
-	query := "SELECT file FROM photo"
-	if papers > 0 {
-		query += " UNION SELECT file FROM delivery_paper"
+	if query == "" {
+		return nil, nil
 	}
 	rows, err := db.QueryContext(ctx, query+" ORDER BY file")
 	if err != nil {

@@ -38,6 +38,9 @@ var rules = func() door.Rules {
 			"GET /lots", "GET /lots/{oid}", "GET /lots/{oid}/tag",
 			"GET /lots/{oid}/record", "GET /lots/{oid}/record.csv", "GET /lots/{oid}/record.json",
 			"GET /lots/{oid}/trouble", "GET /lots/{oid}/trouble/{kind}", "POST /lots/{oid}/typed/{act}",
+			"GET /products", "GET /products/{oid}", "GET /products/{oid}/bars", "GET /products/{oid}/labels", "GET /labels", "GET /labels/{oid}",
+			"GET /sheets", "GET /sheets/{oid}", "GET /allergens", "GET /assessments/{oid}", "GET /trace", "GET /recalls", "GET /recalls/{oid}",
+			"GET /complaints", "POST /complaints", "POST /products/{oid}/{act}",
 			"GET /racks", "GET /calendar", "GET /calendar/{month}",
 			"POST /care", "POST /places", "GET /weigh", "POST /weigh", "POST /weigh/typed",
 		},
@@ -60,6 +63,11 @@ var rules = func() door.Rules {
 			"GET /stores/prices", "GET /stores/value", "GET /stores/value.csv", "POST /stores/opening", "POST /stores/opening/file",
 			"POST /stores/opening/{oid}/{act}", "GET /stores/stores.json", "GET /stores/materials.csv", "GET /stores/deliveries.csv",
 			"GET /stores/moves.csv",
+			"GET /products/new", "GET /products/new/{token}", "POST /products/new/{token}", "POST /products/new/{token}/live",
+			"POST /products/{oid}", "POST /products/{oid}/live", "POST /products/{oid}/photo", "GET /products/{oid}/file", "POST /labels",
+			"GET /sheets/new", "GET /sheets/new/{token}", "POST /sheets/new/{token}", "POST /sheets/new/{token}/live", "POST /sheets/{oid}",
+			"POST /sheets/{oid}/live", "POST /allergens", "POST /assessments/{oid}", "POST /recalls", "POST /recalls/{oid}/{act}",
+			"GET /recalls/{oid}/letter", "GET /recalls/{oid}/bars.csv", "POST /complaints/{oid}",
 			"POST /plan", "POST /plan/live", "POST /plan/day/{date}", "POST /plans/{oid}", "POST /plans/{oid}/day", "POST /plans/{oid}/away",
 			"POST /lye/new", "POST /lye/new/live", "POST /lye/fats", "POST /lye/fats/live", "POST /lye/heat", "POST /lye/heat/live",
 			"POST /lye/{oid}/{act}", "POST /racks", "POST /racks/apart", "POST /racks/{oid}",
@@ -84,6 +92,8 @@ var rules = func() door.Rules {
 	recalls := func(f url.Values) bool { return f.Get("status") == string(inventory.Recalled) }
 	table["POST /stores/deliveries/{oid}/status"] = door.Rule{Least: role.Maker, Signs: recalls}
 	table["POST /stores/opening/{oid}/release"] = door.Rule{Least: role.Maker, Signs: door.Always}
+	forReal := func(f url.Values) bool { return f.Get("how") != "drill" }
+	table["POST /recalls"] = door.Rule{Least: role.Maker, Signs: forReal}
 	calledBack := func(f url.Values) bool { return f.Get("mark") == lot.Recalled }
 	table["POST /lots/{oid}/release"] = door.Rule{Least: role.Maker, Signs: door.Always}
 	table["POST /lots/{oid}/lift"] = door.Rule{Least: role.Maker, Signs: door.Always}

@@ -32,6 +32,7 @@ import (
 	"ashshelf/web/people"
 	"ashshelf/web/plans"
 	"ashshelf/web/recipes"
+	"ashshelf/web/selling"
 	"ashshelf/web/setup"
 	"ashshelf/web/shelf"
 	"ashshelf/web/stock"
@@ -64,6 +65,7 @@ func New(of *shop.Shop, accounts *access.Accounts, devices *device.Set, log *slo
 		people.Pages,
 		plans.Pages,
 		recipes.Pages,
+		selling.Pages,
 		setup.Pages,
 		shelf.Pages,
 		stock.Pages,
@@ -176,6 +178,7 @@ func (s *Server) rooms(r page.Routes) {
 	staff.PeopleRoutes(atWork)
 	(&recipes.Room{Kit: s.Kit}).RecipesRoutes(atWork)
 	(&stores.Room{Kit: s.Kit}).StoresRoutes(atWork)
+	(&selling.Room{Kit: s.Kit}).SellingRoutes(atWork)
 	(&molds.Room{Kit: s.Kit}).MoldsRoutes(atWork)
 	(&plans.Room{Kit: s.Kit}).PlansRoutes(atWork)
 	(&stock.Room{Kit: s.Kit}).StockRoutes(atWork)

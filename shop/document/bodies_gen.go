@@ -340,7 +340,6 @@ func init() {
 		productProduct.Until = source.Until
 		productProduct.Limited = source.Limited
 		productProduct.Launch = source.Launch
-		productProduct.Photo = source.Photo
 		productProduct.Care = source.Care
 		productProduct.Wording = source.Wording
 		productProduct.Approval = source.Approval
@@ -722,7 +721,6 @@ func init() {
 		archiveProduct.Until = source.Until
 		archiveProduct.Limited = source.Limited
 		archiveProduct.Launch = source.Launch
-		archiveProduct.Photo = source.Photo
 		archiveProduct.Care = source.Care
 		archiveProduct.Wording = source.Wording
 		archiveProduct.Approval = source.Approval

@@ -98,6 +98,17 @@ func (s *Seller) KeepProduct(ctx context.Context, act journal.Act, oid string, b
 	return s.catalog.AddRevision(ctx, act, store.Products, oid, base, d.Name, "", "", d)
 }
 
+// AddProductPhoto notes a picture of a product whose file is there.
+func (s *Seller) AddProductPhoto(ctx context.Context, act journal.Act, oid, file string) error {
+	_, err := s.ByPerson(ctx, act, func(c *journal.Change) (string, error) {
+		if _, err := productIn(c.Tx, oid); err != nil {
+			return "", err
+		}
+		return oid, c.Record("product photo", func(entry int64) error { return c.AddProductPhoto(entry, oid, file) })
+	})
+	return err
+}
+
 // Sheet is one revision of a sheet of labels.
 type Sheet struct {
 	store.Revision
@@ -202,21 +213,25 @@ func (s *Seller) Declare(ctx context.Context, act journal.Act, item plan.Key, de
 
 // Declared is what is declared of an additive, or of a delivery of it; known is false where nobody said.
 func (s *Seller) Declared(ctx context.Context, item plan.Key, delivery string) (d label.Declaration, known bool, err error) {
-	err = s.Read(ctx, func(tx *store.Tx) error {
-		words, err := tx.AllergenWords(0, delivery)
-		if err != nil {
-			return err
-		}
-		for _, w := range words {
-			if w.Item == inventoryKey(item) && w.Delivery == delivery {
-				d, err = document.Decode("allergens of "+string(w.Item), document.ReadDeclaration, w.Body)
-				known = true
-				return err
-			}
-		}
-		return nil
+	err = s.Read(ctx, func(tx *store.Tx) (err error) {
+		d, known, err = declaredIn(tx, item, delivery)
+		return err
 	})
 	return d, known, err
+}
+
+func declaredIn(tx *store.Tx, item plan.Key, delivery string) (d label.Declaration, known bool, err error) {
+	words, err := tx.AllergenWords(0, delivery)
+	if err != nil {
+		return d, false, err
+	}
+	for _, w := range words {
+		if w.Item == inventoryKey(item) && w.Delivery == delivery {
+			d, err = document.Decode("allergens of "+string(w.Item), document.ReadDeclaration, w.Body)
+			return d, err == nil, err
+		}
+	}
+	return d, false, nil
 }
 
 // inventoryKey is how an additive is named in the store.

@@ -22,6 +22,8 @@ type Stall struct {
 	Stands       map[string][]product.Stand // of each product, by its identity
 	Lots         map[string]*lot.Lot        // by identity
 	Nobodys      []product.Pile             // bars that no product takes
+	Piles        []product.Pile             // all bars
+	Photos       map[string]string          // file of a picture, by the product's identity
 	Reservations []store.Reservation
 	Rules        label.Rules
 	Today        string
@@ -35,6 +37,19 @@ func (s Stall) Name(oid string) string {
 		}
 	}
 	return ""
+}
+
+// Loose are the bars that no product takes, and those that are put by as they are, or may go to nobody: the oldest
+// first.
+func (s Stall) Loose() (out []product.Pile) {
+	for _, p := range slices.Backward(s.Piles) {
+		nobodys := slices.ContainsFunc(s.Nobodys, func(n product.Pile) bool { return n.Lot == p.Lot && n.Kind == p.Kind })
+		asTheyAre := slices.ContainsFunc(p.Bound, func(b product.Bound) bool { return b.Product == "" })
+		if nobodys || asTheyAre {
+			out = append(out, p)
+		}
+	}
+	return out
 }
 
 // Stall reads what there is to sell, now and soon.
@@ -62,6 +77,9 @@ func (s *Seller) StallIn(tx *store.Tx) (out Stall, err error) {
 		return out, err
 	}
 	if out.Rules, err = rulesIn(tx); err != nil {
+		return out, err
+	}
+	if out.Photos, err = tx.ProductPhotos(); err != nil {
 		return out, err
 	}
 	if out.Reservations, err = tx.Reservations(""); err != nil {
@@ -94,7 +112,7 @@ func (s *Seller) StallIn(tx *store.Tx) (out Stall, err error) {
 			}
 		}
 	}
-	out.Stands = product.Stands(byOID, piles)
+	out.Stands, out.Piles = product.Stands(byOID, piles), piles
 	return out, nil
 }
 

@@ -148,3 +148,15 @@ func WillWeigh(l *lot.Lot, k ledger.Kind, loss float64) float64 {
 	}
 	return l.Cut.Each(k) * (1 - loss/100)
 }
+
+// Said is the declaration in a line.
+func (d Declaration) Said() string {
+	text := strings.ReplaceAll(d.Words(), "\n", ", ")
+	if d.None {
+		text = "none, says the supplier"
+	}
+	if d.Source != "" {
+		text += " (" + d.Source + ")"
+	}
+	return text
+}

@@ -49,7 +49,6 @@ type Product struct {
 	Until    string
 	Limited  bool // an edition that is not made again
 	Launch   string
-	Photo    string // file of a picture
 	Care     string // such as "let it drain and dry between uses"
 	Wording  string // on the label, the card and the page
 	Approval string // what allows a claim that needs approval, with its number and day

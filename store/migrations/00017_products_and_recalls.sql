@@ -15,6 +15,15 @@ CREATE TABLE product_revision (
   UNIQUE (product_id, number)
 ) STRICT;
 
+-- A picture of a product; the newest counts. The file is named by its content, and the row is written after it.
+CREATE TABLE product_photo (
+  entry_id   INTEGER PRIMARY KEY REFERENCES entry (id),
+  product_id INTEGER NOT NULL REFERENCES product (id),
+  file       TEXT NOT NULL CHECK (trim(file) <> '')
+) STRICT;
+CREATE INDEX product_photo_by_product ON product_photo (product_id, entry_id);
+CREATE INDEX product_photo_by_file ON product_photo (file);
+
 -- A sheet of labels, by its measures.
 CREATE TABLE sheet (
   id       INTEGER PRIMARY KEY,
@@ -308,4 +317,10 @@ CREATE TRIGGER complaint_word_keep_u BEFORE UPDATE ON complaint_word BEGIN SELEC
 -- +goose StatementEnd
 -- +goose StatementBegin
 CREATE TRIGGER complaint_word_keep_d BEFORE DELETE ON complaint_word BEGIN SELECT RAISE(ABORT, 'records are only added to'); END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER product_photo_keep_u BEFORE UPDATE ON product_photo BEGIN SELECT RAISE(ABORT, 'records are only added to'); END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER product_photo_keep_d BEFORE DELETE ON product_photo BEGIN SELECT RAISE(ABORT, 'records are only added to'); END;
 -- +goose StatementEnd

@@ -43,7 +43,8 @@ var rooms = []struct{ Path, Name, Icon string }{
 		"Shelf",
 		"shelf",
 	}, {"/recipes", "Recipes", "recipe"}, {"/molds", "Molds", "mold"}, {"/plan", "Plan", "plan"}, {"/lye", "Lye", "lye"},
-	{"/make", "Make", "make"}, {"/lots", "Lots", "lots"}, {"/stores", "Stores", "stores"}, {"/settings", "Settings", "settings"},
+	{"/make", "Make", "make"}, {"/lots", "Lots", "lots"}, {"/stores", "Stores", "stores"}, {"/products", "Sell", "sell"},
+	{"/settings", "Settings", "settings"},
 	{"/find", "Find", "find"},
 }
 

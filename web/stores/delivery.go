@@ -187,7 +187,14 @@ func (s *Room) onDelivery(w http.ResponseWriter, r *http.Request) error {
 	if !ok {
 		return store.ErrNotFound
 	}
-	return s.Record(w, r, f, func() (string, error) { return "/stores/deliveries/" + oid, do() },
+	signed, unsigned := s.Sign(r, "/stores/deliveries/{oid}/{act}")
+	return s.Record(w, r, f, func() (string, error) {
+		if unsigned != nil {
+			return "", unsigned
+		}
+		r = signed
+		return "/stores/deliveries/" + oid, do()
+	},
 		func(status int, notice *caution.Caution) error { return s.showDelivery(w, r, status, act, f, notice) })
 }
 

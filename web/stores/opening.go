@@ -118,7 +118,14 @@ func (s *Room) onOpening(w http.ResponseWriter, r *http.Request) error {
 	default:
 		return store.ErrNotFound
 	}
-	return s.Record(w, r, f, func() (string, error) { return "/stores/opening", do() }, func(status int, notice *caution.Caution) error {
+	signed, unsigned := s.Sign(r, "/stores/opening/{oid}/{act}")
+	return s.Record(w, r, f, func() (string, error) {
+		if unsigned != nil {
+			return "", unsigned
+		}
+		r = signed
+		return "/stores/opening", do()
+	}, func(status int, notice *caution.Caution) error {
 		return s.showOpening(w, r, status, openingPage{Moved: f, At: oid}, notice)
 	})
 }
