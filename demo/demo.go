@@ -555,6 +555,7 @@ func (d *seeder) story() {
 	d.makeStocks()
 	d.makeJars()
 	d.stand()
+	d.sell()
 
 	bench := &making{recipe: "sheep", mold: "loaf", count: 2, who: odile, hours: 0}
 	d.start(bench)

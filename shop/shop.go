@@ -52,7 +52,7 @@ func Open(ctx context.Context, dir string, now func() time.Time) (*Shop, error) 
 	s.Reader = lots.NewReader(j, dir)
 	s.Tracer = tracing.New(j, s.Reader)
 	s.Seller = selling.New(j, s.Catalog, s.Reader)
-	s.Planner = &planning.Planner{Journal: j, Catalog: s.Catalog, Keeper: s.Keeper, Reader: s.Reader}
+	s.Planner = &planning.Planner{Journal: j, Catalog: s.Catalog, Keeper: s.Keeper, Reader: s.Reader, Seller: s.Seller}
 	s.Buyer = supply.New(j, s.Stores, s.Reader)
 	s.Reckoner = costing.New(j, s.Stores, s.Reader)
 	if err := errors.Join(s.SweepPhotos(ctx), s.SweepDrafts(ctx)); err != nil {

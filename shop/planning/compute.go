@@ -136,6 +136,13 @@ func (pl *Planner) compute(ctx context.Context, o Order) (w ComputedPlan, err er
 		w.Plan.Warn(caution.Caution{Code: "lye.stock.cold", Level: caution.Warn,
 			Reason: "As it stands today, " + w.coldStock + ".", Remedy: "It is asked for again when the lot is started."})
 	}
+	doubts, err := pl.Seller.Doubts(ctx, o.Recipe, f, w.Plan.Pot().FatsG)
+	if err != nil {
+		return w, err
+	}
+	for _, c := range doubts {
+		w.Plan.Warn(c)
+	}
 	if err := w.enough(); err != nil {
 		return w, err
 	}

@@ -15,6 +15,7 @@ import (
 	"ashshelf/shop/document"
 	"ashshelf/shop/journal"
 	"ashshelf/shop/lots"
+	"ashshelf/shop/selling"
 	"ashshelf/shop/stock"
 	"ashshelf/soap/caution"
 	"ashshelf/soap/plan"
@@ -27,6 +28,7 @@ type Planner struct {
 	*catalog.Catalog
 	*stock.Keeper
 	*lots.Reader
+	Seller *selling.Seller // who knows what was assessed
 }
 
 // Plan is a kept plan.

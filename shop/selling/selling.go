@@ -25,7 +25,9 @@ import (
 	"ashshelf/soap/lot"
 	"ashshelf/soap/plan"
 	"ashshelf/soap/product"
+	"ashshelf/soap/recipe"
 	"ashshelf/soap/tag"
+	"ashshelf/soap/unit"
 	"ashshelf/store"
 )
 
@@ -296,6 +298,34 @@ func assessmentIn(tx *store.Tx, recipe string) (*assess.Assessment, error) {
 	}
 	a, err := document.Decode("assessment", document.ReadAssessment, bodies[recipe])
 	return &a, err
+}
+
+// Doubts are what is to be said of a formula of a recipe before it is made: that it is outside of its assessment, or
+// has none where the shop needs one. fats is the weight of the fats of a pot in g, 0 for any.
+func (s *Seller) Doubts(ctx context.Context, oid string, f recipe.Formula, fats float64) (out []caution.Caution, err error) {
+	err = s.Read(ctx, func(tx *store.Tx) error {
+		rules, err := rulesIn(tx)
+		if err != nil {
+			return err
+		}
+		a, err := assessmentIn(tx, oid)
+		if err != nil {
+			return err
+		}
+		remedy := "Stay within it, or have it assessed anew before it is sold."
+		switch {
+		case a == nil && rules.Assessed:
+			out = append(out, caution.Caution{Code: "sale.assessment", Level: caution.Warn,
+				Reason: "This recipe has no safety assessment, and the shop sells nothing without one.", Remedy: "Have it assessed before it is sold."})
+		case a == nil:
+		default:
+			for _, why := range a.Outside(f, fats) {
+				out = append(out, caution.Caution{Code: "sale.assessment", Level: caution.Warn, Reason: unit.Capital(why) + ".", Remedy: remedy})
+			}
+		}
+		return nil
+	})
+	return out, err
 }
 
 // notAssessed says why a lot is not sold as its region wants it; empty when nothing is against it.

@@ -14,6 +14,7 @@ import (
 	"time"
 
 	"ashshelf/soap/caution"
+	"ashshelf/soap/fat"
 	"ashshelf/soap/label"
 	"ashshelf/soap/recipe"
 	"ashshelf/soap/unit"
@@ -118,9 +119,7 @@ func (a Assessment) Outside(f recipe.Formula, fats float64) (out []string) {
 		return []string{"assessment " + a.Reference + " does not hold any more"}
 	}
 	have := contents(f, fats)
-	allowed := map[string]bool{}
 	for _, l := range a.Limits {
-		allowed[label.Key(l.Name)] = true
 		switch share := shareOf(have, l.Name); {
 		case share > l.Max+slack:
 			out = append(out, fmt.Sprintf("%s is %s %% of the fats, and the assessment allows up to %s %%",
@@ -131,7 +130,7 @@ func (a Assessment) Outside(f recipe.Formula, fats float64) (out []string) {
 		}
 	}
 	for _, one := range have {
-		if !allowed[label.Key(one.Name)] {
+		if !slices.ContainsFunc(a.Limits, func(l Limit) bool { return same(l.Name, one.Name) }) {
 			out = append(out, one.Name+" is not in the assessment")
 		}
 	}
@@ -148,7 +147,7 @@ func contents(f recipe.Formula, fats float64) (out []Limit) {
 		if !(grams > 0) {
 			return
 		}
-		i := slices.IndexFunc(out, func(l Limit) bool { return label.Key(l.Name) == label.Key(name) })
+		i := slices.IndexFunc(out, func(l Limit) bool { return same(l.Name, name) })
 		if i < 0 {
 			i = len(out)
 			out = append(out, Limit{Name: name})
@@ -172,9 +171,20 @@ func contents(f recipe.Formula, fats float64) (out []Limit) {
 	return out
 }
 
+// same reports whether two names are one ingredient: the same letters, or the same fat by any name that the tables
+// know it by.
+func same(a, b string) bool {
+	if label.Key(a) == label.Key(b) {
+		return true
+	}
+	one, err := fat.Find(a)
+	other, err2 := fat.Find(b)
+	return err == nil && err2 == nil && one.Key() == other.Key()
+}
+
 func shareOf(have []Limit, name string) float64 {
 	for _, one := range have {
-		if label.Key(one.Name) == label.Key(name) {
+		if same(one.Name, name) {
 			return one.Max
 		}
 	}

@@ -111,6 +111,15 @@ func ReadDeclared(text string) (list []Declared, p caution.Problems) {
 	return list, p
 }
 
+// DeclaredWords are declarations as [ReadDeclared] reads them.
+func DeclaredWords(list []Declared) string {
+	lines := make([]string, len(list))
+	for i, d := range list {
+		lines[i] = d.Additive + ": " + d.Name + " " + unit.Trim(d.Percent, 4) + " %"
+	}
+	return strings.Join(lines, "\n")
+}
+
 // ReadShares reads what is declared of one additive, one a line, as in "Linalool 4 %".
 func ReadShares(text string) (list []Share, p caution.Problems) {
 	eachLine(text, func(at, line string) {

@@ -17,6 +17,7 @@ import (
 	"ashshelf/soap/caution"
 	"ashshelf/soap/label"
 	"ashshelf/soap/ledger"
+	"ashshelf/soap/unit"
 )
 
 // Price is what a bar costs in a channel, in minor units.
@@ -134,11 +135,11 @@ func (d Product) NotOffered(day string) string {
 	case len(d.Claimed()) > 0 && strings.TrimSpace(d.Approval) == "":
 		return "“" + d.Claimed()[0].Words + "” needs testing and approval: take it back, or write its approval down"
 	case d.Launch > day:
-		return "it is launched on " + d.Launch
+		return "it is launched on " + dayWords(d.Launch)
 	case d.From != "" && day < d.From:
-		return "its season begins on " + d.From
+		return "its season begins on " + dayWords(d.From)
 	case d.Until != "" && day > d.Until:
-		return "its season ended on " + d.Until
+		return "its season ended on " + dayWords(d.Until)
 	}
 	return ""
 }
@@ -156,4 +157,13 @@ func (d Product) Price(channel string) (amount int64, ok bool) {
 		}
 	}
 	return 0, false
+}
+
+// dayWords writes a day as it is read.
+func dayWords(day string) string {
+	at, err := time.Parse(time.DateOnly, day)
+	if err != nil {
+		return day
+	}
+	return unit.FormatDay(at)
 }

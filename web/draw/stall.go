@@ -22,9 +22,9 @@ type Heap struct {
 
 // The measures of a board. A bar stands on its long edge, as one sees it from the customer's side.
 const (
-	boardW, boardH = 560.0, 74.0
-	boardFloor     = 52.0
-	barW, barH     = 9.0, 30.0
+	boardW, boardH = 560.0, 78.0
+	boardFloor     = 56.0
+	barW, barH     = 13.0, 40.0
 	barGap         = 2.0
 	heapGap        = 14.0
 )
@@ -63,8 +63,8 @@ func OfBoard(heaps []Heap, words string) (p Picture, each int) {
 		if h.When != "" {
 			label += " " + h.When
 		}
-		p.text("soft", from, boardFloor+18, 12, "start", label)
-		x = math.Max(x, from+float64(len(label))*6.4) + heapGap
+		p.text("soft", from, boardFloor+19, 13, "start", label)
+		x = math.Max(x, from+float64(len(label))*7) + heapGap
 	}
 	return p, each
 }

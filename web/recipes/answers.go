@@ -79,6 +79,16 @@ type barCost struct {
 	Currency string
 }
 
+// doubt says what is outside of the assessment of the recipe.
+func (s *Room) doubt(r *http.Request, a *recipeAnswers, f recipe.Formula) error {
+	if !a.OK {
+		return nil
+	}
+	doubts, err := s.Shop.Doubts(r.Context(), chi.URLParam(r, "oid"), f, a.Size)
+	a.Cautions = append(a.Cautions, doubts...)
+	return err
+}
+
 // cost works out what a bar costs, and what a swap does to it.
 func (s *Room) cost(r *http.Request, a *recipeAnswers, f recipe.Formula) error {
 	if !a.OK || !page.SessionOf(r).May(string(role.Maker)) {

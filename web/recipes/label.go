@@ -42,14 +42,25 @@ func (s *Room) label(w http.ResponseWriter, r *http.Request) error {
 			p.Additives = append(p.Additives, u.Name)
 		}
 	}
+	rules, err := s.Shop.LabelRules(r.Context())
+	if err != nil {
+		return err
+	}
+	suppliers, err := s.Shop.Suppliers(r.Context())
+	if err != nil {
+		return err
+	}
+	known := label.Of(one.Formula, 0, 0, rules, suppliers)
 	for name, usual := range map[string]string{
-		"style": string(label.AsPutIn), "colours": label.ColoursByNumber, "loss": unit.Trim(cure.UsualLoss(one.Formula, nil), 1),
+		"style": string(rules.Style), "colours": rules.Colours, "allergens": label.DeclaredWords(known.Allergens), "loss": unit.Trim(cure.UsualLoss(one.Formula, nil), 1),
 	} {
 		if !p.Form.Values.Has(name) {
 			p.Form.Set(name, usual)
 		}
 	}
-	if p.Label, err = label.Make(labelRequest(one, p.Form)); err == nil {
+	q := labelRequest(one, p.Form)
+	q.Quiet, q.ByAdded = known.Quiet, rules.ByAdded
+	if p.Label, err = label.Make(q); err == nil {
 		p.Answered = len(p.Form.Problems) == 0
 	} else if err = atFields(p.Form, err); err != nil {
 		return err

@@ -1,6 +1,7 @@
 package recipes
 
 import (
+	"errors"
 	"fmt"
 	"net/http"
 	"net/url"
@@ -423,7 +424,7 @@ func (s *Room) showRecipe(
 		title = "A new recipe"
 	}
 	answers := answersFor(f, body)
-	if err := s.cost(r, &answers, body.Formula); err != nil {
+	if err := errors.Join(s.doubt(r, &answers, body.Formula), s.cost(r, &answers, body.Formula)); err != nil {
 		return err
 	}
 	c := choicesOfRecipe(k)
@@ -480,7 +481,7 @@ func (s *Room) recipeLive(w http.ResponseWriter, r *http.Request) error {
 	body, problems := readRecipe(live.Form, k)
 	live.Form.Problems = problems
 	answers := answersFor(live.Form, body) // which finds what is wrong with the size
-	if err := s.cost(r, &answers, body.Formula); err != nil {
+	if err := errors.Join(s.doubt(r, &answers, body.Formula), s.cost(r, &answers, body.Formula)); err != nil {
 		return err
 	}
 	answers.after(r.PostFormValue("bar_life"), r.PostFormValue("bar_life_before"))

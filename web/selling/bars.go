@@ -58,7 +58,9 @@ type pile struct {
 	forOID string
 }
 
-func (p pile) value() string { return strings.Join([]string{p.lot, string(p.Grade), p.forOID, p.Size}, "|") }
+func (p pile) value() string {
+	return strings.Join([]string{p.lot, string(p.Grade), p.forOID, p.Size}, "|")
+}
 
 func readPile(text string) (p pile, ok bool) {
 	parts := strings.SplitN(text, "|", 4)

@@ -26,7 +26,8 @@ import (
 type tracePage struct {
 	tracing.Trace
 	Form      *page.Form
-	Asked     bool // something is traced
+	Asked     bool   // something is traced
+	Nothing   string // what was asked for, where nothing of it went anywhere
 	Kinds     []page.Option
 	Score     recall.Score
 	Wheres    []draw.Where
@@ -59,7 +60,9 @@ func (s *Room) showTrace(w http.ResponseWriter, r *http.Request, status int, f *
 		case err == nil && len(found.Start) > 0:
 			p.Trace, p.Asked, p.Score = found, true, found.Score()
 			p.Wheres, p.Drawn, title = draw.WheresOf(p.Score), draw.OfWhere(p.Score), "Where "+found.Name+" went"
-		case err == nil || errors.Is(err, store.ErrNotFound):
+		case err == nil:
+			p.Nothing, title = found.Name, "Where "+found.Name+" went"
+		case errors.Is(err, store.ErrNotFound):
 			f.Problems.Add("of", "nothing of that name was found")
 		default:
 			return err
