@@ -113,12 +113,14 @@ func (d *seeder) sell() {
 		}))
 	})
 	d.at(5*day, func() {
-		oid, err := d.shop.Complain(d.ctx, d.act(bastian), store.Complaint{Kind: "soft", Said: "It went to slime in a week.", From: "a neighbour"}, "1-H")
+		oid, err := d.shop.Complain(d.ctx, d.act(bastian),
+			store.Complaint{Kind: "soft", Said: "It went to slime in a week.", From: "a neighbour"}, "1-H")
 		d.check("complaint", err)
 		ids["complaint"] = oid
 	})
 	d.at(4*day, func() {
-		d.check("answer", d.shop.Answer(d.ctx, d.act(odile), ids["complaint"], "done", "It lay in water in the dish: gave her a rack and a new bar."))
+		d.check("answer", d.shop.Answer(d.ctx, d.act(odile), ids["complaint"], "done",
+			"It lay in water in the dish: gave her a rack and a new bar."))
 		d.check("answer", d.shop.Answer(d.ctx, d.act(odile), ids["complaint"], "ended", "She is content; the bar was sound."))
 	})
 	d.at(3*day, func() {
@@ -135,7 +137,8 @@ func (d *seeder) sell() {
 				What: recall.CameBack, Pool: recall.Buyer, Of: o.Entry, Bars: o.With, Note: "rang them: all are there",
 			}))
 		}
-		d.check("drill", d.shop.End(d.ctx, d.act(odile), ids["drill"], false, "The market's bars are with nobody we know. Note buyers of more than five."))
+		d.check("drill", d.shop.End(d.ctx, d.act(odile), ids["drill"], false,
+			"The market's bars are with nobody we know. Note buyers of more than five."))
 	})
 }
 

@@ -8,6 +8,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"ashshelf/shop"
+	"ashshelf/shop/tracing"
 	"ashshelf/soap/fat"
 	"ashshelf/soap/plan"
 	"ashshelf/soap/steep"
@@ -54,6 +55,15 @@ func TestAnInfusionGoesFromItsJarIntoALotAndTeachesWhatTheHerbKeeps(t *testing.T
 	require.NoError(t, err)
 	assert.InDelta(t, 20, drawn[0].Left(), 1e-3, "weighed back, it is in the jar again")
 	assert.Equal(t, b.lot(oid).Code, drawn[0].Events[1].Lot)
+	from, err := b.Trace(ctx, tracing.Subject{Kind: "jar", Of: started.OID})
+	require.NoError(t, err)
+	assert.InDelta(t, target-5, float64(from.Lots()[0].MG)/1000, 0.01)
+	r, err := b.Begin(ctx, b.act(), tracing.Subject{Kind: "jar", Of: started.OID}, "the herb was another one", false, "")
+	require.NoError(t, err)
+	assert.Contains(t, problem(t, weigh(5), "grams"), "called back by recall 1")
+	require.NoError(t, b.End(ctx, b.act(), r, false, ""), "no bar was made of it yet")
+	require.NoError(t, b.Weigh(ctx, b.on(oid), oid, shop.Weighed{Item: item, Grams: 1, Infusion: started.OID, Sure: true}))
+	require.NoError(t, b.Weigh(ctx, b.on(oid), oid, shop.Weighed{Item: item, Grams: 1, Back: true, Infusion: started.OID}))
 	loss, of := steep.Learned("nettle leaf", drawn)
 	assert.Equal(t, 1, of)
 	assert.InDelta(t, 105.0/60, loss, 1e-6)

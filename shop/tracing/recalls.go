@@ -9,6 +9,7 @@ import (
 
 	"ashshelf/shop/journal"
 	"ashshelf/shop/lots"
+	"ashshelf/shop/stock"
 	"ashshelf/soap/caution"
 	"ashshelf/soap/inventory"
 	"ashshelf/soap/ledger"
@@ -110,19 +111,22 @@ func recallWord(drill bool) string {
 	return "recall"
 }
 
-// block keeps back what is left of a subject, and every lot that it is in.
+// block keeps back what is left of a subject, in deliveries and containers, and every lot that it is in.
 func (r *Tracer) block(c *journal.Change, found Trace, why string) error {
-	left := found.Start
-	if found.Kind == string(trace.Order) {
-		left = found.To
-	}
-	for _, step := range left {
+	for _, step := range append(slices.Clone(found.Start), found.To...) {
 		switch step.Kind {
 		case trace.Delivery:
 			if err := BlockDelivery(c, step.ID, inventory.Recalled, why); err != nil {
 				return err
 			}
 		case trace.Stock:
+			one, err := stock.Find(c, step.OID)
+			if err != nil {
+				return err
+			}
+			if one.Status != store.InUse {
+				continue
+			}
 			if err := c.Record("stock word", func(entry int64) error {
 				return c.AddStockWord(entry, step.ID, store.StockUpdate{Status: store.Quarantine, Why: why})
 			}); err != nil {

@@ -144,10 +144,10 @@ func (l Lot) Score() Score {
 	return s
 }
 
-// With is how many bars of a departure are still with their buyer.
+// With is how many bars of a departure are still with their buyer, 0 where nobody knows who that is.
 func (l Lot) With(entry int64) int {
 	for _, w := range l.Went {
-		if w.Entry == entry {
+		if w.Entry == entry && w.Known() {
 			n := w.Bars
 			for _, m := range l.Moves {
 				if m.Pool == Buyer && m.Of == entry {

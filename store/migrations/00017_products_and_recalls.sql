@@ -199,7 +199,7 @@ CREATE INDEX complaint_word_by_complaint ON complaint_word (complaint_id, entry_
 -- No bars leave that are bound to something else, and none are bound that are not there.
 -- +goose StatementBegin
 CREATE TRIGGER bound_bars_stay BEFORE UPDATE ON bar_balance
-WHEN NEW.bars < (SELECT coalesce(sum(b.bars), 0) FROM bound_balance b
+WHEN NEW.bars >= 0 AND NEW.bars < (SELECT coalesce(sum(b.bars), 0) FROM bound_balance b
   WHERE b.lot_id = NEW.lot_id AND b.size = NEW.size AND b.grade = NEW.grade)
 BEGIN SELECT RAISE(ABORT, 'these bars are labelled or put by'); END;
 -- +goose StatementEnd

@@ -52,7 +52,8 @@ func (s *Room) label(w http.ResponseWriter, r *http.Request) error {
 	}
 	known := label.Of(one.Formula, 0, 0, rules, suppliers)
 	for name, usual := range map[string]string{
-		"style": string(rules.Style), "colours": rules.Colours, "allergens": label.DeclaredWords(known.Allergens), "loss": unit.Trim(cure.UsualLoss(one.Formula, nil), 1),
+		"style": string(rules.Style), "colours": rules.Colours, "allergens": label.DeclaredWords(known.Allergens),
+		"loss": unit.Trim(cure.UsualLoss(one.Formula, nil), 1),
 	} {
 		if !p.Form.Values.Has(name) {
 			p.Form.Set(name, usual)

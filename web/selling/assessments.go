@@ -7,10 +7,25 @@ import (
 
 	"github.com/go-chi/chi/v5"
 
+	"ashshelf/shop/catalog"
 	"ashshelf/soap/assess"
 	"ashshelf/soap/caution"
 	"ashshelf/web/page"
 )
+
+// assessmentPage is what an assessor says of a recipe, and what of it is outside.
+type assessmentPage struct {
+	Form    *page.Form
+	Recipe  catalog.Recipe
+	Known   bool
+	Outside []string
+	Asked   bool // the shop says that it needs one
+}
+
+// Hint says how limits are written.
+func (assessmentPage) Hint() string {
+	return "One a line, as “Olive oil: 40 to 60 %” or “Fig leaf: up to 4 %”. What it does not name is outside."
+}
 
 func (s *Room) assessment(w http.ResponseWriter, r *http.Request) error {
 	oid := chi.URLParam(r, "oid")

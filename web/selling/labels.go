@@ -9,7 +9,6 @@ import (
 
 	"github.com/go-chi/chi/v5"
 
-	"ashshelf/shop/catalog"
 	"ashshelf/shop/selling"
 	"ashshelf/soap/caution"
 	"ashshelf/soap/label"
@@ -404,13 +403,4 @@ func (s *Room) keepAllergens(w http.ResponseWriter, r *http.Request) error {
 	return s.Record(w, r, f, func() (string, error) {
 		return to, s.Shop.Declare(r.Context(), page.Act(r), plan.Key(f.Get("key")), f.Get("delivery"), d)
 	}, func(status int, notice *caution.Caution) error { return s.showAllergens(w, r, status, f, notice) })
-}
-
-// assessmentPage is what an assessor says of a recipe, and what of it is outside.
-type assessmentPage struct {
-	Form    *page.Form
-	Recipe  catalog.Recipe
-	Known   bool
-	Outside []string
-	Asked   bool // the shop says that it needs one
 }

@@ -37,7 +37,8 @@ type tracePage struct {
 
 // kindWords are what can be traced by a name or a code; the others are reached from their own pages.
 var kindWords = []page.Option{
-	{Value: "lot", Label: "a lot, by its code"}, {Value: "event", Label: "an event or a buyer, by name"}, {Value: "scent", Label: "a scent, by name"},
+	{Value: "lot", Label: "a lot, by its code"}, {Value: "event", Label: "an event or a buyer, by name"},
+	{Value: "scent", Label: "a scent, by name"},
 }
 
 func (s *Room) trace(w http.ResponseWriter, r *http.Request) error {
