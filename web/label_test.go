@@ -21,7 +21,7 @@ func TestALabelIsReadOffARecipeAndItsWordsAreWeighed(t *testing.T) {
 	has(t, page, "Sodium Olivate, Sodium Cocoate", "Repels midges</b>: not without approval", "“repels” says that it keeps insects away",
 		"Softens &lt;b&gt;hands&lt;/b&gt;</b>: a cosmetic claim", "Cleans gently</b>: plain")
 
-	_, page = v.get(v.link("/recipes", "recipes", "Fig and black tea") + "/label")
+	_, page = v.get(v.link("/recipes", "recipes", "Trial: hemp and tomato leaf") + "/label")
 	has(t, page, "No allergens are declared of")
 
 	_, page = v.get(kept + "/label")

@@ -140,6 +140,9 @@ func New(s *shop.Shop, d *door.Door, devices *device.Set, log *slog.Logger, stat
 // indents are the margins of a template, which are for those who read it.
 var indents = regexp.MustCompile(`\n[ \t]+`)
 
+// defines names the templates of a file.
+var defines = regexp.MustCompile(`\{\{-? *define "([^"]+)"`)
+
 // parse reads the templates of a room into the set of all.
 func parse(into *template.Template, pages fs.FS) error {
 	files, err := fs.Glob(pages, "*.html")
@@ -150,6 +153,11 @@ func parse(into *template.Template, pages fs.FS) error {
 		text, err := fs.ReadFile(pages, name)
 		if err != nil {
 			return fmt.Errorf("page %s: %w", name, err)
+		}
+		for _, one := range defines.FindAllStringSubmatch(string(text), -1) {
+			if into.Lookup(one[1]) != nil {
+				return fmt.Errorf("page %s: another room has a template “%s” already", name, one[1])
+			}
 		}
 		if _, err := into.Parse(indents.ReplaceAllString(string(text), "\n")); err != nil {
 			return fmt.Errorf("page %s: %w", name, err)

@@ -298,7 +298,7 @@ func (s *Room) showSheet(w http.ResponseWriter, r *http.Request, status int, o p
 	if title == "" {
 		title = "A new sheet of labels"
 	}
-	return s.Show(w, r, status, "sheet", title, "Sell", o.Notice, p)
+	return s.Show(w, r, status, "label-sheet", title, "Sell", o.Notice, p)
 }
 
 func (s *Room) liveSheet(w http.ResponseWriter, r *http.Request) error {
@@ -361,7 +361,7 @@ type allergensPage struct {
 
 func (s *Room) allergens(w http.ResponseWriter, r *http.Request) error {
 	f := &page.Form{Values: r.URL.Query(), System: page.SessionOf(r).System}
-	d, _, err := s.Shop.Declared(r.Context(), plan.Key(f.Get("key")), f.Get("delivery"))
+	d, _, err := s.Shop.Declared(r.Context(), plan.Key(f.Get("item")), f.Get("delivery"))
 	if err != nil {
 		return err
 	}
@@ -372,7 +372,7 @@ func (s *Room) allergens(w http.ResponseWriter, r *http.Request) error {
 }
 
 func (s *Room) showAllergens(w http.ResponseWriter, r *http.Request, status int, f *page.Form, notice *caution.Caution) error {
-	p := allergensPage{Form: f, Key: plan.Key(f.Get("key")), Delivery: f.Get("delivery"), Back: "/stores"}
+	p := allergensPage{Form: f, Key: plan.Key(f.Get("item")), Delivery: f.Get("delivery"), Back: "/stores"}
 	_, p.Name, _ = strings.Cut(string(p.Key), ":")
 	if p.Delivery != "" {
 		d, m, err := s.Shop.Delivery(r.Context(), p.Delivery)
@@ -399,8 +399,8 @@ func (s *Room) keepAllergens(w http.ResponseWriter, r *http.Request) error {
 	for _, one := range p {
 		f.Problems.Add("allergens", "%s: %s", one.Path, one.Text)
 	}
-	to := "/allergens?" + url.Values{"key": {f.Get("key")}, "delivery": {f.Get("delivery")}}.Encode()
+	to := "/allergens?" + url.Values{"item": {f.Get("item")}, "delivery": {f.Get("delivery")}}.Encode()
 	return s.Record(w, r, f, func() (string, error) {
-		return to, s.Shop.Declare(r.Context(), page.Act(r), plan.Key(f.Get("key")), f.Get("delivery"), d)
+		return to, s.Shop.Declare(r.Context(), page.Act(r), plan.Key(f.Get("item")), f.Get("delivery"), d)
 	}, func(status int, notice *caution.Caution) error { return s.showAllergens(w, r, status, f, notice) })
 }

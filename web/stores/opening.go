@@ -73,7 +73,7 @@ func (s *Room) showOpening(w http.ResponseWriter, r *http.Request, status int, p
 	p.Reasons, p.Columns = page.Words([]string{
 		string(ledger.Sold), string(ledger.Gift), string(ledger.TestUse), string(ledger.Spoiled), string(ledger.Returned), string(ledger.Recount),
 	}), exchange.Columns()
-	return s.Show(w, r, status, "opening", "What was there before", "Stores", notice, p)
+	return s.Show(w, r, status, "opening-stock", "What was there before", "Stores", notice, p)
 }
 
 func barsIn(r *http.Request, f *page.Form) inventory.Opening {
