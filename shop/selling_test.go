@@ -39,7 +39,8 @@ func onTheStand(t *testing.T) stand {
 	s.recipe = b.lot(s.lot).Recipe
 	s.product = s.keeps(product.Product{Name: "Slate and lamp", Recipes: []string{s.recipe}, Grades: []ledger.Grade{ledger.First}, Net: 95})
 	var err error
-	s.sheet, err = b.KeepSheet(ctx, b.act(), "", 0, "Ten", tag.Sheet{PageW: 210, PageH: 297, Left: 10, Top: 8, Columns: 2, Rows: 5, W: 95, H: 56})
+	s.sheet, err = b.KeepSheet(ctx, b.act(), "", 0, "Ten",
+		tag.Sheet{PageW: 210, PageH: 297, Left: 10, Top: 8, Columns: 2, Rows: 5, W: 95, H: 56})
 	require.NoError(t, err)
 	rules := label.UsualRules()
 	rules.Address = "Test bench, 1 Quay Street"
@@ -95,7 +96,8 @@ func TestBarsAreSharedUntilALabelOrAWordBindsThem(t *testing.T) {
 
 	// What is put by goes to nobody else, at no page.
 	assert.Contains(t, problem(t, s.sells(6), "bars"), "only 5")
-	assert.Contains(t, problem(t, s.MoveBars(ctx, s.on(s.lot), s.lot, first, ledger.Sold, 6, ""), "count"), "only 5 of these are nobody’s: 4")
+	said := problem(t, s.MoveBars(ctx, s.on(s.lot), s.lot, first, ledger.Sold, 6, ""), "count")
+	assert.Contains(t, said, "only 5 of these are nobody’s: 4")
 	assert.Contains(t, problem(t, s.MoveBars(ctx, s.on(s.lot), s.lot, first, ledger.Recount, 3, ""), "count"), "labelled or put by")
 	diced := lot.Reshaped{Source: lot.WholeBars, Kind: first, Pieces: 6, Shape: lot.Scraps, Grams: 600}
 	assert.Contains(t, problem(t, s.Reshape(ctx, s.on(s.lot), s.lot, diced), "pieces"), "nobody’s")
@@ -166,7 +168,8 @@ func TestAFamilysBarsGoOnlyToItsOwnOrder(t *testing.T) {
 	problem(t, s.sells(1, func(w *selling.Sale) { w.Reason = ledger.Gift }), "bars")
 	problem(t, s.Reserve(ctx, s.act(), s.lot, first, "", selling.For{Kind: "market", Name: "fair"}, 2), "for_kind")
 	require.NoError(t, s.Reserve(ctx, s.act(), s.lot, first, "", family, 6))
-	assert.Contains(t, problem(t, s.Reserve(ctx, s.act(), s.lot, first, "", selling.For{Kind: "family", Name: "the Byrnes"}, 1), "for"), "Hallorans’s")
+	others := selling.For{Kind: "family", Name: "the Byrnes"}
+	assert.Contains(t, problem(t, s.Reserve(ctx, s.act(), s.lot, first, "", others, 1), "for"), "Hallorans’s")
 	stall, err := s.Stall(ctx)
 	require.NoError(t, err)
 	require.NoError(t, s.sells(6, func(w *selling.Sale) { w.Product, w.For, w.Buyer = "", stall.Reservations[0].OID, "the Hallorans" }))
@@ -209,7 +212,8 @@ func TestTheBoundBarsAreTheSumOfTheirWords(t *testing.T) {
 		// What is refused leaves nothing behind; what is not must add up.
 		_ = []func() error{
 			func() error {
-				return s.Reserve(ctx, s.act(), s.lot, first, p, selling.For{Kind: "person", Name: rapid.SampledFrom([]string{"Ada", "Bo"}).Draw(r, "who")}, n)
+				who := rapid.SampledFrom([]string{"Ada", "Bo"}).Draw(r, "who")
+				return s.Reserve(ctx, s.act(), s.lot, first, p, selling.For{Kind: "person", Name: who}, n)
 			},
 			func() error { return s.Free(ctx, s.act(), s.lot, first, p, to, n, "") },
 			func() error { return s.sells(n, func(w *selling.Sale) { w.Product, w.For = p, to }) },
@@ -253,7 +257,8 @@ func TestALabelIsRefusedForWhatIsNotTrueOfTheLot(t *testing.T) {
 	assert.Contains(t, refused(func(p *product.Product) { p.Wording = "Repels midges." }), "“Repels midges” needs testing and approval")
 	assert.Empty(t, refused(func(p *product.Product) { p.Wording, p.Approval = "Repels midges.", "B-1" }))
 	assert.Empty(t, refused(func(p *product.Product) { p.Wording = "Vegan and unscented." }), "olive and coconut, and nothing else")
-	assert.Contains(t, refused(func(p *product.Product) { p.Wording = strings.Repeat("A bar for the kitchen sink. ", 40) }), "too high for the label")
+	long := refused(func(p *product.Product) { p.Wording = strings.Repeat("A bar for the kitchen sink. ", 40) })
+	assert.Contains(t, long, "too high for the label")
 	assert.Contains(t, refused(func(p *product.Product) { p.Retired = true }), "not sold any more")
 
 	_, err := s.Print(ctx, s.act(), s.label(), 2, 1)
@@ -405,7 +410,8 @@ func TestAProductIsRefusedWhatCannotBe(t *testing.T) {
 	_, err = s.KeepProduct(ctx, s.act(), s.product, 7, product.Product{Name: "X", Recipes: []string{s.recipe},
 		Grades: []ledger.Grade{ledger.First}, Net: 95})
 	assert.ErrorContains(t, err, "was changed by")
-	problem(t, s.Reserve(ctx, s.act(), s.lot, ledger.Kind{Size: "half", Grade: ledger.First}, s.product, selling.For{Kind: "order", Name: "x"}, 1), "bars")
+	half := ledger.Kind{Size: "half", Grade: ledger.First}
+	problem(t, s.Reserve(ctx, s.act(), s.lot, half, s.product, selling.For{Kind: "order", Name: "x"}, 1), "bars")
 	problem(t, s.Reserve(ctx, s.act(), s.lot, first, s.product, selling.For{Kind: "fairy", Name: "x"}, 1), "for_kind")
 	problem(t, s.Reserve(ctx, s.act(), s.lot, first, s.product, selling.For{Kind: "order", Day: "soon"}, 1), "for")
 	problem(t, s.sells(0), "bars")

@@ -87,7 +87,8 @@ func TestBarsArePutByAndLeave(t *testing.T) {
 	_, page = v.get("/trace?kind=event&of=quay+fair")
 	has(t, page, "3-M", "to", "Ada Quill")
 	for path, pairs := range map[string][]string{
-		fig + "/sell": {"pile", "nothing", "bars", "1", "reason", "sold"}, fig + "/fly": {"bars", "1"}, "/products/nothing/sell": {"pile", "a|first||", "bars", "1"},
+		fig + "/sell": {"pile", "nothing", "bars", "1", "reason", "sold"}, fig + "/fly": {"bars", "1"},
+		"/products/nothing/sell": {"pile", "a|first||", "bars", "1"},
 	} {
 		form := url.Values{"key": {"k-" + path}}
 		for i := 0; i < len(pairs); i += 2 {
@@ -96,7 +97,9 @@ func TestBarsArePutByAndLeave(t *testing.T) {
 		status, _ := v.post(path, form)
 		assert.Contains(t, []int{http.StatusUnprocessableEntity, http.StatusNotFound}, status, path)
 	}
-	for _, path := range []string{"/products/nothing/bars", "/products/nothing/labels", "/products/nothing/file", "/labels/nothing", "/recalls/nothing"} {
+	for _, path := range []string{
+		"/products/nothing/bars", "/products/nothing/labels", "/products/nothing/file", "/labels/nothing", "/recalls/nothing",
+	} {
 		status, _ := v.get(path)
 		assert.Equal(t, http.StatusNotFound, status, path)
 	}

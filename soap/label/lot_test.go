@@ -74,7 +74,8 @@ func lyeShare(l label.Label) float64 {
 }
 
 func TestScrapsBringTheirNamesTheirAllergensAndTheirMarks(t *testing.T) {
-	fig := additive.Use{Name: "Fig leaf", Stage: additive.Trace, Basis: additive.PercentOfFats, Rate: 4, Density: 1, Behaviour: additive.Behaves}
+	fig := stirred("Fig leaf", 4)
+	fig.Behaviour = additive.Behaves
 	palm, err := fat.Find("palm oil")
 	require.NoError(t, err)
 	old := twoOils(fig)
@@ -151,7 +152,9 @@ func TestTheLabelOfALotIsOfWhatWasWeighed(t *testing.T) {
 	f := twoOils()
 	pot, err := plan.Make(plan.Request{Formula: f, Rule: plan.Computed, Target: plan.Target{FatsG: 1000}})
 	require.NoError(t, err)
-	l := &lot.Lot{Frozen: lot.Frozen{Formula: f, Pot: pot, Request: plan.Request{Formula: f, Rule: plan.Computed, Target: plan.Target{FatsG: 1000}}}}
+	l := &lot.Lot{Frozen: lot.Frozen{Formula: f, Pot: pot, Request: plan.Request{
+		Formula: f, Rule: plan.Computed, Target: plan.Target{FatsG: 1000},
+	}}}
 	l.Frozen.Sheet = plan.Sheet(l.Frozen.Request, pot)
 	of := label.Lots{
 		Suppliers: func(*lot.Lot) label.Suppliers { return nil },
