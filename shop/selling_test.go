@@ -339,7 +339,7 @@ func TestARunOfLabelsStaysAsItWasPrinted(t *testing.T) {
 	changed.Net, changed.Wording = 90, "Another word."
 	_, err = s.KeepProduct(ctx, s.act(), s.product, 1, changed)
 	require.NoError(t, err)
-	runs, err := s.Runs(ctx, "", oid)
+	runs, err := s.Runs(ctx, "", oid, 1)
 	require.NoError(t, err)
 	require.Len(t, runs, 1)
 	assert.InDelta(t, 95, runs[0].Printed.Net, 1e-9)

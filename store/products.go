@@ -219,16 +219,20 @@ type Run struct {
 	Body      []byte
 }
 
-// Runs are the runs of labels of a product or of an identity, the newest first.
-func (t *Tx) Runs(product, oid string) (out []Run, err error) {
+// Runs are the newest runs of labels of a product, or the one of an identity.
+func (t *Tx) Runs(product, oid string, most int) (out []Run, err error) {
 	c, err := t.clockWords()
 	if err != nil {
 		return nil, err
 	}
+	where, of := `x.product_id = (SELECT id FROM product WHERE oid = ?)`, product
+	if oid != "" {
+		where, of = `x.oid = ?`, oid
+	}
 	err = t.each("label runs", `SELECT `+headColumns+`, x.oid, x.size, x.grade, `+productName("x.product_id")+`,
 			p.oid, x.number, x.bars, x.labels,
 			l.oid, l.code, x.body FROM label_run x JOIN product p ON p.id = x.product_id JOIN lot l ON l.id = x.lot_id `+headJoin("x")+`
-			WHERE p.oid = ? OR x.oid = ? ORDER BY x.entry_id DESC`, []any{product, oid}, func(rows *sql.Rows) error {
+			WHERE `+where+` ORDER BY x.entry_id DESC LIMIT ?`, []any{of, most}, func(rows *sql.Rows) error {
 		var h head
 		var r Run
 		if err := rows.Scan(append(h.into(), &r.OID, &r.Kind.Size, &r.Kind.Grade, &r.Product, &r.ProductOID, &r.Number, &r.Bars,

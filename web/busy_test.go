@@ -19,6 +19,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"ashshelf/shop"
+	"ashshelf/soap/inventory"
 	"ashshelf/soap/lot"
 	"ashshelf/store"
 )
@@ -270,6 +271,30 @@ func stored(t testing.TB, db *sql.DB, deliveries, each int) {
 	require.NoError(t, tx.Commit())
 }
 
+// soldAs writes down of all bars that were sold as which product they went, at a market every week, and of every lot
+// that is gone that labels were printed for it.
+func soldAs(t testing.TB, db *sql.DB) {
+	t.Helper()
+	tx, err := db.Begin()
+	require.NoError(t, err)
+	for _, statement := range []string{
+		`INSERT INTO bar_departure (entry_id, product_id, reservation_id, channel, buyer, event)
+			SELECT m.entry_id, 1 + m.lot_id % 3, NULL, 'market', CASE m.entry_id % 20 WHEN 0 THEN 'the ferry office' ELSE '' END,
+			'Market ' || m.lot_id / $apart % 200 FROM bar_move m WHERE m.reason = 'sold' AND m.lot_id > $apart
+			AND m.entry_id NOT IN (SELECT entry_id FROM bar_departure)`,
+		`INSERT INTO entry (id, kind, occurred_at, recorded_at, person_id, device_id)
+			SELECT $first + l.id, 'labels', e.occurred_at, e.recorded_at, e.person_id, e.device_id FROM lot l JOIN lot_state s ON s.lot_id = l.id
+			JOIN entry e ON e.id = s.last_entry WHERE s.stage = 'gone' AND l.id > $apart`,
+		`INSERT INTO label_run (entry_id, oid, lot_id, size, grade, product_id, number, bars, labels, body)
+			SELECT $first + l.id, 'run' || l.id, l.id, '', 'first', 1 + l.id % 3, 1, 18, 20, (SELECT body FROM label_run LIMIT 1)
+			FROM lot l JOIN lot_state s ON s.lot_id = l.id WHERE s.stage = 'gone' AND l.id > $apart`,
+	} {
+		_, err := tx.Exec(statement, sql.Named("apart", apart), sql.Named("first", 1<<44))
+		require.NoError(t, err, statement)
+	}
+	require.NoError(t, tx.Commit())
+}
+
 // busy is a visitor of the demo shop after many more lots: those that are gone,
 // and those on the racks, repeated so often.
 func busy(t testing.TB, gone, curing int) *visitor {
@@ -288,6 +313,7 @@ func busy(t testing.TB, gone, curing int) *visitor {
 	if gone > 0 {
 		stored(t, db, min(gone, 3000), 66)
 	}
+	soldAs(t, db)
 	began := time.Now()
 	s, err := shop.Open(context.Background(), dir, func() time.Time { return moment })
 	require.NoError(t, err)
@@ -302,7 +328,7 @@ func busy(t testing.TB, gone, curing int) *visitor {
 	}
 	spread(t, db)
 	for _, table := range []string{"lot", "plan", "stock_move", "weighing", "sample_weight", "bar_move", "ingredient_lot",
-		"delivery_move", "entry"} {
+		"delivery_move", "bar_departure", "label_run", "entry"} {
 		var n int
 		require.NoError(t, db.QueryRow(`SELECT count(*) FROM `+table).Scan(&n))
 		t.Logf("%d rows of %s", n, table)
@@ -343,9 +369,15 @@ func BenchmarkPagesOfABusyShop(b *testing.B) {
 	_, home := v.get("/?find=" + lot.Code(7))
 	path := first(b, home, `href="(/lots/[a-z0-9]+)" id="at-`+lot.Code(7))
 	recipes := first(b, mustGet(v, "/recipes"), `href="(/recipes/[a-z0-9]{26})"`)
+	product := v.product("Fig by lamplight")
+	deliveries, err := v.kit.Shop.Deliveries(bg)
+	require.NoError(b, err)
+	at := slices.IndexFunc(deliveries, func(d inventory.Delivery) bool { return d.Code == "OLD-1500" })
+	tub := "/trace?kind=delivery&of=" + deliveries[at].OID
 	for _, page := range []string{"/", "/lots", "/lots?q=fig", "/lots?trouble=any", path, path + "/record", recipes, "/calendar",
 		"/calendar/2026-03-14", "/make", "/plan", "/plan/day/2026-03-16", "/lye", "/settings", "/recipes", "/stores",
-		"/stores/of?key=fat:olive-oil", "/stores/value", "/stores/prices", "/racks"} {
+		"/stores/of?key=fat:olive-oil", "/stores/value", "/stores/prices", "/racks", "/products", product + "/bars", product + "/file",
+		tub, "/trace?kind=event&of=Market+7", "/recalls", "/complaints"} {
 		b.Run(strings.NewReplacer("/", "_", "?", "_").Replace(page), func(b *testing.B) {
 			var fresh []time.Duration
 			sep := "?"

@@ -42,8 +42,8 @@ type FilePaper struct {
 	Allergens string // as they are declared; empty where nothing is
 }
 
-// mostFileLots is how many lots a file names, the newest.
-const mostFileLots = 60
+// MostFileLots is how many lots a file names, the newest.
+const MostFileLots = 60
 
 // ProductFile gathers the file of a product.
 func (s *Seller) ProductFile(ctx context.Context, oid string) (out File, err error) {
@@ -89,7 +89,7 @@ func (s *Seller) fileLots(tx *store.Tx, out *File) error {
 		return err
 	}
 	for _, p := range slices.Backward(places) {
-		if len(out.Lots) == mostFileLots {
+		if len(out.Lots) == MostFileLots {
 			break
 		}
 		l, err := s.reader.LotIn(tx, names[p].OID)

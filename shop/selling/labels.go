@@ -245,10 +245,10 @@ type Run struct {
 	Printed tag.Printed
 }
 
-// Runs are the runs of labels of a product, the newest first, or the one of an identity.
-func (s *Seller) Runs(ctx context.Context, productOID, oid string) (out []Run, err error) {
+// Runs are the newest runs of labels of a product, or the one of an identity.
+func (s *Seller) Runs(ctx context.Context, productOID, oid string, most int) (out []Run, err error) {
 	err = s.Read(ctx, func(tx *store.Tx) error {
-		list, err := tx.Runs(productOID, oid)
+		list, err := tx.Runs(productOID, oid, most)
 		for _, r := range list {
 			printed, err := document.Decode("labels of lot "+r.Code, document.ReadPrinted, r.Body)
 			if err != nil {

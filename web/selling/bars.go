@@ -17,6 +17,9 @@ import (
 	"ashshelf/web/page"
 )
 
+// mostRuns is how many runs of labels stand beside the bars.
+const mostRuns = 12
+
 // loose is the address of bars that are no product's.
 const loose = "loose"
 
@@ -102,7 +105,7 @@ func (s *Room) showBars(w http.ResponseWriter, r *http.Request, status int, oid,
 		p.Product = &stall.Products[at]
 		title, p.Board = p.Product.Name, boardOf(*p.Product, stands, stall.Today)
 		p.Board.Photo = stall.Photos[oid]
-		if p.Runs, err = s.Shop.Runs(r.Context(), oid, ""); err != nil {
+		if p.Runs, err = s.Shop.Runs(r.Context(), oid, "", mostRuns); err != nil {
 			return err
 		}
 	}

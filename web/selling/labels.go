@@ -115,7 +115,7 @@ type runPage struct {
 
 func (s *Room) run(w http.ResponseWriter, r *http.Request) error {
 	oid := chi.URLParam(r, "oid")
-	runs, err := s.Shop.Runs(r.Context(), "", oid)
+	runs, err := s.Shop.Runs(r.Context(), "", oid, 1)
 	if err != nil {
 		return err
 	}
@@ -333,8 +333,12 @@ func (s *Room) keepSheet(w http.ResponseWriter, r *http.Request) error {
 // filePage is a product's file for an inspector.
 type filePage struct {
 	selling.File
-	Runs []selling.Run
+	Runs               []selling.Run
+	MostRuns, MostLots int
 }
+
+// mostFileRuns is how many runs of labels a file shows.
+const mostFileRuns = 60
 
 func (s *Room) file(w http.ResponseWriter, r *http.Request) error {
 	oid := chi.URLParam(r, "oid")
@@ -342,8 +346,8 @@ func (s *Room) file(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	p := filePage{File: file}
-	if p.Runs, err = s.Shop.Runs(r.Context(), oid, ""); err != nil {
+	p := filePage{File: file, MostRuns: mostFileRuns, MostLots: selling.MostFileLots}
+	if p.Runs, err = s.Shop.Runs(r.Context(), oid, "", mostFileRuns); err != nil {
 		return err
 	}
 	return s.Show(w, r, http.StatusOK, "product-file", "File of "+file.Product.Name, "Sell", nil, p)

@@ -29,11 +29,16 @@ type tracePage struct {
 	Asked     bool   // something is traced
 	Nothing   string // what was asked for, where nothing of it went anywhere
 	Kinds     []page.Option
+	Rows      []tracing.Step // its lots
+	More      int            // lots that are not shown
 	Score     recall.Score
 	Wheres    []draw.Where
 	Drawn     draw.Picture
 	Complaint string
 }
+
+// mostLots is how many lots are shown of what went everywhere. A recall has them all in its list.
+const mostLots = 200
 
 // kindWords are what can be traced by a name or a code; the others are reached from their own pages.
 var kindWords = []page.Option{
@@ -59,7 +64,10 @@ func (s *Room) showTrace(w http.ResponseWriter, r *http.Request, status int, f *
 		found, err := s.Shop.Trace(r.Context(), subject)
 		switch {
 		case err == nil && len(found.Start) > 0:
-			p.Trace, p.Asked, p.Score = found, true, found.Score()
+			p.Trace, p.Asked, p.Score, p.Rows = found, true, found.Score(), found.Lots()
+			if p.More = len(p.Rows) - mostLots; p.More > 0 {
+				p.Rows = p.Rows[:mostLots]
+			}
 			p.Wheres, p.Drawn, title = draw.WheresOf(p.Score), draw.OfWhere(p.Score), "Where "+found.Name+" went"
 		case err == nil:
 			p.Nothing, title = found.Name, "Where "+found.Name+" went"
