@@ -59,6 +59,13 @@ var kinds = map[string]kind{
 	"material":  kindOf[archive.Material](16, `SELECT body FROM material_revision`),
 	"order":     kindOf[archive.SupplyOrder](16, `SELECT body FROM supply_order`),
 	"cost":      kindOf[archive.LotCost](16, `SELECT body FROM lot_cost`),
+
+	"product":     kindOf[archive.Product](17, `SELECT body FROM product_revision`),
+	"sheet":       kindOf[archive.Sheet](17, `SELECT body FROM sheet_revision`),
+	"label rules": kindOf[archive.LabelRules](17, `SELECT body FROM label_rules`),
+	"allergens":   kindOf[archive.Declaration](17, `SELECT body FROM allergen_word`),
+	"assessment":  kindOf[archive.Assessment](17, `SELECT body FROM assessment`),
+	"labels":      kindOf[archive.PrintedLabel](17, `SELECT body FROM label_run`),
 }
 
 // bodies are the bodies of a kind that the program of a schema wrote.

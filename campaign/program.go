@@ -245,8 +245,9 @@ func (v *visitor) links(ctx context.Context, page, begins string) (out []string,
 		return nil, fmt.Errorf("%s: %w", page, err)
 	}
 	for _, to := range doc.Links() {
-		if rest, ok := strings.CutPrefix(to, begins); ok && len(rest) == 26 {
-			out = append(out, to)
+		rest, ok := strings.CutPrefix(to, begins)
+		if rest = strings.TrimSuffix(rest, "/bars"); ok && len(rest) == 26 { // a product is led to by its bars
+			out = append(out, begins+rest)
 		}
 	}
 	return out, nil

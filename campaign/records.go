@@ -39,7 +39,7 @@ type kind struct {
 type targets struct {
 	lots, making, ready, stocks []string
 	recipe, mold                string
-	deliveries                  []string
+	deliveries, products        []string
 }
 
 func one(list []string, r *rand.Rand) string {
@@ -196,6 +196,56 @@ var kinds = []kind{
 		field("code", "MARK", "name", "Old bar", "bars", "5"),
 		`SELECT count(*) FROM opening_lot WHERE code = ?`,
 	},
+	{
+		"product",
+		func(t *targets, _ *rand.Rand) string {
+			return "/products/new?recipe=" + strings.TrimPrefix(t.recipe, "/recipes/")
+		},
+		"",
+		field("name", "MARK", "net", "90 g", "do", "keep"),
+		`SELECT count(*) FROM product_revision WHERE name = ?`,
+	},
+	{"sheet", at("/sheets/new"), "", field("name", "MARK", "do", "keep"), `SELECT count(*) FROM sheet_revision WHERE name = ?`},
+	{
+		"put by",
+		func(t *targets, r *rand.Rand) string { return one(t.products, r) + "/bars" },
+		"/reserve",
+		field("bars", "1", "for_kind", "person", "for", "MARK"),
+		`SELECT count(*) FROM reservation r JOIN bound_balance b ON b.reservation_id = r.id WHERE r.name = ? AND b.bars = 1`,
+	},
+	{"label rules", at("/labels"), "/labels", field("address", "MARK"), `SELECT count(*) FROM label_rules WHERE body LIKE '%"' || ? || '"%'`},
+	{
+		"allergens",
+		at("/allergens?item=additive:kaolin+clay"),
+		"/allergens",
+		field("none", "on", "source", "MARK"),
+		`SELECT count(*) FROM allergen_word WHERE body LIKE '%"' || ? || '"%'`,
+	},
+	{
+		"assessment",
+		func(t *targets, _ *rand.Rand) string {
+			return "/assessments/" + strings.TrimPrefix(t.recipe, "/recipes/")
+		},
+		"",
+		field("reference", "MARK", "on", "2026-03-01", "by", "T. Orwin"),
+		`SELECT count(*) FROM assessment WHERE body LIKE '%"' || ? || '"%'`,
+	},
+	{
+		"drill",
+		func(t *targets, r *rand.Rand) string {
+			return "/trace?kind=lot&of=" + strings.TrimPrefix(readyLot(t, r), "/lots/")
+		},
+		"/recalls",
+		field("how", "drill", "why", "MARK"),
+		`SELECT count(*) FROM recall WHERE why = ?`,
+	},
+	{
+		"complaint",
+		at("/complaints"),
+		"/complaints",
+		field("kind", "smell", "said", "MARK"),
+		`SELECT count(*) FROM complaint WHERE said = ?`,
+	},
 }
 
 // record is one record that is tried.
@@ -318,11 +368,12 @@ func look(dir string) (file, error) {
 	return file{db, dir}, nil
 }
 
-// ledgers are what the balances of bars, of containers and of deliveries must come to.
+// ledgers are what the balances of bars, of containers, of deliveries and of bound bars must come to.
 const ledgers = `SELECT (SELECT coalesce(sum(bars), 0) FROM bar_balance) - (SELECT coalesce(sum(change), 0) FROM bar_move)
 		+ (SELECT coalesce(sum(pieces), 0) FROM reshaped WHERE source = 'bars'),
 	(SELECT coalesce(sum(mg), 0) FROM stock_balance) - (SELECT coalesce(sum(change), 0) FROM stock_move)
-		+ (SELECT coalesce(sum(amount), 0) FROM delivery_balance) - (SELECT coalesce(sum(change), 0) FROM delivery_move)`
+		+ (SELECT coalesce(sum(amount), 0) FROM delivery_balance) - (SELECT coalesce(sum(change), 0) FROM delivery_move)
+		+ (SELECT coalesce(sum(bars), 0) FROM bound_balance) - (SELECT coalesce(sum(change), 0) FROM bar_binding)`
 
 // ledgers is the difference between the balances and the moves since the cut, which
 // never changes as long as no bars are cut.

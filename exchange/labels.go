@@ -21,6 +21,7 @@ type labelRequestDoc struct {
 	Style     label.Style     `json:"style"`
 	Loss      float64         `json:"drying_loss_percent"`
 	Colours   string          `json:"colours"`
+	Order     string          `json:"order"`
 	Allergens []struct {
 		Additive string  `json:"additive"`
 		Name     string  `json:"name"`
@@ -51,7 +52,7 @@ func ReadLabelRequest(r io.Reader) (label.Request, error) {
 	}
 	q := label.Request{
 		Formula: one.formula("recipe.", &p), Fats: one.SizeG, Style: d.Style, DryingLoss: d.Loss, Named: named, Colours: d.Colours,
-		Words: d.Words,
+		Words: d.Words, ByAdded: d.Order == "as-added",
 	}
 	for _, a := range d.Allergens {
 		q.Allergens = append(q.Allergens, label.Declared(a))

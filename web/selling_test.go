@@ -27,7 +27,6 @@ func (v *visitor) product(name string) string {
 func TestAProductIsMadeAndItsClaimTakenBack(t *testing.T) {
 	t.Parallel()
 	v := visit(t)
-	_, page := v.get("/recipes")
 	recipe := strings.TrimPrefix(v.link("/recipes", "recipes", "Slow olive"), "/recipes/")
 	status, page := v.get("/products/new?recipe=" + recipe)
 	require.Equal(t, http.StatusOK, status)

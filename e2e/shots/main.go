@@ -56,18 +56,10 @@ var views = []view{
 	{name: "shelf", path: "/"},
 	{name: "recipes", path: "/recipes"},
 	{name: "recipe-bench", path: "/recipes", do: []step{link("Ewe morning")}},
-	{
-		name: "recipe-pour",
-		path: "/recipes",
-		do: []step{
-			link("Swifts at dusk"),
-			chromedp.Evaluate[chromedp.Void](
-				`document.querySelector("#portions").scrollIntoView(); document.querySelector(".panel").scrollTop = ` +
-					`document.querySelector("#answers h3").offsetTop - 60`,
-			),
-		},
-	},
 	{name: "stores", path: "/stores"},
+	{name: "sell", path: "/products"},
+	{name: "label", path: "/products", do: []step{link("Fig by lamplight"), link("Labels")}},
+	{name: "drill", path: "/recalls", do: []step{link("Drill 1")}},
 	{name: "molds", path: "/molds"},
 	{name: "mold-bench", path: "/molds", do: []step{link("Long loaf")}},
 	{name: "plan", path: "/plan", do: []step{
@@ -85,24 +77,12 @@ var views = []view{
 	{name: "bench-list", path: "/plan/day/2026-03-15"},
 	{name: "weigh-sheet", path: "/lots", do: []step{link("9-L"), link("its plan")}},
 	{name: "lye", path: "/lye"},
-	{
-		name: "lye-heat",
-		path: "/lye/heat",
-		do: []step{
-			chromedp.Evaluate[chromedp.Void](
-				`document.querySelector("#f-limit_c").value = "40"; document.querySelector("#f-readings").value = "0 92\n10 80\n20 70"; ` +
-					`document.querySelector("#f-limit_c").dispatchEvent(new Event("input", {bubbles: true}))`,
-			),
-			chromedp.Sleep(800 * time.Millisecond),
-		},
-	},
 	{name: "make", path: "/make", do: []step{first(`main a.btn-hand`), chromedp.Sleep(500 * time.Millisecond),
 		chromedp.Evaluate[chromedp.Void](
 			`fetch("/bench/scale/tell", {method: "POST", body: new URLSearchParams({command: "put 611.4"})})`,
 		), chromedp.Sleep(1500 * time.Millisecond)}},
 	{name: "lot-drying", path: "/lots", do: []step{link("7-F")}},
 	{name: "lot-ready", path: "/lots", do: []step{link("3-M")}},
-	{name: "lot-trouble", path: "/lots", do: []step{link("4-S")}},
 	{name: "lots", path: "/lots"},
 	{name: "shelf-dark", path: "/", dark: true},
 	{name: "copies", path: "/copies"},

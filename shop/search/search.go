@@ -1,5 +1,5 @@
 // Package search finds anything in the shop by a word of its name: lots by their code, recipes
-// with what is in them, molds, equipment, scents, containers, jars, deliveries and people.
+// with what is in them, molds, equipment, scents, containers, jars, deliveries, products, recalls and people.
 package search
 
 import (
@@ -31,6 +31,8 @@ const (
 	Jar      Kind = "infusion"
 	Delivery Kind = "delivery"
 	Opening  Kind = "taken over" // bars that were there before the books
+	Product  Kind = "product"
+	Recall   Kind = "recall"
 	Person   Kind = "person"
 )
 
@@ -50,7 +52,7 @@ const mostFound = 8
 type finder struct{ *shop.Shop }
 
 // Find looks for words in all that has a name: codes, recipes with what is in them, molds,
-// equipment, scents, containers, jars and people. A word may be a part of one.
+// equipment, scents, containers, jars, products, recalls and people. A word may be a part of one.
 func Find(ctx context.Context, shop *shop.Shop, text string) ([]Found, error) {
 	s := finder{shop}
 	words := strings.Fields(strings.ToLower(text))
@@ -59,7 +61,7 @@ func Find(ctx context.Context, shop *shop.Shop, text string) ([]Found, error) {
 	}
 	var out []Found
 	for _, look := range []func(context.Context, string, func(Found, ...string)) error{
-		s.findLots, s.findRecipes, s.findVessels, s.findStores, s.findPeople,
+		s.findLots, s.findRecipes, s.findVessels, s.findStores, s.findSold, s.findPeople,
 	} {
 		many := map[Kind]int{}
 		note := func(f Found, also ...string) {
@@ -172,6 +174,29 @@ func (s finder) findStores(ctx context.Context, _ string, note func(Found, ...st
 	openings, err := s.Openings(ctx, "")
 	for _, o := range openings {
 		note(Found{Kind: Opening, OID: o.OID, Name: o.Code, Detail: o.Name})
+	}
+	return err
+}
+
+func (s finder) findSold(ctx context.Context, _ string, note func(Found, ...string)) error {
+	products, err := s.Products(ctx)
+	for _, p := range products {
+		detail := "product"
+		if p.Retired {
+			detail = "not sold any more"
+		}
+		note(Found{Kind: Product, OID: p.OID, Name: p.Name, Detail: detail}, p.Stamp)
+	}
+	if err != nil {
+		return err
+	}
+	recalls, err := s.Recalls(ctx)
+	for _, r := range recalls {
+		name := fmt.Sprintf("Recall %d", r.Number)
+		if r.Drill {
+			name = fmt.Sprintf("Drill %d", r.Number)
+		}
+		note(Found{Kind: Recall, OID: r.OID, Name: name, Detail: r.Name}, r.Why)
 	}
 	return err
 }

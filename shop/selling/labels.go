@@ -72,9 +72,14 @@ func (s *Seller) labelOf(tx *store.Tx, r label.Rules, l *lot.Lot, words string) 
 	if err != nil {
 		return label.Label{}, err
 	}
+	names, err := namesIn(tx)
+	if err != nil {
+		return label.Label{}, err
+	}
 	var failed error
 	of := label.Lots{
-		Loss: s.reader.LossOf,
+		Loss:  s.reader.LossOf,
+		Named: names,
 		Suppliers: func(l *lot.Lot) label.Suppliers {
 			list, err := suppliersIn(tx, l.ID)
 			if err != nil {

@@ -259,13 +259,36 @@ func suppliersIn(tx *store.Tx, lotID int64) (label.Suppliers, error) {
 	return out, nil
 }
 
-// Suppliers are what is declared of all additives.
-func (s *Seller) Suppliers(ctx context.Context) (out label.Suppliers, err error) {
-	err = s.Read(ctx, func(tx *store.Tx) (err error) {
-		out, err = suppliersIn(tx, 0)
+// namesIn are the names that the shop gives its additives on a label.
+func namesIn(tx *store.Tx) (map[string]label.Naming, error) {
+	materials, err := catalog.MaterialsIn(tx)
+	out := map[string]label.Naming{}
+	for _, m := range materials {
+		if m.Of.Label != "" && m.Of.Key.Kind() == plan.AdditiveItem {
+			_, name, _ := strings.Cut(string(m.Of.Key), ":")
+			out[label.Key(name)] = label.Naming{Label: m.Of.Label, Colour: m.Of.Kind == inventory.Colour}
+		}
+	}
+	return out, err
+}
+
+// LabelRequest asks for the label of a recipe as the shop would have it: by its rules, with what is declared of all
+// additives and the names that it gives them.
+func (s *Seller) LabelRequest(ctx context.Context, f recipe.Formula, fats, dryingLoss float64) (q label.Request, err error) {
+	err = s.Read(ctx, func(tx *store.Tx) error {
+		rules, err := rulesIn(tx)
+		if err != nil {
+			return err
+		}
+		suppliers, err := suppliersIn(tx, 0)
+		if err != nil {
+			return err
+		}
+		names, err := namesIn(tx)
+		q = label.Of(f, fats, dryingLoss, rules, suppliers, names)
 		return err
 	})
-	return out, err
+	return q, err
 }
 
 // Assess writes what an assessor says of a recipe.
@@ -345,6 +368,19 @@ func notAssessed(tx *store.Tx, r label.Rules, l *lot.Lot) (string, error) {
 		return "it is outside of its safety assessment: " + strings.Join(out, "; "), nil
 	}
 	return "", nil
+}
+
+// NotAssessed says why a lot is not sold as its region wants it; empty when nothing is against it.
+func (s *Seller) NotAssessed(ctx context.Context, l *lot.Lot) (why string, err error) {
+	err = s.Read(ctx, func(tx *store.Tx) error {
+		rules, err := rulesIn(tx)
+		if err != nil {
+			return err
+		}
+		why, err = notAssessed(tx, rules, l)
+		return err
+	})
+	return why, err
 }
 
 // day is today in the shop's zone.

@@ -104,10 +104,19 @@ func (s Suppliers) within(f recipe.Formula) (list []Declared, quiet []string) {
 	return list, quiet
 }
 
-// Of asks for the label of a recipe by the rules of the shop.
-func Of(f recipe.Formula, fats, dryingLoss float64, r Rules, s Suppliers) Request {
+// Of asks for the label of a recipe by the rules of the shop. named are the names that the shop gives its additives
+// on a label, by [Key]; those that the recipe lacks do not matter.
+func Of(f recipe.Formula, fats, dryingLoss float64, r Rules, s Suppliers, named map[string]Naming) Request {
 	q := Request{Formula: f, Fats: fats, Style: r.Style, Colours: r.Colours, ByAdded: r.ByAdded, DryingLoss: dryingLoss}
 	q.Allergens, q.Quiet = s.within(f)
+	for _, u := range f.Uses() {
+		if n, ok := named[Key(u.Name)]; ok {
+			if q.Named == nil {
+				q.Named = map[string]Naming{}
+			}
+			q.Named[Key(u.Name)] = n
+		}
+	}
 	return q
 }
 
@@ -115,6 +124,7 @@ func Of(f recipe.Formula, fats, dryingLoss float64, r Rules, s Suppliers) Reques
 type Lots struct {
 	Suppliers func(*lot.Lot) Suppliers // of the deliveries that were weighed where that is known, else of the additive
 	Loss      func(*lot.Lot) float64   // what its bars dry by, in percent of their raw weight
+	Named     map[string]Naming        // names of additives on a label, by [Key]
 }
 
 // OfLot writes the label of a lot as it was weighed, with the soap of older lots that is in it.
@@ -134,7 +144,7 @@ func OfLot(l *lot.Lot, older []lot.Part, r Rules, of Lots, words string) (Label,
 // water.
 func ofLot(l *lot.Lot, r Rules, of Lots) (q Request, poured float64) {
 	f, fats := l.AsWeighed()
-	q = Of(f, fats, 0, r, of.Suppliers(l))
+	q = Of(f, fats, 0, r, of.Suppliers(l), of.Named)
 	p := pour(q)
 	q.DryingLoss = math.Max(0, math.Min(of.Loss(l), 100*p.water/p.total))
 	return q, p.total

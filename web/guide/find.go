@@ -25,7 +25,8 @@ type found struct{ Href, Name, Detail string }
 var titles = map[search.Kind]string{
 	search.Lot: "Lots", search.Recipe: "Recipes", search.Material: "Materials", search.Mold: "Molds",
 	search.Tool: "Pots, jugs and cutters", search.Scent: "Scents", search.Stock: "Lye and fats made up",
-	search.Jar: "Infusions", search.Delivery: "Deliveries", search.Opening: "There before the books", search.Person: "People",
+	search.Jar: "Infusions", search.Delivery: "Deliveries", search.Opening: "There before the books",
+	search.Product: "Products", search.Recall: "Recalls and drills", search.Person: "People",
 }
 
 // longest is how many letters of a question are looked at.
@@ -78,6 +79,10 @@ func hrefOf(f search.Found, v *page.Session) string {
 		return "/stores/deliveries/" + f.OID
 	case search.Opening:
 		return "/stores/opening#o-" + f.OID
+	case search.Product:
+		return "/products/" + f.OID + "/bars"
+	case search.Recall:
+		return "/recalls/" + f.OID
 	case search.Jar:
 		return "/infusions#jar-" + f.OID
 	}

@@ -187,10 +187,12 @@ type lotPage struct {
 	Sources []page.Option // what can be cut up or shaped
 	Shapes  []page.Option // into what
 	Sizes   []int         // rows of the cut's form for other sizes
-	Sized   bool          // something is typed there
-	Reasons []page.Option
-	Gels    []page.Option
-	Seen    int64
+
+	NotAssessed string // why it is not sold where a safety assessment is needed
+	Sized       bool   // something is typed there
+	Reasons     []page.Option
+	Gels        []page.Option
+	Seen        int64
 
 	Forecast *forecast
 	Older    *lot.Lot // of the same recipe, whose bars should go first
@@ -451,6 +453,9 @@ func (s *Room) ShowLot(w http.ResponseWriter, r *http.Request, status int, poste
 	}
 	p.Scale = s.Devices.Watch(device.Scale) != nil
 	if p.Stage == lot.Ready {
+		if p.NotAssessed, err = s.Shop.NotAssessed(r.Context(), l); err != nil {
+			return err
+		}
 		if p.Older, err = s.Shop.OlderReady(r.Context(), l); err != nil {
 			return err
 		}

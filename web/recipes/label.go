@@ -42,17 +42,12 @@ func (s *Room) label(w http.ResponseWriter, r *http.Request) error {
 			p.Additives = append(p.Additives, u.Name)
 		}
 	}
-	rules, err := s.Shop.LabelRules(r.Context())
+	known, err := s.Shop.LabelRequest(r.Context(), one.Formula, one.SizeG, 0)
 	if err != nil {
 		return err
 	}
-	suppliers, err := s.Shop.Suppliers(r.Context())
-	if err != nil {
-		return err
-	}
-	known := label.Of(one.Formula, 0, 0, rules, suppliers)
 	for name, usual := range map[string]string{
-		"style": string(rules.Style), "colours": rules.Colours, "allergens": label.DeclaredWords(known.Allergens),
+		"style": string(known.Style), "colours": known.Colours, "allergens": label.DeclaredWords(known.Allergens),
 		"loss": unit.Trim(cure.UsualLoss(one.Formula, nil), 1),
 	} {
 		if !p.Form.Values.Has(name) {
@@ -60,7 +55,7 @@ func (s *Room) label(w http.ResponseWriter, r *http.Request) error {
 		}
 	}
 	q := labelRequest(one, p.Form)
-	q.Quiet, q.ByAdded = known.Quiet, rules.ByAdded
+	q.Quiet, q.ByAdded, q.Named = known.Quiet, known.ByAdded, known.Named
 	if p.Label, err = label.Make(q); err == nil {
 		p.Answered = len(p.Form.Problems) == 0
 	} else if err = atFields(p.Form, err); err != nil {

@@ -78,7 +78,7 @@ func (s *Room) bars(w http.ResponseWriter, r *http.Request) error {
 }
 
 // barActs are the forms of the page.
-var barActs = []string{"sell", "reserve", "free", "photo"}
+var barActs = []string{"sell", "reserve", "free"}
 
 func (s *Room) showBars(w http.ResponseWriter, r *http.Request, status int, oid, act string, f *page.Form, notice *caution.Caution) error {
 	stall, err := s.Shop.Stall(r.Context())

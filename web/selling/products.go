@@ -223,16 +223,21 @@ func (s *Room) product(w http.ResponseWriter, r *http.Request) error {
 		return err
 	}
 	if !o.Dirty {
-		for i := range page.Rows(o.Form.Values, "prices") {
-			at := fmt.Sprintf("prices[%d].amount", i)
-			if n, err := strconv.ParseInt(o.Form.Get(at), 10, 64); err == nil {
-				o.Form.Set(at, cost.Format(n, page.SessionOf(r).Currency))
-			}
-		}
+		priced(o.Form, page.SessionOf(r).Currency)
 	} else if o.Form.Get("name") != "" {
 		checked(o.Form, page.SessionOf(r).Currency)
 	}
 	return s.showProduct(w, r, http.StatusOK, o)
+}
+
+// priced writes the prices of a form that was made from a record as money.
+func priced(f *page.Form, currency string) {
+	for i := range page.Rows(f.Values, "prices") {
+		at := fmt.Sprintf("prices[%d].amount", i)
+		if n, err := strconv.ParseInt(f.Get(at), 10, 64); err == nil {
+			f.Set(at, cost.Format(n, currency))
+		}
+	}
 }
 
 func (s *Room) showProduct(w http.ResponseWriter, r *http.Request, status int, o page.Opened[selling.Product]) error {
@@ -304,6 +309,14 @@ func (s *Room) photo(w http.ResponseWriter, r *http.Request) error {
 		}
 		return "/products/" + oid, s.Shop.AddProductPhoto(r.Context(), page.Act(r), oid, name)
 	}, func(status int, notice *caution.Caution) error {
-		return s.showBars(w, r, status, oid, "photo", f, notice)
+		o, err := page.OpenEditor(s.Kit, r, s.documents())
+		if err != nil {
+			return err
+		}
+		if !o.Dirty {
+			priced(o.Form, page.SessionOf(r).Currency)
+		}
+		o.Form.Problems, o.Notice = f.Problems, notice
+		return s.showProduct(w, r, status, o)
 	})
 }

@@ -35,6 +35,7 @@ type tracePage struct {
 	Wheres    []draw.Where
 	Drawn     draw.Picture
 	Complaint string
+	Names     []string // of scents, to choose from
 }
 
 // mostLots is how many lots are shown of what went everywhere. A recall has them all in its list.
@@ -58,6 +59,13 @@ func (s *Room) showTrace(w http.ResponseWriter, r *http.Request, status int, f *
 		if lots, _, err := s.Shop.FindLots(r.Context(), store.LotsWhere{Text: subject.Of, Most: 2}); err == nil && len(lots) == 1 {
 			subject.Of = lots[0].OID
 		}
+	}
+	scents, err := s.Shop.Scents(r.Context())
+	if err != nil {
+		return err
+	}
+	for _, one := range scents {
+		p.Names = append(p.Names, one.Scent.Label())
 	}
 	title := "Where it went"
 	if subject.Of != "" {
