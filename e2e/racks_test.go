@@ -20,7 +20,7 @@ func TestALotIsFoundAndPutElsewhereByKeyboardAlone(t *testing.T) {
 	u.tabTo("f-find")
 	u.do("type", chromedp.KeyEvent("9l"))
 	u.keys("find", kb.Enter)
-	u.reads("#find", "Lot 9-L stands on Back wall, level 2.")
+	u.reads("#find", "Lot 9-L stands on Back wall, level 1.")
 	u.accessible("a lot found on the shelf")
 	u.tabTo("at-9-L")
 	u.keys("open", kb.Enter)

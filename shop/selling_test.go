@@ -14,6 +14,7 @@ import (
 	"ashshelf/shop/selling"
 	"ashshelf/soap/additive"
 	"ashshelf/soap/assess"
+	"ashshelf/soap/inventory"
 	"ashshelf/soap/label"
 	"ashshelf/soap/ledger"
 	"ashshelf/soap/lot"
@@ -56,16 +57,16 @@ func (s stand) keeps(p product.Product) string {
 }
 
 // of is what a product has of the lot's firsts.
-func (s stand) of(productOID string) product.Stand {
+func (s stand) of(productOID string) product.Availability {
 	s.t.Helper()
-	stall, err := s.Stall(ctx)
+	stall, err := s.ReadyStock(ctx)
 	require.NoError(s.t, err)
-	for _, one := range stall.Stands[productOID] {
+	for _, one := range stall.Available[productOID] {
 		if one.Lot == s.lot && one.Kind == first {
 			return one
 		}
 	}
-	return product.Stand{}
+	return product.Availability{}
 }
 
 func (s stand) sells(bars int, change ...func(*selling.Sale)) error {
@@ -104,7 +105,7 @@ func TestBarsAreSharedUntilALabelOrAWordBindsThem(t *testing.T) {
 	problem(t, s.Reserve(ctx, s.act(), s.lot, first, hearth, fair, 6), "bars")
 	require.NoError(t, s.sells(1, func(w *selling.Sale) { w.Product = hearth }))
 
-	stall, err := s.Stall(ctx)
+	stall, err := s.ReadyStock(ctx)
 	require.NoError(t, err)
 	require.Len(t, stall.Reservations, 1)
 	put := stall.Reservations[0]
@@ -141,9 +142,9 @@ func TestNothingIsSoldBeforeItsReleaseAndNothingThatIsHeld(t *testing.T) {
 	s := onTheStand(t)
 	young := s.startedOf(s.recipe)
 	s.made(young)
-	stall, err := s.Stall(ctx)
+	stall, err := s.ReadyStock(ctx)
 	require.NoError(t, err)
-	for _, one := range stall.Stands[s.product] {
+	for _, one := range stall.Available[s.product] {
 		if one.Lot == young {
 			assert.NotEmpty(t, one.Ready)
 			assert.Zero(t, one.Offered())
@@ -170,7 +171,7 @@ func TestAFamilysBarsGoOnlyToItsOwnOrder(t *testing.T) {
 	require.NoError(t, s.Reserve(ctx, s.act(), s.lot, first, "", family, 6))
 	others := selling.For{Kind: "family", Name: "the Byrnes"}
 	assert.Contains(t, problem(t, s.Reserve(ctx, s.act(), s.lot, first, "", others, 1), "for"), "Hallorans’s")
-	stall, err := s.Stall(ctx)
+	stall, err := s.ReadyStock(ctx)
 	require.NoError(t, err)
 	require.NoError(t, s.sells(6, func(w *selling.Sale) { w.Product, w.For, w.Buyer = "", stall.Reservations[0].OID, "the Hallorans" }))
 	problem(t, s.sells(1, func(w *selling.Sale) { w.Product = "" }), "bars")
@@ -203,7 +204,7 @@ func TestTheBoundBarsAreTheSumOfTheirWords(t *testing.T) {
 	rapid.Check(t, func(r *rapid.T) {
 		n := rapid.IntRange(1, 4).Draw(r, "bars")
 		p := rapid.SampledFrom([]string{s.product, hearth, ""}).Draw(r, "product")
-		stall, err := s.Stall(ctx)
+		stall, err := s.ReadyStock(ctx)
 		require.NoError(t, err)
 		to := ""
 		if len(stall.Reservations) > 0 && rapid.Bool().Draw(r, "put by") {
@@ -316,6 +317,13 @@ func TestALabelKnowsTheScrapsAndTheDeliveryThatWasWeighed(t *testing.T) {
 	assert.Contains(t, alone.Marks, "vegan")
 	assert.Contains(t, mixed.Text(), "Mel")
 	assert.NotContains(t, alone.Text(), "Mel")
+
+	_, err = s.KeepMaterial(ctx, s.act(), "", 0, inventory.Material{Key: "additive:honey", Name: "Honey", Kind: inventory.Additive,
+		Unit: inventory.Milligrams, Label: "Raw Honey"})
+	require.NoError(t, err)
+	mixed, err = s.LotLabel(ctx, second)
+	require.NoError(t, err)
+	assert.Contains(t, mixed.Text(), "Raw Honey", "as the shop calls it")
 
 	require.NoError(t, s.Declare(ctx, s.act(), figKey, "", label.Declaration{None: true}))
 	require.NoError(t, s.Declare(ctx, s.act(), "", bottle, label.Declaration{None: true}))

@@ -165,18 +165,6 @@ func (t *Tx) ReservationFor(kind, name, day string) (r Reservation, err error) {
 	return r, err
 }
 
-// ReservationNames are the names that were used, the newest first.
-func (t *Tx) ReservationNames(most int) (out []string, err error) {
-	err = t.each("reservations", `SELECT name FROM reservation GROUP BY name ORDER BY max(id) DESC LIMIT ?`, []any{most},
-		func(r *sql.Rows) error {
-			var name string
-			err := r.Scan(&name)
-			out = append(out, name)
-			return err
-		})
-	return out, err
-}
-
 // Bind changes how many bars of a lot are a product's, or put by. The database refuses more than there are.
 func (t *Tx) Bind(entry, lotID int64, k ledger.Kind, what lot.Bound, product string, reservation int64, change int, note string) error {
 	productID := `(SELECT id FROM product WHERE oid = ?)`

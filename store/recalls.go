@@ -6,7 +6,6 @@ import (
 	"fmt"
 	"time"
 
-	"ashshelf/soap/inventory"
 	"ashshelf/soap/ledger"
 	"ashshelf/soap/recall"
 	"ashshelf/soap/trace"
@@ -18,7 +17,6 @@ type edge struct {
 	from, to trace.Kind
 	query    string // with %s where the list goes: on the end that is known
 	down, up string // column of the end that is known
-	what     string // column of what passed; empty for nothing to say
 }
 
 // standing is a weighing that no later one corrects.
@@ -26,19 +24,19 @@ const standing = ` AND NOT EXISTS (SELECT 1 FROM entry c WHERE c.corrects_id = x
 
 var edges = []edge{
 	{trace.Order, trace.Delivery, `SELECT x.order_id, x.delivery_id, x.quantity, '' FROM %s delivery x ON %s AND x.order_id IS NOT NULL`,
-		"x.order_id", "x.delivery_id", ""},
+		"x.order_id", "x.delivery_id"},
 	{trace.Delivery, trace.Lot, `SELECT x.from_id, x.lot_id, sum(x.actual), '' FROM %s weighing x ON %s` + standing +
-		` AND x.from_id IS NOT NULL GROUP BY x.from_id, x.lot_id HAVING sum(x.actual) > 0`, "x.from_id", "x.lot_id", ""},
+		` AND x.from_id IS NOT NULL GROUP BY x.from_id, x.lot_id HAVING sum(x.actual) > 0`, "x.from_id", "x.lot_id"},
 	{trace.Delivery, trace.Stock, `SELECT x.delivery_id, x.stock_id, -sum(x.change), '' FROM %s delivery_move x ON %s
-		AND x.stock_id IS NOT NULL GROUP BY x.delivery_id, x.stock_id HAVING sum(x.change) < 0`, "x.delivery_id", "x.stock_id", ""},
+		AND x.stock_id IS NOT NULL GROUP BY x.delivery_id, x.stock_id HAVING sum(x.change) < 0`, "x.delivery_id", "x.stock_id"},
 	{trace.Delivery, trace.Jar, `SELECT x.delivery_id, x.infusion_id, -sum(x.change), '' FROM %s delivery_move x ON %s
-		AND x.infusion_id IS NOT NULL GROUP BY x.delivery_id, x.infusion_id HAVING sum(x.change) < 0`, "x.delivery_id", "x.infusion_id", ""},
+		AND x.infusion_id IS NOT NULL GROUP BY x.delivery_id, x.infusion_id HAVING sum(x.change) < 0`, "x.delivery_id", "x.infusion_id"},
 	{trace.Stock, trace.Lot, `SELECT x.stock_id, x.lot_id, -sum(x.change), '' FROM %s stock_move x ON %s
-		AND x.lot_id IS NOT NULL GROUP BY x.stock_id, x.lot_id HAVING sum(x.change) < 0`, "x.stock_id", "x.lot_id", ""},
+		AND x.lot_id IS NOT NULL GROUP BY x.stock_id, x.lot_id HAVING sum(x.change) < 0`, "x.stock_id", "x.lot_id"},
 	{trace.Jar, trace.Lot, `SELECT x.infusion_id, x.lot_id, sum(x.weight_mg), '' FROM %s infusion_event x ON %s
-		AND x.lot_id IS NOT NULL GROUP BY x.infusion_id, x.lot_id HAVING sum(x.weight_mg) > 0`, "x.infusion_id", "x.lot_id", ""},
+		AND x.lot_id IS NOT NULL GROUP BY x.infusion_id, x.lot_id HAVING sum(x.weight_mg) > 0`, "x.infusion_id", "x.lot_id"},
 	{trace.Lot, trace.Lot, `SELECT x.parent_id, x.lot_id, sum(x.weight), min(x.what) FROM %s lot_parent x ON %s
-		GROUP BY x.parent_id, x.lot_id`, "x.parent_id", "x.lot_id", "what"},
+		GROUP BY x.parent_id, x.lot_id`, "x.parent_id", "x.lot_id"},
 }
 
 // wholes are what went through places of a kind in all, in mg.
@@ -133,7 +131,6 @@ type Named struct {
 	OID, Name string
 	More      string // in small letters: the supplier and code of a delivery, the recipe of a lot
 	State     string // of a delivery whether it may be used, of a lot its stage
-	Key       string // of a delivery: the ingredient
 }
 
 // Href is its page.
@@ -151,15 +148,15 @@ func (n Named) Href() string {
 	return "/lots/" + n.OID
 }
 
-// named are queries for what places are called: number, identity, name, more, state, key.
+// named are queries for what places are called: number, identity, name, more, state.
 var named = map[trace.Kind]string{
-	trace.Order: `SELECT o.id, o.oid, 'Order ' || o.number, o.supplier, '', '' FROM supply_order o`,
+	trace.Order: `SELECT o.id, o.oid, 'Order ' || o.number, o.supplier, '' FROM supply_order o`,
 	trace.Delivery: `SELECT o.id, o.oid, o.name, trim(o.supplier || ' ' || o.code), coalesce((SELECT w.status FROM delivery_word w
-		WHERE w.delivery_id = o.id AND w.status IS NOT NULL ORDER BY w.entry_id DESC LIMIT 1), 'usable'), o.item FROM ingredient_lot o`,
-	trace.Stock: `SELECT o.id, o.oid, o.code, CASE o.kind WHEN 'fats' THEN 'blend of fats' ELSE 'lye' END, '', '' FROM stock o`,
-	trace.Jar:   `SELECT o.id, o.oid, o.name || ' on ' || o.herb, 'infused oil', '', '' FROM infusion o`,
+		WHERE w.delivery_id = o.id AND w.status IS NOT NULL ORDER BY w.entry_id DESC LIMIT 1), 'usable') FROM ingredient_lot o`,
+	trace.Stock: `SELECT o.id, o.oid, o.code, CASE o.kind WHEN 'fats' THEN 'blend of fats' ELSE 'lye' END, '' FROM stock o`,
+	trace.Jar:   `SELECT o.id, o.oid, o.name || ' on ' || o.herb, 'infused oil', '' FROM infusion o`,
 	trace.Lot: `SELECT o.id, o.oid, o.code, (SELECT r.name FROM recipe_revision r WHERE r.recipe_id = o.recipe_id
-		ORDER BY r.number DESC LIMIT 1), (SELECT s.stage FROM lot_state s WHERE s.lot_id = o.id), '' FROM lot o`,
+		ORDER BY r.number DESC LIMIT 1), (SELECT s.stage FROM lot_state s WHERE s.lot_id = o.id) FROM lot o`,
 }
 
 // Names says what places are called.
@@ -175,7 +172,7 @@ func (t *Tx) Names(of []trace.Place) (out map[trace.Place]Named, err error) {
 		}
 		if err := t.each("names", named[kind]+` WHERE o.id IN (SELECT value FROM json_each(?))`, []any{list}, func(r *sql.Rows) error {
 			n := Named{Place: trace.Place{Kind: kind}}
-			err := r.Scan(&n.ID, &n.OID, &n.Name, &n.More, &n.State, &n.Key)
+			err := r.Scan(&n.ID, &n.OID, &n.Name, &n.More, &n.State)
 			out[n.Place] = n
 			return err
 		}); err != nil {
@@ -456,6 +453,3 @@ func (t *Tx) Complaints(oid string, most int) (out []Complaint, err error) {
 	}
 	return out, nil
 }
-
-// StatusOf is whether a traced delivery may be used.
-func (n Named) StatusOf() inventory.Status { return inventory.Status(n.State) }

@@ -35,7 +35,7 @@ var rules = func() door.Rules {
 			"GET /rehearsal", "POST /plans/{oid}/rehearse",
 			"GET /make", "GET /make/{oid}", "GET /make/{oid}/live", "GET /make/{oid}/paper", "GET /photos/{file}",
 			"POST /bench/scale/tare", "POST /bench/{kind}/tell",
-			"GET /lots", "GET /lots/{oid}", "GET /lots/{oid}/tag",
+			"GET /lots", "GET /lots/{oid}", "GET /lots/{oid}/tag", "GET /lots/{oid}/label",
 			"GET /lots/{oid}/record", "GET /lots/{oid}/record.csv", "GET /lots/{oid}/record.json",
 			"GET /lots/{oid}/trouble", "GET /lots/{oid}/trouble/{kind}", "POST /lots/{oid}/typed/{act}",
 			"GET /products", "GET /products/{oid}", "GET /products/{oid}/bars", "GET /products/{oid}/labels", "GET /labels", "GET /labels/{oid}",

@@ -205,6 +205,8 @@ func TestADrillIsRunAndKept(t *testing.T) {
 	has(t, page, "Drill 2</a>", "100 % of 27 bars")
 	_, page = v.get("/lots")
 	assert.NotContains(t, page, "called back")
+	_, page = v.get("/trace?kind=lot&of=3m")
+	has(t, page, "Where Lot 3-M")
 	_, page = v.get("/trace?kind=lot&of=99-Z")
 	has(t, page, "nothing of that name was found")
 }

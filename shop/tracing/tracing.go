@@ -31,11 +31,6 @@ func New(j *journal.Journal, r *lots.Reader) *Tracer { return &Tracer{j, r} }
 // a scent by name.
 type Subject struct{ Kind, Of string }
 
-// Kinds are what can be traced.
-func Kinds() []string {
-	return []string{"delivery", "stock", "jar", "scent", "lot", "product", "event", "order"}
-}
-
 // Step is a place on the way.
 type Step struct {
 	store.Named

@@ -81,14 +81,14 @@ func TestBarsThatTwoProductsCouldUseStandWithBothUntilOneHasThem(t *testing.T) {
 	retired.Retired = true
 	products["old"] = retired
 	half := ledger.Kind{Size: "half", Grade: ledger.First}
-	piles := []product.Pile{
+	piles := []product.OnHand{
 		{Lot: "b", Number: 8, Recipe: "fig", Kind: ledger.Of(ledger.First), Bars: 18},
 		{Lot: "a", Number: 3, Recipe: "fig", Kind: ledger.Of(ledger.First), Bars: 14, Aside: 1,
 			Bound: []product.Bound{{Product: "lamp", Bars: 4}, {Product: "lamp", For: "fair", Bars: 2}, {For: "family", Bars: 1}}},
 		{Lot: "c", Number: 2, Recipe: "fig", Kind: half, Bars: 6},
 		{Lot: "d", Number: 1, Recipe: "salt", Kind: ledger.Of(ledger.First), Bars: 6},
 	}
-	got := product.Stands(products, piles)
+	got := product.Availabilities(products, piles)
 	require.Len(t, got["lamp"], 2)
 	assert.Equal(t, "a", got["lamp"][0].Lot, "the oldest first")
 	assert.Equal(t, []int{4, 2, 6}, []int{got["lamp"][0].Labelled, got["lamp"][0].Reserved, got["lamp"][0].Shared})
@@ -98,9 +98,9 @@ func TestBarsThatTwoProductsCouldUseStandWithBothUntilOneHasThem(t *testing.T) {
 	assert.Equal(t, []int{0, 0, 6}, []int{got["hearth"][0].Labelled, got["hearth"][0].Reserved, got["hearth"][0].Shared})
 	assert.Empty(t, got["old"])
 	piles[1].Blocked = "on hold"
-	assert.Zero(t, product.Stands(products, piles)["lamp"][0].Offered())
+	assert.Zero(t, product.Availabilities(products, piles)["lamp"][0].Offered())
 	piles[1].Blocked, piles[1].Ready = "", "2026-05-01"
-	assert.Zero(t, product.Stands(products, piles)["lamp"][0].Offered(), "never before its release")
+	assert.Zero(t, product.Availabilities(products, piles)["lamp"][0].Offered(), "never before its release")
 }
 
 // Of each pile, what is bound and what is free and what is kept is what there is, however it is shared out.
@@ -115,7 +115,7 @@ func TestEveryBarIsCountedOnce(t *testing.T) {
 			}
 			products[n] = p
 		}
-		pile := product.Pile{Lot: "x", Recipe: rapid.SampledFrom([]string{"fig", "salt"}).Draw(t, "recipe"), Kind: ledger.Of(ledger.First)}
+		pile := product.OnHand{Lot: "x", Recipe: rapid.SampledFrom([]string{"fig", "salt"}).Draw(t, "recipe"), Kind: ledger.Of(ledger.First)}
 		bound := 0
 		for i := range rapid.IntRange(0, 5).Draw(t, "bounds") {
 			b := product.Bound{Product: rapid.SampledFrom(names).Draw(t, fmt.Sprint("of ", i)), Bars: rapid.IntRange(1, 9).Draw(t, "bars")}
@@ -128,7 +128,7 @@ func TestEveryBarIsCountedOnce(t *testing.T) {
 		pile.Aside = rapid.IntRange(0, 3).Draw(t, "aside")
 		pile.Bars = bound + pile.Aside + rapid.IntRange(0, 20).Draw(t, "free")
 		sum, shared := 0, 0
-		for _, list := range product.Stands(products, []product.Pile{pile}) {
+		for _, list := range product.Availabilities(products, []product.OnHand{pile}) {
 			for _, s := range list {
 				sum += s.Labelled + s.Reserved
 				shared = max(shared, s.Shared)

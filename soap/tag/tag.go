@@ -13,7 +13,6 @@ import (
 	_ "embed"
 	"strings"
 	"sync"
-	"unicode/utf8"
 
 	"ashshelf/soap/caution"
 	"ashshelf/soap/internal/table"
@@ -224,14 +223,3 @@ var widths = sync.OnceValue(func() map[rune][2]float64 {
 	}
 	return out
 })
-
-// Knows reports whether the widths of all letters of a text are known.
-func Knows(text string) bool {
-	face := widths()
-	for _, r := range text {
-		if _, ok := face[r]; !ok && r != utf8.RuneError {
-			return false
-		}
-	}
-	return true
-}

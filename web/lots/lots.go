@@ -1,6 +1,7 @@
 package lots
 
 import (
+	"errors"
 	"fmt"
 	"maps"
 	"math"
@@ -20,6 +21,7 @@ import (
 	"ashshelf/soap/cure"
 	"ashshelf/soap/day"
 	"ashshelf/soap/dry"
+	"ashshelf/soap/label"
 	"ashshelf/soap/ledger"
 	"ashshelf/soap/lot"
 	"ashshelf/soap/plan"
@@ -619,9 +621,27 @@ func (s *Room) tag(w http.ResponseWriter, r *http.Request) error {
 	return s.Show(w, r, http.StatusOK, "racktag", "Tag of lot "+l.Code, "Lots", nil, p)
 }
 
+// label is what stands on a label of a lot, whatever it is sold as.
+func (s *Room) label(w http.ResponseWriter, r *http.Request) error {
+	l, err := s.Shop.Lot(r.Context(), chi.URLParam(r, "oid"))
+	if err != nil {
+		return err
+	}
+	p := struct {
+		OID      string
+		Label    label.Label
+		Problems caution.Problems // why nobody can say what is in it
+	}{OID: l.OID}
+	if p.Label, err = s.Shop.LotLabel(r.Context(), l.OID); err != nil && !errors.As(err, &p.Problems) {
+		return err
+	}
+	return s.Show(w, r, http.StatusOK, "lot-label", "What is in lot "+l.Code, "Lots", nil, p)
+}
+
 // LotsRoutes are the addresses of the log.
 func (s *Room) LotsRoutes(r page.Routes) {
 	r.Get("/lots", s.lots)
 	r.Get("/lots/{oid}", s.lot)
 	r.Get("/lots/{oid}/tag", s.tag)
+	r.Get("/lots/{oid}/label", s.label)
 }

@@ -112,3 +112,13 @@ func TestPartsOfAPageAreHandedOverByName(t *testing.T) {
 		assert.Error(t, err, odd)
 	}
 }
+
+// Two rooms that give a template one name would show each other's page: the program does not start with them.
+func TestTwoRoomsHaveNoTemplateOfOneName(t *testing.T) {
+	room := fstest.MapFS{"a.html": {Data: []byte(`{{define "stall"}}a{{end}}`)}}
+	other := fstest.MapFS{"b.html": {Data: []byte(`{{- define "stall" -}}b{{end}}`)}}
+	_, err := New(nil, nil, nil, nil, fstest.MapFS{}, room, other)
+	assert.ErrorContains(t, err, "another room has a template “stall” already")
+	_, err = New(nil, nil, nil, nil, fstest.MapFS{}, room)
+	assert.NoError(t, err)
+}

@@ -28,7 +28,7 @@ type barsPage struct {
 	Product  *selling.Product // nil for bars that are no product's
 	OID      string
 	Board    board
-	Stands   []stand
+	Lots     []barsOf
 	Forms    map[string]*page.Form
 	Sell     []page.Option
 	Reserve  []page.Option
@@ -40,9 +40,9 @@ type barsPage struct {
 	Runs     []selling.Run
 }
 
-// stand is bars of a lot, as they stand for a product.
-type stand struct {
-	product.Stand
+// barsOf is bars of a lot, as they stand for a product.
+type barsOf struct {
+	product.Availability
 	Others []string // names of the other products
 	Put    []put
 	Labels string // address of the labels for it
@@ -81,7 +81,7 @@ func (s *Room) bars(w http.ResponseWriter, r *http.Request) error {
 var barActs = []string{"sell", "reserve", "free"}
 
 func (s *Room) showBars(w http.ResponseWriter, r *http.Request, status int, oid, act string, f *page.Form, notice *caution.Caution) error {
-	stall, err := s.Shop.Stall(r.Context())
+	stall, err := s.Shop.ReadyStock(r.Context())
 	if err != nil {
 		return err
 	}
@@ -93,7 +93,7 @@ func (s *Room) showBars(w http.ResponseWriter, r *http.Request, status int, oid,
 		p.Forms[act] = f
 	}
 	title := "Bars without a product"
-	stands := stall.Stands[oid]
+	stands := stall.Available[oid]
 	if oid == loose {
 		stands = looseOf(stall)
 		p.Board = boardOf(selling.Product{Name: title}, stands, stall.Today)
@@ -129,9 +129,9 @@ func (s *Room) showBars(w http.ResponseWriter, r *http.Request, status int, oid,
 var forWords = map[string]string{"market": "a market", "order": "an order", "person": "a person", "family": "a family, of its own soap"}
 
 // looseOf are the bars that no product takes, and those that are put by as they are.
-func looseOf(stall selling.Stall) (out []product.Stand) {
-	for _, pile := range stall.Loose() {
-		one := product.Stand{Pile: pile, Shared: pile.Free()}
+func looseOf(stall selling.ReadyStock) (out []product.Availability) {
+	for _, pile := range stall.LeftOver() {
+		one := product.Availability{OnHand: pile, Shared: pile.Free()}
 		for _, b := range pile.Bound {
 			if b.Product == "" {
 				one.Reserved += b.Bars
@@ -145,8 +145,8 @@ func looseOf(stall selling.Stall) (out []product.Stand) {
 }
 
 // add shows bars of a lot, and what may be done with them.
-func (p *barsPage) add(one product.Stand, stall selling.Stall) {
-	st := stand{Stand: one}
+func (p *barsPage) add(one product.Availability, stall selling.ReadyStock) {
+	st := barsOf{Availability: one}
 	for _, other := range one.With {
 		st.Others = append(st.Others, stall.Name(other))
 	}
@@ -183,7 +183,7 @@ func (p *barsPage) add(one product.Stand, stall selling.Stall) {
 			}
 		}
 	}
-	p.Stands = append(p.Stands, st)
+	p.Lots = append(p.Lots, st)
 }
 
 // barsAct does something with bars of a product.

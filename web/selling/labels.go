@@ -44,7 +44,7 @@ func (s *Room) showLabels(w http.ResponseWriter, r *http.Request, status int, f 
 	if err != nil {
 		return err
 	}
-	stall, err := s.Shop.Stall(r.Context())
+	stall, err := s.Shop.ReadyStock(r.Context())
 	if err != nil {
 		return err
 	}
@@ -53,7 +53,7 @@ func (s *Room) showLabels(w http.ResponseWriter, r *http.Request, status int, f 
 		return err
 	}
 	p := labelsPage{Form: f, OID: oid, Name: history[0].Name}
-	for _, one := range stall.Stands[oid] {
+	for _, one := range stall.Available[oid] {
 		p.Piles = append(p.Piles, page.Option{
 			Value: pile{lot: one.Lot, Kind: one.Kind}.value(),
 			Label: fmt.Sprintf("lot %s, %s: %d without a label", one.Code, one.Kind.Words(), one.Shared),
@@ -77,7 +77,7 @@ func (s *Room) showLabels(w http.ResponseWriter, r *http.Request, status int, f 
 		p.Drawn = draw.OfTag(p.Tag.Printed.Lines, p.Tag.Sheet.W, p.Tag.Sheet.H, "the label, at its size")
 		if !f.Values.Has("bars") {
 			f.Set("bars", strconv.Itoa(p.Tag.Bars))
-			f.Set("labels", strconv.Itoa(p.Tag.Bars))
+			f.Set("labels", strconv.Itoa(max(1, p.Tag.Bars)))
 		}
 	}
 	return s.Show(w, r, status, "labels", "Labels for "+p.Name, "Sell", notice, p)

@@ -40,7 +40,7 @@ type board struct {
 }
 
 // boardOf adds up what a product has.
-func boardOf(p selling.Product, stands []product.Stand, today string) board {
+func boardOf(p selling.Product, stands []product.Availability, today string) board {
 	b := board{Product: p, NotOffered: p.NotOffered(today)}
 	heaps := make([]draw.Heap, 0, len(stands))
 	for _, s := range stands {
@@ -60,7 +60,7 @@ func boardOf(p selling.Product, stands []product.Stand, today string) board {
 }
 
 // heapOf is what of a pile is drawn, and how.
-func heapOf(s product.Stand) draw.Heap {
+func heapOf(s product.Availability) draw.Heap {
 	h := draw.Heap{Code: s.Code, Others: len(s.With) > 0, Reserved: s.Reserved}
 	switch {
 	case s.Blocked != "":
@@ -82,7 +82,7 @@ type stallPage struct {
 }
 
 func (s *Room) stall(w http.ResponseWriter, r *http.Request) error {
-	stall, err := s.Shop.Stall(r.Context())
+	stall, err := s.Shop.ReadyStock(r.Context())
 	if err != nil {
 		return err
 	}
@@ -92,11 +92,11 @@ func (s *Room) stall(w http.ResponseWriter, r *http.Request) error {
 			p.Retired = append(p.Retired, one)
 			continue
 		}
-		b := boardOf(one, stall.Stands[one.OID], stall.Today)
+		b := boardOf(one, stall.Available[one.OID], stall.Today)
 		b.Photo = stall.Photos[one.OID]
 		p.Boards = append(p.Boards, b)
 	}
-	for _, pile := range stall.Nobodys {
+	for _, pile := range stall.Unassigned {
 		p.Loose += pile.Free()
 	}
 	return s.Show(w, r, http.StatusOK, "stall", "Sell", "Sell", nil, p)
@@ -253,7 +253,7 @@ func (s *Room) showProduct(w http.ResponseWriter, r *http.Request, status int, o
 	p.Recipes = slices.DeleteFunc(p.Recipes, func(one catalog.Recipe) bool {
 		return o.Form.Get("recipe."+one.OID) == "" && one.Life == recipe.Retired
 	})
-	stall, err := s.Shop.Stall(r.Context())
+	stall, err := s.Shop.ReadyStock(r.Context())
 	if err != nil {
 		return err
 	}

@@ -16,6 +16,7 @@ import (
 	"ashshelf/exchange"
 	"ashshelf/shop/tracing"
 	"ashshelf/soap/caution"
+	"ashshelf/soap/lot"
 	"ashshelf/soap/recall"
 	"ashshelf/store"
 	"ashshelf/web/draw"
@@ -55,9 +56,13 @@ func (s *Room) trace(w http.ResponseWriter, r *http.Request) error {
 func (s *Room) showTrace(w http.ResponseWriter, r *http.Request, status int, f *page.Form, notice *caution.Caution) error {
 	p := tracePage{Form: f, Kinds: kindWords, Complaint: f.Get("complaint")}
 	subject := tracing.Subject{Kind: f.Get("kind"), Of: f.Get("of")}
-	if subject.Kind == "lot" && subject.Of != "" { // a code is typed, and an identity comes from a page
-		if lots, _, err := s.Shop.FindLots(r.Context(), store.LotsWhere{Text: subject.Of, Most: 2}); err == nil && len(lots) == 1 {
-			subject.Of = lots[0].OID
+	if number, err := lot.ParseCode(subject.Of); err == nil && subject.Kind == "lot" { // it was typed; a page names the identity
+		lots, _, err := s.Shop.FindLots(r.Context(), store.LotsWhere{Number: number})
+		if err != nil {
+			return err
+		}
+		for _, one := range lots {
+			subject.Of = one.OID
 		}
 	}
 	scents, err := s.Shop.Scents(r.Context())

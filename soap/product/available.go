@@ -7,8 +7,8 @@ import (
 	"ashshelf/soap/ledger"
 )
 
-// Pile is bars of one kind of a lot, as they stand.
-type Pile struct {
+// OnHand is bars of one kind of a lot, as they stand.
+type OnHand struct {
 	Lot     string // its identity
 	Code    string
 	Number  int // of the lot; the lower, the older
@@ -30,7 +30,7 @@ type Bound struct {
 }
 
 // Free is how many bars are nobody's yet.
-func (p Pile) Free() int {
+func (p OnHand) Free() int {
 	free := p.Bars - p.Aside
 	for _, b := range p.Bound {
 		free -= b.Bars
@@ -38,9 +38,9 @@ func (p Pile) Free() int {
 	return max(0, free)
 }
 
-// Stand is what a product has of a pile.
-type Stand struct {
-	Pile
+// Availability is what a product has of the bars on hand of a lot.
+type Availability struct {
+	OnHand
 	Labelled int      // its own, for anybody
 	Reserved int      // its own, put by for somebody
 	Shared   int      // that it could take, as those could
@@ -48,19 +48,19 @@ type Stand struct {
 }
 
 // Offered is how many of them may be sold to anybody.
-func (s Stand) Offered() int {
+func (s Availability) Offered() int {
 	if s.Blocked != "" || s.Ready != "" {
 		return 0
 	}
 	return s.Labelled + s.Shared
 }
 
-// Stands is what each product has, by its identity, oldest lots first. Bars that several products could use stand
-// with each of them.
-func Stands(products map[string]Product, piles []Pile) map[string][]Stand {
-	out := map[string][]Stand{}
+// Availabilities is what each product has, by its identity, oldest lots first. Bars that several products could use are
+// shown with each of them.
+func Availabilities(products map[string]Product, piles []OnHand) map[string][]Availability {
+	out := map[string][]Availability{}
 	piles = slices.Clone(piles)
-	slices.SortStableFunc(piles, func(a, b Pile) int {
+	slices.SortStableFunc(piles, func(a, b OnHand) int {
 		return cmp.Or(cmp.Compare(a.Number, b.Number), cmp.Compare(a.Kind.Grade, b.Kind.Grade), cmp.Compare(a.Kind.Size, b.Kind.Size))
 	})
 	for _, pile := range piles {
@@ -72,7 +72,7 @@ func Stands(products map[string]Product, piles []Pile) map[string][]Stand {
 		}
 		slices.Sort(takers)
 		for oid := range products {
-			s := Stand{Pile: pile}
+			s := Availability{OnHand: pile}
 			for _, b := range pile.Bound {
 				switch {
 				case b.Product != oid:

@@ -16,21 +16,21 @@ import (
 	"ashshelf/store"
 )
 
-// Stall is what there is to sell.
-type Stall struct {
+// ReadyStock is what there is to sell.
+type ReadyStock struct {
 	Products     []Product
-	Stands       map[string][]product.Stand // of each product, by its identity
-	Lots         map[string]*lot.Lot        // by identity
-	Nobodys      []product.Pile             // bars that no product takes
-	Piles        []product.Pile             // all bars
-	Photos       map[string]string          // file of a picture, by the product's identity
+	Available    map[string][]product.Availability // of each product, by its identity
+	Lots         map[string]*lot.Lot               // by identity
+	Unassigned   []product.OnHand                  // bars that no product takes
+	Piles        []product.OnHand                  // all bars
+	Photos       map[string]string                 // file of a picture, by the product's identity
 	Reservations []store.Reservation
 	Rules        label.Rules
 	Today        string
 }
 
 // Name is what a product is called, by its identity.
-func (s Stall) Name(oid string) string {
+func (s ReadyStock) Name(oid string) string {
 	for _, p := range s.Products {
 		if p.OID == oid {
 			return p.Name
@@ -39,11 +39,11 @@ func (s Stall) Name(oid string) string {
 	return ""
 }
 
-// Loose are the bars that no product takes, and those that are put by as they are, or may go to nobody: the oldest
+// LeftOver are the bars that no product takes, and those that are put by as they are, or may go to nobody: the oldest
 // first.
-func (s Stall) Loose() (out []product.Pile) {
+func (s ReadyStock) LeftOver() (out []product.OnHand) {
 	for _, p := range slices.Backward(s.Piles) {
-		nobodys := slices.ContainsFunc(s.Nobodys, func(n product.Pile) bool { return n.Lot == p.Lot && n.Kind == p.Kind })
+		nobodys := slices.ContainsFunc(s.Unassigned, func(n product.OnHand) bool { return n.Lot == p.Lot && n.Kind == p.Kind })
 		asTheyAre := slices.ContainsFunc(p.Bound, func(b product.Bound) bool { return b.Product == "" })
 		if nobodys || asTheyAre {
 			out = append(out, p)
@@ -52,17 +52,17 @@ func (s Stall) Loose() (out []product.Pile) {
 	return out
 }
 
-// Stall reads what there is to sell, now and soon.
-func (s *Seller) Stall(ctx context.Context) (out Stall, err error) {
+// ReadyStock reads what there is to sell, now and soon.
+func (s *Seller) ReadyStock(ctx context.Context) (out ReadyStock, err error) {
 	err = s.Read(ctx, func(tx *store.Tx) (err error) {
-		out, err = s.StallIn(tx)
+		out, err = s.ReadyStockIn(tx)
 		return err
 	})
 	return out, err
 }
 
-// StallIn is [Seller.Stall] within a transaction.
-func (s *Seller) StallIn(tx *store.Tx) (out Stall, err error) {
+// ReadyStockIn is [Seller.ReadyStock] within a transaction.
+func (s *Seller) ReadyStockIn(tx *store.Tx) (out ReadyStock, err error) {
 	settings, err := tx.Shop()
 	if err != nil {
 		return out, err
@@ -89,7 +89,7 @@ func (s *Seller) StallIn(tx *store.Tx) (out Stall, err error) {
 	if err != nil {
 		return out, err
 	}
-	var piles []product.Pile
+	var piles []product.OnHand
 	byOID := map[string]product.Product{}
 	for _, p := range out.Products {
 		byOID[p.OID] = p.Product
@@ -108,11 +108,11 @@ func (s *Seller) StallIn(tx *store.Tx) (out Stall, err error) {
 			piles = append(piles, pile)
 			taken := slices.ContainsFunc(out.Products, func(p Product) bool { return !p.Retired && p.Takes(l.Recipe, k) })
 			if !taken && pile.Free() > 0 {
-				out.Nobodys = append(out.Nobodys, pile)
+				out.Unassigned = append(out.Unassigned, pile)
 			}
 		}
 	}
-	out.Stands, out.Piles = product.Stands(byOID, piles), piles
+	out.Available, out.Piles = product.Availabilities(byOID, piles), piles
 	return out, nil
 }
 
@@ -129,8 +129,8 @@ func (s *Seller) blocked(tx *store.Tx, r label.Rules, l *lot.Lot) (string, error
 
 // pileOf is the bars of a kind of a lot. What is curing is ready from the day of its policy, or from the day by which
 // it is settled by how it dries.
-func (s *Seller) pileOf(l *lot.Lot, k ledger.Kind, blocked string, now time.Time) product.Pile {
-	p := product.Pile{
+func (s *Seller) pileOf(l *lot.Lot, k ledger.Kind, blocked string, now time.Time) product.OnHand {
+	p := product.OnHand{
 		Lot: l.OID, Code: l.Code, Number: l.Number, Recipe: l.Recipe, Kind: k, Bars: l.Balance[k], Aside: l.Aside(k), Blocked: blocked,
 	}
 	for _, b := range l.Bound {
