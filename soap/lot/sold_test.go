@@ -23,6 +23,7 @@ func TestReferenceBarsAreOfTheBestThatAreNobodys(t *testing.T) {
 	assert.Equal(t, []int{0, 2}, []int{l.FreeOf(first), l.FreeOf(second)})
 	l.Kept = nil
 	assert.Equal(t, []int{1, 3}, []int{l.FreeOf(first), l.FreeOf(second)})
-	assert.Equal(t, "Slate, market, Quay fair, to Ada", lot.Went{Product: "Slate", Channel: "market", Event: "Quay fair", Buyer: "Ada"}.Words())
+	went := lot.Went{Product: "Slate", Channel: "market", Event: "Quay fair", Buyer: "Ada"}
+	assert.Equal(t, "Slate, market, Quay fair, to Ada", went.Words())
 	assert.Empty(t, lot.Went{}.Words())
 }
