@@ -84,7 +84,7 @@ func TestAProductGoesFromItsRecipeToAPrintedLabel(t *testing.T) {
 	assert.GreaterOrEqual(t, p.smallest, 9.0, "points: 3.2 mm")
 	u.press("To its bars")
 	u.reads("main", "4 first grade")
-	u.reads("main", "also for Fig by lamplight")
+	u.reads("main", "also for Fig by lamplight, Hearth and fig")
 	u.press("File for an inspector")
 	u.reads("main", "A-117")
 	u.accessible("a product's file")

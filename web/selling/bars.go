@@ -81,7 +81,7 @@ func (s *Room) bars(w http.ResponseWriter, r *http.Request) error {
 var barActs = []string{"sell", "reserve", "free"}
 
 func (s *Room) showBars(w http.ResponseWriter, r *http.Request, status int, oid, act string, f *page.Form, notice *caution.Caution) error {
-	stall, err := s.Shop.ReadyStock(r.Context())
+	stock, err := s.Shop.ReadyStock(r.Context())
 	if err != nil {
 		return err
 	}
@@ -93,24 +93,24 @@ func (s *Room) showBars(w http.ResponseWriter, r *http.Request, status int, oid,
 		p.Forms[act] = f
 	}
 	title := "Bars without a product"
-	stands := stall.Available[oid]
+	stands := stock.Available[oid]
 	if oid == loose {
-		stands = looseOf(stall)
-		p.Board = boardOf(selling.Product{Name: title}, stands, stall.Today)
+		stands = looseOf(stock)
+		p.Board = boardOf(selling.Product{Name: title}, stands, stock.Today)
 	} else {
-		at := slices.IndexFunc(stall.Products, func(one selling.Product) bool { return one.OID == oid })
+		at := slices.IndexFunc(stock.Products, func(one selling.Product) bool { return one.OID == oid })
 		if at < 0 {
 			return fmt.Errorf("product %s: %w", oid, store.ErrNotFound)
 		}
-		p.Product = &stall.Products[at]
-		title, p.Board = p.Product.Name, boardOf(*p.Product, stands, stall.Today)
-		p.Board.Photo = stall.Photos[oid]
+		p.Product = &stock.Products[at]
+		title, p.Board = p.Product.Name, boardOf(*p.Product, stands, stock.Today)
+		p.Board.Photo = stock.Photos[oid]
 		if p.Runs, err = s.Shop.Runs(r.Context(), oid, "", mostRuns); err != nil {
 			return err
 		}
 	}
 	for _, one := range stands {
-		p.add(one, stall)
+		p.add(one, stock)
 	}
 	for _, reason := range selling.Leaves() {
 		p.Reasons = append(p.Reasons, page.Option{Value: string(reason), Label: string(reason)})
@@ -118,7 +118,7 @@ func (s *Room) showBars(w http.ResponseWriter, r *http.Request, status int, oid,
 	for _, kind := range selling.ForKinds() {
 		p.For = append(p.For, page.Option{Value: kind, Label: forWords[kind]})
 	}
-	for _, one := range stall.Reservations {
+	for _, one := range stock.Reservations {
 		if !slices.Contains(p.Names, one.Name) {
 			p.Names = append(p.Names, one.Name)
 		}
@@ -129,8 +129,8 @@ func (s *Room) showBars(w http.ResponseWriter, r *http.Request, status int, oid,
 var forWords = map[string]string{"market": "a market", "order": "an order", "person": "a person", "family": "a family, of its own soap"}
 
 // looseOf are the bars that no product takes, and those that are put by as they are.
-func looseOf(stall selling.ReadyStock) (out []product.Availability) {
-	for _, pile := range stall.LeftOver() {
+func looseOf(stock selling.ReadyStock) (out []product.Availability) {
+	for _, pile := range stock.LeftOver() {
 		one := product.Availability{OnHand: pile, Shared: pile.Free()}
 		for _, b := range pile.Bound {
 			if b.Product == "" {
@@ -145,11 +145,12 @@ func looseOf(stall selling.ReadyStock) (out []product.Availability) {
 }
 
 // add shows bars of a lot, and what may be done with them.
-func (p *barsPage) add(one product.Availability, stall selling.ReadyStock) {
+func (p *barsPage) add(one product.Availability, stock selling.ReadyStock) {
 	st := barsOf{Availability: one}
 	for _, other := range one.With {
-		st.Others = append(st.Others, stall.Name(other))
+		st.Others = append(st.Others, stock.Name(other))
 	}
+	slices.Sort(st.Others)
 	productOID := p.OID
 	if p.Product == nil {
 		productOID = ""
@@ -171,7 +172,7 @@ func (p *barsPage) add(one product.Availability, stall selling.ReadyStock) {
 		if b.Product != productOID || b.For == "" {
 			continue
 		}
-		for _, res := range stall.Reservations {
+		for _, res := range stock.Reservations {
 			if res.OID != b.For {
 				continue
 			}

@@ -44,7 +44,7 @@ func (s *Room) showLabels(w http.ResponseWriter, r *http.Request, status int, f 
 	if err != nil {
 		return err
 	}
-	stall, err := s.Shop.ReadyStock(r.Context())
+	stock, err := s.Shop.ReadyStock(r.Context())
 	if err != nil {
 		return err
 	}
@@ -53,7 +53,7 @@ func (s *Room) showLabels(w http.ResponseWriter, r *http.Request, status int, f 
 		return err
 	}
 	p := labelsPage{Form: f, OID: oid, Name: history[0].Name}
-	for _, one := range stall.Available[oid] {
+	for _, one := range stock.Available[oid] {
 		p.Piles = append(p.Piles, page.Option{
 			Value: pile{lot: one.Lot, Kind: one.Kind}.value(),
 			Label: fmt.Sprintf("lot %s, %s: %d without a label", one.Code, one.Kind.Words(), one.Shared),

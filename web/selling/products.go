@@ -73,33 +73,33 @@ func heapOf(s product.Availability) draw.Heap {
 	return h
 }
 
-// stallPage is what there is to sell.
-type stallPage struct {
+// readyPage is what there is to sell.
+type readyPage struct {
 	Boards       []board
 	Retired      []selling.Product
 	Loose        int // bars that no product takes
 	Reservations []store.Reservation
 }
 
-func (s *Room) stall(w http.ResponseWriter, r *http.Request) error {
-	stall, err := s.Shop.ReadyStock(r.Context())
+func (s *Room) readyStock(w http.ResponseWriter, r *http.Request) error {
+	stock, err := s.Shop.ReadyStock(r.Context())
 	if err != nil {
 		return err
 	}
-	p := stallPage{Reservations: stall.Reservations}
-	for _, one := range stall.Products {
+	p := readyPage{Reservations: stock.Reservations}
+	for _, one := range stock.Products {
 		if one.Retired {
 			p.Retired = append(p.Retired, one)
 			continue
 		}
-		b := boardOf(one, stall.Available[one.OID], stall.Today)
-		b.Photo = stall.Photos[one.OID]
+		b := boardOf(one, stock.Available[one.OID], stock.Today)
+		b.Photo = stock.Photos[one.OID]
 		p.Boards = append(p.Boards, b)
 	}
-	for _, pile := range stall.Unassigned {
+	for _, pile := range stock.Unassigned {
 		p.Loose += pile.Free()
 	}
-	return s.Show(w, r, http.StatusOK, "stall", "Sell", "Sell", nil, p)
+	return s.Show(w, r, http.StatusOK, "ready-stock", "Sell", "Sell", nil, p)
 }
 
 // productPage is the editor of a product.
@@ -253,11 +253,11 @@ func (s *Room) showProduct(w http.ResponseWriter, r *http.Request, status int, o
 	p.Recipes = slices.DeleteFunc(p.Recipes, func(one catalog.Recipe) bool {
 		return o.Form.Get("recipe."+one.OID) == "" && one.Life == recipe.Retired
 	})
-	stall, err := s.Shop.ReadyStock(r.Context())
+	stock, err := s.Shop.ReadyStock(r.Context())
 	if err != nil {
 		return err
 	}
-	p.Photo = stall.Photos[o.OID]
+	p.Photo = stock.Photos[o.OID]
 	return s.Show(w, r, status, "product", cmp.Or(o.Form.Get("name"), "A new product"), "Sell", o.Notice, p)
 }
 

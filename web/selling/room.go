@@ -19,7 +19,7 @@ type Room struct{ *page.Kit }
 
 // SellingRoutes are its addresses.
 func (s *Room) SellingRoutes(r page.Routes) {
-	r.Get("/products", s.stall)
+	r.Get("/products", s.readyStock)
 	r.Get("/products/new", page.StartNew(store.Products))
 	r.Get("/products/new/{token}", s.product)
 	r.Post("/products/new/{token}", s.keepProduct)
