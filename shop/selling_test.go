@@ -264,6 +264,9 @@ func TestALabelIsRefusedForWhatIsNotTrueOfTheLot(t *testing.T) {
 
 	_, err := s.Print(ctx, s.act(), s.label(), 2, 1)
 	problem(t, err, "labels")
+	require.NoError(t, s.SetMark(ctx, s.on(s.lot), s.lot, lot.Recalled, true, "a letter"))
+	assert.Contains(t, refused(func(*product.Product) {}), "is called back: a letter")
+	require.NoError(t, s.SetMark(ctx, s.on(s.lot), s.lot, lot.Recalled, false, "the wrong lot"))
 	rules := label.UsualRules()
 	require.NoError(t, s.KeepLabelRules(ctx, s.act(), rules))
 	assert.Contains(t, refused(func(*product.Product) {}), "name and address")
@@ -387,6 +390,10 @@ func TestAShopThatNeedsAnAssessmentSellsNothingOutsideOfIt(t *testing.T) {
 	doubts, err := s.Doubts(ctx, s.recipe, formula(), 1000)
 	require.NoError(t, err)
 	require.Len(t, doubts, 1)
+	a.Limits[1].Max = 30.02 // as planned it is within, as weighed not
+	require.NoError(t, s.Assess(ctx, s.act(), s.recipe, a))
+	problem(t, s.sells(1), "reason")
+	assert.Contains(t, s.of(s.product).Blocked, "30.04 % of the fats", "and the page says what the sale does")
 	a.Limits[1].Max = 30.5
 	require.NoError(t, s.Assess(ctx, s.act(), s.recipe, a))
 	require.NoError(t, s.sells(1))

@@ -96,7 +96,13 @@ func (s *Seller) ReadyStockIn(tx *store.Tx) (out ReadyStock, err error) {
 	}
 	for _, l := range list {
 		out.Lots[l.OID] = l
-		blocked, err := s.blocked(tx, out.Rules, l)
+		weighed := l
+		if out.Rules.Assessed && l.Release != nil { // what was weighed is held against the assessment, as a sale does
+			if weighed, err = s.reader.LotIn(tx, l.OID); err != nil {
+				return out, err
+			}
+		}
+		blocked, err := s.blocked(tx, out.Rules, weighed)
 		if err != nil {
 			return out, err
 		}

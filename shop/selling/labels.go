@@ -149,6 +149,9 @@ func (t *Tag) refuse() {
 	case len(p.Claimed()) > 0 && p.Approval == "":
 		t.Refused.Add("lot", "“%s” needs testing and approval: take it back, or write its approval down", p.Claimed()[0].Words)
 	}
+	if why, is := l.MarkedNow()[lot.Recalled]; is {
+		t.Refused.Add("lot", "lot %s is called back: %s", l.Code, why)
+	}
 	for _, mark := range label.MarksSaid(p.Name + "\n" + p.Wording) {
 		if !slices.Contains(t.Marks, mark) {
 			t.Refused.Add("lot", "the words say %s, and lot %s is not, or nobody said where all that is in it comes from", mark, l.Code)
