@@ -63,10 +63,7 @@ func TestBarsStandOnTheBoardHoweverManyThereAre(t *testing.T) {
 func TestWhereBarsAreIsCutInProportion(t *testing.T) {
 	p := draw.OfWhere(recall.Score{Made: 20, House: 10, Unknown: 5, Open: 5})
 	assert.Equal(t, "15 of 20 bars are accounted for", p.Title)
-	var parts []draw.Shape
-	for _, s := range p.Shapes[1:] {
-		parts = append(parts, s)
-	}
+	parts := p.Shapes[1:]
 	require.Len(t, parts, 3)
 	assert.InDelta(t, parts[0].W, parts[1].W+parts[2].W, 1e-9)
 	assert.InDelta(t, parts[0].X+parts[0].W, parts[1].X, 1e-9)
