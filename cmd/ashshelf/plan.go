@@ -10,6 +10,7 @@ import (
 
 	"ashshelf/exchange"
 	"ashshelf/soap/caution"
+	"ashshelf/soap/demand"
 	"ashshelf/soap/dry"
 	"ashshelf/soap/label"
 	"ashshelf/soap/plan"
@@ -62,6 +63,24 @@ func runLabel(args []string, stdin io.Reader, stdout, stderr io.Writer) int {
 			return exchange.WriteLabelText(out, made)
 		}
 		return exchange.WriteLabel(out, made)
+	})
+}
+
+// runBackplan says what to pour by when.
+func runBackplan(args []string, stdin io.Reader, stdout, stderr io.Writer) int {
+	return answer("backplan", "what is wanted", args, stdin, stdout, stderr, func(in io.Reader, out io.Writer, text bool) error {
+		request, err := exchange.ReadDemand(in)
+		if err != nil {
+			return err
+		}
+		plan, err := demand.Back(request)
+		if err != nil {
+			return err
+		}
+		if text {
+			return exchange.WriteBackplanText(out, plan)
+		}
+		return exchange.WriteBackplan(out, plan)
 	})
 }
 
