@@ -134,3 +134,9 @@ func (b *LabelRules) steps() steps   { return nil }
 func (b *Declaration) steps() steps  { return nil }
 func (b *Assessment) steps() steps   { return nil }
 func (b *PrintedLabel) steps() steps { return nil }
+func (b *Market) steps() steps       { return nil }
+func (b *TillLines) steps() steps    { return nil }
+func (b *MarketHome) steps() steps   { return nil }
+func (b *SaleRules) steps() steps    { return nil }
+func (b *SaleOrder) steps() steps    { return nil }
+func (b *SaleDocument) steps() steps { return nil }

@@ -780,3 +780,173 @@ type LabelLine struct {
 	Bold bool    `json:"bold,omitempty"`
 	Text string  `json:"text"`
 }
+
+// Market is market.Market as it is written.
+type Market struct {
+	Head
+	On      string       `json:"on"`
+	Opens   string       `json:"opens"`
+	Closes  string       `json:"closes"`
+	Place   string       `json:"place,omitempty"`
+	Channel string       `json:"channel"`
+	Fee     int64        `json:"fee,omitempty"`
+	Float   int64        `json:"float,omitempty"`
+	Deal    MarketDeal   `json:"deal,omitzero"`
+	Bring   []string     `json:"bring,omitempty"`
+	Wants   []MarketWant `json:"wants,omitempty"`
+	Note    string       `json:"note,omitempty"`
+	Off     bool         `json:"off,omitempty"`
+}
+
+// MarketDeal is market.Deal as it is written.
+type MarketDeal struct {
+	Bars   int   `json:"bars"`
+	Amount int64 `json:"amount"`
+}
+
+// MarketWant is market.Want as it is written.
+type MarketWant struct {
+	Product string `json:"product"`
+	Bars    int    `json:"bars"`
+}
+
+// TillLines are the lines of a sale of a stall as they are written.
+type TillLines struct {
+	Head
+	Lines []TillLine `json:"lines"`
+}
+
+// TillLine is market.Line as it is written.
+type TillLine struct {
+	Product string `json:"product"`
+	Bars    int    `json:"bars"`
+}
+
+// MarketHome is market.Record as it is written.
+type MarketHome struct {
+	Head
+	Home     MarketCount     `json:"home"`
+	Balance  MarketBalance   `json:"balance"`
+	Outcomes []MarketOutcome `json:"outcomes"`
+}
+
+// MarketCount is market.Home as it is written.
+type MarketCount struct {
+	Lines   []MarketLine `json:"lines"`
+	Cash    int64        `json:"cash"`
+	Card    int64        `json:"card"`
+	Float   int64        `json:"float"`
+	Weather string       `json:"weather,omitempty"`
+	Note    string       `json:"note,omitempty"`
+}
+
+// MarketLine is market.Counted as it is written.
+type MarketLine struct {
+	Boxed   MarketBoxed `json:"box"`
+	Left    int         `json:"left"`
+	Given   int         `json:"given,omitempty"`
+	Spoiled int         `json:"spoiled,omitempty"`
+}
+
+// MarketBoxed is market.Boxed as it is written.
+type MarketBoxed struct {
+	Product string  `json:"product"`
+	Lot     string  `json:"lot"`
+	Code    string  `json:"code"`
+	Number  int     `json:"number"`
+	Kind    BarKind `json:"kind"`
+	Bars    int     `json:"bars"`
+}
+
+// BarKind is ledger.Kind as it is written.
+type BarKind struct {
+	Size  string `json:"size,omitempty"`
+	Grade string `json:"grade"`
+}
+
+// MarketBalance is market.Balance as it is written.
+type MarketBalance struct {
+	Cash    int64 `json:"cash"`
+	CashDue int64 `json:"cash_due"`
+	Card    int64 `json:"card"`
+	CardDue int64 `json:"card_due"`
+}
+
+// MarketOutcome is market.Outcome as it is written.
+type MarketOutcome struct {
+	Product string `json:"product"`
+	Name    string `json:"name"`
+	Packed  int    `json:"packed"`
+	Left    int    `json:"left"`
+	Given   int    `json:"given,omitempty"`
+	Spoiled int    `json:"spoiled,omitempty"`
+	Sold    int    `json:"sold"`
+	Till    int    `json:"till"`
+	Amount  int64  `json:"amount"`
+	Asked   int    `json:"asked,omitempty"`
+	Gone    string `json:"gone,omitempty"`
+	Wanted  int    `json:"wanted"`
+}
+
+// SaleRules is sale.Rules as it is written.
+type SaleRules struct {
+	Head
+	Tax        float64       `json:"tax_percent,omitempty"`
+	Channels   []SaleChannel `json:"channels,omitempty"`
+	KeepNames  int           `json:"keep_names_days,omitempty"`
+	PotsPerDay int           `json:"pots_per_day"`
+	Margin     int           `json:"margin_days"`
+	Terms      string        `json:"terms,omitempty"`
+}
+
+// SaleChannel is sale.Channel as it is written.
+type SaleChannel struct {
+	Name    string  `json:"name"`
+	Percent float64 `json:"percent,omitempty"`
+	Each    int64   `json:"each,omitempty"`
+}
+
+// SaleOrder is sale.Order as it is written.
+type SaleOrder struct {
+	Head
+	Buyer   string     `json:"buyer"`
+	Channel string     `json:"channel"`
+	Due     string     `json:"due"`
+	Terms   string     `json:"terms"`
+	Lines   []SaleLine `json:"lines"`
+	Note    string     `json:"note,omitempty"`
+	Closed  bool       `json:"closed,omitempty"`
+}
+
+// SaleLine is sale.Line as it is written.
+type SaleLine struct {
+	Product string `json:"product"`
+	Bars    int    `json:"bars"`
+	Price   int64  `json:"price"`
+}
+
+// SaleDocument is sale.Document as it is written.
+type SaleDocument struct {
+	Head
+	Kind     string    `json:"kind"`
+	On       string    `json:"on"`
+	Address  string    `json:"address,omitempty"`
+	Buyer    string    `json:"buyer"`
+	Order    int64     `json:"order"`
+	Terms    string    `json:"terms"`
+	Rows     []SaleRow `json:"rows"`
+	Total    int64     `json:"total"`
+	Percent  float64   `json:"tax_percent"`
+	Tax      int64     `json:"tax"`
+	Currency string    `json:"currency"`
+	Text     string    `json:"text,omitempty"`
+}
+
+// SaleRow is sale.Row as it is written.
+type SaleRow struct {
+	Name   string   `json:"name"`
+	Lots   []string `json:"lots"`
+	Bars   int      `json:"bars"`
+	Price  int64    `json:"price"`
+	Amount int64    `json:"amount"`
+}

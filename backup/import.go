@@ -52,7 +52,7 @@ func Import(ctx context.Context, dir string, from io.Reader, how Restoring) (r R
 		return r, fmt.Errorf("%w: %w", ErrNoShop, err)
 	}
 	r.Manifest = Manifest{Format: ShopFormat, Schema: in.Schema, Shop: in.Shop, Made: exported, Lots: in.Lots, LastLot: in.Last}
-	if err := r.begin(work, how, 0); err != nil {
+	if err := r.begin(work, how, 0, nil); err != nil {
 		return r, err
 	}
 	if err := os.Remove(dir); err != nil && !errors.Is(err, os.ErrNotExist) {

@@ -62,7 +62,7 @@ func Stage(ctx context.Context, file, dir string, how Restoring) (r Restored, er
 	if r.Manifest, err = unpack(ctx, plain, ready); err != nil {
 		return r, err
 	}
-	if err := r.begin(ready, how, givenOut(ctx, dir)); err != nil {
+	if err := r.begin(ready, how, givenOut(ctx, dir), blanked(dir)); err != nil {
 		return r, err
 	}
 	if stands(dir) {
@@ -87,14 +87,15 @@ func Stage(ctx context.Context, file, dir string, how Restoring) (r Restored, er
 }
 
 // begin begins the life of a shop that came back. known is the newest lot that is known to
-// have been given out beside those of the copy.
-func (r *Restored) begin(dir string, how Restoring, known int) (err error) {
+// have been given out beside those of the copy, and blanked are buyers whose names must not come back with it.
+func (r *Restored) begin(dir string, how Restoring, known int, blanked []string) (err error) {
 	if r.LastLot, r.Assumed, err = lastLot(how.LastLot, r.Manifest.LastLot); err != nil {
 		return err
 	}
 	r.LastLot = max(r.LastLot, known)
 	life := store.NewLife()
 	life.Restored, life.Copied, life.LastLot = how.Now.UTC().Truncate(time.Second), r.Manifest.Made, r.LastLot
+	life.Blanked = blanked
 	return store.WriteLife(dir, life)
 }
 
@@ -115,6 +116,18 @@ func givenOut(ctx context.Context, dir string) int {
 		last = max(last, life.LastLot)
 	}
 	return last
+}
+
+// blanked are the buyers whose names were blanked in the shop of a folder, as far as it can be read.
+func blanked(dir string) []string {
+	if _, err := os.Stat(filepath.Join(dir, store.LifeFile)); err != nil {
+		return nil
+	}
+	life, err := store.ReadLife(dir)
+	if err != nil {
+		return nil // it is damaged, which is why it is put aside
+	}
+	return life.Blanked
 }
 
 // unused is a name that nothing has yet: this one, or with a number.

@@ -441,7 +441,6 @@ func (d *seeder) story() {
 	d.dry(fig, 112, 0.13, week[:7]...)
 	d.tested(fig, bastian, 50*day)
 	d.released(fig, odile, 30*day)
-	d.moved(fig, bastian, 20*day, ledger.First, ledger.Sold, 11, "Saturday market")
 
 	bad := d.poured(
 		making{

@@ -140,6 +140,7 @@ func (d *seeder) sell() {
 		d.check("drill", d.shop.End(d.ctx, d.act(odile), ids["drill"], false,
 			"The market's bars are with nobody we know. Note buyers of more than five."))
 	})
+	d.trade(ids)
 }
 
 // lot is the identity of a lot of the story, by its code.

@@ -23,6 +23,7 @@ import (
 	"ashshelf/shop/stock"
 	"ashshelf/shop/supply"
 	"ashshelf/shop/tracing"
+	"ashshelf/shop/trading"
 )
 
 // Shop is the door to all use cases.
@@ -37,6 +38,7 @@ type Shop struct {
 	*costing.Reckoner
 	*selling.Seller
 	*tracing.Tracer
+	*trading.Trader
 }
 
 // Open opens the shop in a data folder. now is the clock.
@@ -55,7 +57,8 @@ func Open(ctx context.Context, dir string, now func() time.Time) (*Shop, error) 
 	s.Planner = &planning.Planner{Journal: j, Catalog: s.Catalog, Keeper: s.Keeper, Reader: s.Reader, Seller: s.Seller}
 	s.Buyer = supply.New(j, s.Stores, s.Reader)
 	s.Reckoner = costing.New(j, s.Stores, s.Reader)
-	if err := errors.Join(s.SweepPhotos(ctx), s.SweepDrafts(ctx)); err != nil {
+	s.Trader = trading.New(j, s.Catalog, s.Seller, s.Planner, s.Reckoner)
+	if err := errors.Join(s.SweepPhotos(ctx), s.SweepDrafts(ctx), s.SweepNames(ctx)); err != nil {
 		return nil, errors.Join(err, s.Close())
 	}
 	return s, nil

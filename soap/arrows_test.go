@@ -43,7 +43,7 @@ func roomOfPages(path string) bool {
 // shopRooms are the rooms of the use cases: each may use those before it, and the door
 // all of them.
 var shopRooms = []string{
-	"document", "journal", "catalog", "inventory", "stock", "lots", "tracing", "selling", "planning", "supply", "costing",
+	"document", "journal", "catalog", "inventory", "stock", "lots", "tracing", "selling", "planning", "supply", "costing", "trading",
 }
 
 // shopRoom is where a package of the use cases stands among them, after all of them for

@@ -2,6 +2,7 @@ package store
 
 import (
 	"database/sql"
+	"encoding/json"
 	"errors"
 	"fmt"
 	"strings"
@@ -326,6 +327,25 @@ func (t *Tx) AddLotCost(entry, lotID int64, body []byte) error {
 func (t *Tx) LotCost(lotID int64) (body []byte, err error) {
 	err = t.one("lot cost", `SELECT body FROM lot_cost WHERE lot_id = ?`, []any{lotID}, &body)
 	return body, err
+}
+
+// LotCosts are what lots cost at their release, by their identity; those of which none was reckoned are left out.
+func (t *Tx) LotCosts(oids []string) (out map[string][]byte, err error) {
+	list, err := json.Marshal(oids)
+	if err != nil {
+		return nil, fmt.Errorf("lot costs: %w", err)
+	}
+	out = map[string][]byte{}
+	err = t.each("lot costs", `SELECT l.oid, c.body FROM lot l JOIN lot_cost c ON c.lot_id = l.id
+			WHERE l.oid IN (SELECT value FROM json_each(?))`,
+		[]any{string(list)}, func(r *sql.Rows) error {
+			var oid string
+			var body []byte
+			err := r.Scan(&oid, &body)
+			out[oid] = body
+			return err
+		})
+	return out, err
 }
 
 // IngredientLotID is the number of an ingredient lot.

@@ -28,6 +28,9 @@ type Life struct {
 
 	// When somebody had looked for what was recorded after the copy and is on paper alone.
 	Looked time.Time `json:"looked,omitzero"`
+
+	// Identities of buyers whose names were blanked: a copy from before has them still, and must not bring them back.
+	Blanked []string `json:"blanked,omitempty"`
 }
 
 // Gap reports whether something may be missing that was recorded after the copy, and nobody

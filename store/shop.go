@@ -340,11 +340,13 @@ const (
 	Materials Collection = "material"
 	Products  Collection = "product"
 	Sheets    Collection = "sheet" // of labels
+	Markets   Collection = "market"
+	Orders    Collection = "sale_order" // of buyers
 )
 
 // Books returns the kinds of things that have revisions.
 func Books() []Collection {
-	return []Collection{Recipes, Molds, Scents, Tools, Racks, Materials, Products, Sheets}
+	return []Collection{Recipes, Molds, Scents, Tools, Racks, Materials, Products, Sheets, Markets, Orders}
 }
 
 // columns of a revision; only recipes keep a note and have a parent.

@@ -37,6 +37,7 @@ import (
 	"ashshelf/web/shelf"
 	"ashshelf/web/stock"
 	"ashshelf/web/stores"
+	"ashshelf/web/trading"
 )
 
 //go:embed static
@@ -70,6 +71,7 @@ func New(of *shop.Shop, accounts *access.Accounts, devices *device.Set, log *slo
 		shelf.Pages,
 		stock.Pages,
 		stores.Pages,
+		trading.Pages,
 	)
 	if err != nil {
 		return nil, err
@@ -179,6 +181,7 @@ func (s *Server) rooms(r page.Routes) {
 	(&recipes.Room{Kit: s.Kit}).RecipesRoutes(atWork)
 	(&stores.Room{Kit: s.Kit}).StoresRoutes(atWork)
 	(&selling.Room{Kit: s.Kit}).SellingRoutes(atWork)
+	(&trading.Room{Kit: s.Kit}).TradingRoutes(atWork)
 	(&molds.Room{Kit: s.Kit}).MoldsRoutes(atWork)
 	(&plans.Room{Kit: s.Kit}).PlansRoutes(atWork)
 	(&stock.Room{Kit: s.Kit}).StockRoutes(atWork)

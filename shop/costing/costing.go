@@ -570,3 +570,33 @@ func (g *reading) parents(out *cost.Lot, l *lot.Lot) error {
 	}
 	return nil
 }
+
+// BarCosts is what a bar of each kind carries of what its lot cost, as it was frozen at the release, by the identity of the
+// lot. A lot of which not everything was known is left out.
+func (r *Reckoner) BarCosts(tx *store.Tx, lotOIDs []string) (map[string]map[ledger.Kind]cost.Money, error) {
+	bodies, err := tx.LotCosts(lotOIDs)
+	if err != nil {
+		return nil, err
+	}
+	out := map[string]map[ledger.Kind]cost.Money{}
+	for oid, body := range bodies {
+		frozen, err := document.Decode("cost of a lot", document.ReadCost, body)
+		if err != nil {
+			return nil, err
+		}
+		all, shares, err := frozen.Thaw()
+		if err != nil {
+			return nil, err
+		}
+		if !all.Total().Whole() {
+			continue
+		}
+		out[oid] = map[ledger.Kind]cost.Money{}
+		for _, s := range shares {
+			if k, ok := ledger.KindOf(s.Name); ok {
+				out[oid][k] = s.Each()
+			}
+		}
+	}
+	return out, nil
+}

@@ -17,12 +17,14 @@ import (
 	liquid "ashshelf/soap/liquid"
 	lot "ashshelf/soap/lot"
 	lye "ashshelf/soap/lye"
+	market "ashshelf/soap/market"
 	material "ashshelf/soap/material"
 	mold "ashshelf/soap/mold"
 	plan "ashshelf/soap/plan"
 	product "ashshelf/soap/product"
 	rack "ashshelf/soap/rack"
 	recipe "ashshelf/soap/recipe"
+	sale "ashshelf/soap/sale"
 	tag "ashshelf/soap/tag"
 	"time"
 )
@@ -149,6 +151,39 @@ func init() {
 		tagSheet.GapX = source.GapX
 		tagSheet.GapY = source.GapY
 		return tagSheet
+	}
+	ReadMarket = func(source archive.Market) market.Market {
+		var marketMarket market.Market
+		marketMarket.On = source.On
+		marketMarket.Opens = source.Opens
+		marketMarket.Closes = source.Closes
+		marketMarket.Place = source.Place
+		marketMarket.Channel = source.Channel
+		marketMarket.Fee = source.Fee
+		marketMarket.Float = source.Float
+		marketMarket.Deal = archiveMarketDealToMarketDeal(source.Deal)
+		marketMarket.Bring = source.Bring
+		if source.Wants != nil {
+			marketMarket.Wants = make([]market.Want, len(source.Wants))
+			for i := 0; i < len(source.Wants); i++ {
+				marketMarket.Wants[i] = archiveMarketWantToMarketWant(source.Wants[i])
+			}
+		}
+		marketMarket.Note = source.Note
+		marketMarket.Off = source.Off
+		return marketMarket
+	}
+	ReadMarketHome = func(source archive.MarketHome) market.Record {
+		var marketRecord market.Record
+		marketRecord.Home = archiveMarketCountToMarketHome(source.Home)
+		marketRecord.Balance = archiveMarketBalanceToMarketBalance(source.Balance)
+		if source.Outcomes != nil {
+			marketRecord.Outcomes = make([]market.Outcome, len(source.Outcomes))
+			for i := 0; i < len(source.Outcomes); i++ {
+				marketRecord.Outcomes[i] = archiveMarketOutcomeToMarketOutcome(source.Outcomes[i])
+			}
+		}
+		return marketRecord
 	}
 	ReadMaterial = func(source archive.Material) inventory.Material {
 		var inventoryMaterial inventory.Material
@@ -366,6 +401,58 @@ func init() {
 		documentRecipeBody.InWeights = source.InWeights
 		return documentRecipeBody
 	}
+	ReadSaleDocument = func(source archive.SaleDocument) sale.Document {
+		var saleDocument sale.Document
+		saleDocument.Kind = sale.Kind(source.Kind)
+		saleDocument.On = source.On
+		saleDocument.Address = source.Address
+		saleDocument.Buyer = source.Buyer
+		saleDocument.Order = source.Order
+		saleDocument.Terms = sale.Terms(source.Terms)
+		if source.Rows != nil {
+			saleDocument.Rows = make([]sale.Row, len(source.Rows))
+			for i := 0; i < len(source.Rows); i++ {
+				saleDocument.Rows[i] = archiveSaleRowToSaleRow(source.Rows[i])
+			}
+		}
+		saleDocument.Total = source.Total
+		saleDocument.Percent = source.Percent
+		saleDocument.Tax = source.Tax
+		saleDocument.Currency = source.Currency
+		saleDocument.Text = source.Text
+		return saleDocument
+	}
+	ReadSaleOrder = func(source archive.SaleOrder) sale.Order {
+		var saleOrder sale.Order
+		saleOrder.Buyer = source.Buyer
+		saleOrder.Channel = source.Channel
+		saleOrder.Due = source.Due
+		saleOrder.Terms = sale.Terms(source.Terms)
+		if source.Lines != nil {
+			saleOrder.Lines = make([]sale.Line, len(source.Lines))
+			for i := 0; i < len(source.Lines); i++ {
+				saleOrder.Lines[i] = archiveSaleLineToSaleLine(source.Lines[i])
+			}
+		}
+		saleOrder.Note = source.Note
+		saleOrder.Closed = source.Closed
+		return saleOrder
+	}
+	ReadSaleRules = func(source archive.SaleRules) sale.Rules {
+		var saleRules sale.Rules
+		saleRules.Tax = source.Tax
+		if source.Channels != nil {
+			saleRules.Channels = make([]sale.Channel, len(source.Channels))
+			for i := 0; i < len(source.Channels); i++ {
+				saleRules.Channels[i] = archiveSaleChannelToSaleChannel(source.Channels[i])
+			}
+		}
+		saleRules.KeepNames = source.KeepNames
+		saleRules.PotsPerDay = source.PotsPerDay
+		saleRules.Margin = source.Margin
+		saleRules.Terms = source.Terms
+		return saleRules
+	}
 	ReadScent = func(source archive.KeptScent) ScentBody {
 		var documentScentBody ScentBody
 		documentScentBody.Scent = archiveScentToAdditiveScent(source.Scent)
@@ -381,6 +468,16 @@ func init() {
 			}
 		}
 		return planSectionList
+	}
+	ReadTillLines = func(source []archive.TillLine) []market.Line {
+		var marketLineList []market.Line
+		if source != nil {
+			marketLineList = make([]market.Line, len(source))
+			for i := 0; i < len(source); i++ {
+				marketLineList[i] = archiveTillLineToMarketLine(source[i])
+			}
+		}
+		return marketLineList
 	}
 	ReadTool = func(source archive.Tool) ToolBody {
 		var documentToolBody ToolBody
@@ -530,6 +627,39 @@ func init() {
 		archiveSheet.GapX = source.GapX
 		archiveSheet.GapY = source.GapY
 		return archiveSheet
+	}
+	WriteMarket = func(source market.Market) archive.Market {
+		var archiveMarket archive.Market
+		archiveMarket.On = source.On
+		archiveMarket.Opens = source.Opens
+		archiveMarket.Closes = source.Closes
+		archiveMarket.Place = source.Place
+		archiveMarket.Channel = source.Channel
+		archiveMarket.Fee = source.Fee
+		archiveMarket.Float = source.Float
+		archiveMarket.Deal = marketDealToArchiveMarketDeal(source.Deal)
+		archiveMarket.Bring = source.Bring
+		if source.Wants != nil {
+			archiveMarket.Wants = make([]archive.MarketWant, len(source.Wants))
+			for i := 0; i < len(source.Wants); i++ {
+				archiveMarket.Wants[i] = marketWantToArchiveMarketWant(source.Wants[i])
+			}
+		}
+		archiveMarket.Note = source.Note
+		archiveMarket.Off = source.Off
+		return archiveMarket
+	}
+	WriteMarketHome = func(source market.Record) archive.MarketHome {
+		var archiveMarketHome archive.MarketHome
+		archiveMarketHome.Home = marketHomeToArchiveMarketCount(source.Home)
+		archiveMarketHome.Balance = marketBalanceToArchiveMarketBalance(source.Balance)
+		if source.Outcomes != nil {
+			archiveMarketHome.Outcomes = make([]archive.MarketOutcome, len(source.Outcomes))
+			for i := 0; i < len(source.Outcomes); i++ {
+				archiveMarketHome.Outcomes[i] = marketOutcomeToArchiveMarketOutcome(source.Outcomes[i])
+			}
+		}
+		return archiveMarketHome
 	}
 	WriteMaterial = func(source inventory.Material) archive.Material {
 		var archiveMaterial archive.Material
@@ -747,6 +877,58 @@ func init() {
 		archiveRecipe.InWeights = source.InWeights
 		return archiveRecipe
 	}
+	WriteSaleDocument = func(source sale.Document) archive.SaleDocument {
+		var archiveSaleDocument archive.SaleDocument
+		archiveSaleDocument.Kind = string(source.Kind)
+		archiveSaleDocument.On = source.On
+		archiveSaleDocument.Address = source.Address
+		archiveSaleDocument.Buyer = source.Buyer
+		archiveSaleDocument.Order = source.Order
+		archiveSaleDocument.Terms = string(source.Terms)
+		if source.Rows != nil {
+			archiveSaleDocument.Rows = make([]archive.SaleRow, len(source.Rows))
+			for i := 0; i < len(source.Rows); i++ {
+				archiveSaleDocument.Rows[i] = saleRowToArchiveSaleRow(source.Rows[i])
+			}
+		}
+		archiveSaleDocument.Total = source.Total
+		archiveSaleDocument.Percent = source.Percent
+		archiveSaleDocument.Tax = source.Tax
+		archiveSaleDocument.Currency = source.Currency
+		archiveSaleDocument.Text = source.Text
+		return archiveSaleDocument
+	}
+	WriteSaleOrder = func(source sale.Order) archive.SaleOrder {
+		var archiveSaleOrder archive.SaleOrder
+		archiveSaleOrder.Buyer = source.Buyer
+		archiveSaleOrder.Channel = source.Channel
+		archiveSaleOrder.Due = source.Due
+		archiveSaleOrder.Terms = string(source.Terms)
+		if source.Lines != nil {
+			archiveSaleOrder.Lines = make([]archive.SaleLine, len(source.Lines))
+			for i := 0; i < len(source.Lines); i++ {
+				archiveSaleOrder.Lines[i] = saleLineToArchiveSaleLine(source.Lines[i])
+			}
+		}
+		archiveSaleOrder.Note = source.Note
+		archiveSaleOrder.Closed = source.Closed
+		return archiveSaleOrder
+	}
+	WriteSaleRules = func(source sale.Rules) archive.SaleRules {
+		var archiveSaleRules archive.SaleRules
+		archiveSaleRules.Tax = source.Tax
+		if source.Channels != nil {
+			archiveSaleRules.Channels = make([]archive.SaleChannel, len(source.Channels))
+			for i := 0; i < len(source.Channels); i++ {
+				archiveSaleRules.Channels[i] = saleChannelToArchiveSaleChannel(source.Channels[i])
+			}
+		}
+		archiveSaleRules.KeepNames = source.KeepNames
+		archiveSaleRules.PotsPerDay = source.PotsPerDay
+		archiveSaleRules.Margin = source.Margin
+		archiveSaleRules.Terms = source.Terms
+		return archiveSaleRules
+	}
 	WriteScent = func(source ScentBody) archive.KeptScent {
 		var archiveKeptScent archive.KeptScent
 		archiveKeptScent.Scent = additiveScentToArchiveScent(source.Scent)
@@ -762,6 +944,16 @@ func init() {
 			}
 		}
 		return archiveSectionList
+	}
+	WriteTillLines = func(source []market.Line) []archive.TillLine {
+		var archiveTillLineList []archive.TillLine
+		if source != nil {
+			archiveTillLineList = make([]archive.TillLine, len(source))
+			for i := 0; i < len(source); i++ {
+				archiveTillLineList[i] = marketLineToArchiveTillLine(source[i])
+			}
+		}
+		return archiveTillLineList
 	}
 	WriteTool = func(source ToolBody) archive.Tool {
 		var archiveTool archive.Tool
@@ -847,6 +1039,12 @@ func archiveApartToRackApart(source archive.Apart) rack.Apart {
 	rackApart.B = rack.Group(source.B)
 	rackApart.Within = rack.RuleScope(source.Within)
 	return rackApart
+}
+func archiveBarKindToLedgerKind(source archive.BarKind) ledger.Kind {
+	var ledgerKind ledger.Kind
+	ledgerKind.Size = source.Size
+	ledgerKind.Grade = ledger.Grade(source.Grade)
+	return ledgerKind
 }
 func archiveBarsToMoldBars(source archive.Bars) mold.Bars {
 	var moldBars mold.Bars
@@ -1066,6 +1264,75 @@ func archiveMadeToMaterialComposition(source archive.Made) material.Composition 
 	materialComposition.Lye = source.Lye
 	return materialComposition
 }
+func archiveMarketBalanceToMarketBalance(source archive.MarketBalance) market.Balance {
+	var marketBalance market.Balance
+	marketBalance.Cash = source.Cash
+	marketBalance.CashDue = source.CashDue
+	marketBalance.Card = source.Card
+	marketBalance.CardDue = source.CardDue
+	return marketBalance
+}
+func archiveMarketBoxedToMarketBoxed(source archive.MarketBoxed) market.Boxed {
+	var marketBoxed market.Boxed
+	marketBoxed.Product = source.Product
+	marketBoxed.Lot = source.Lot
+	marketBoxed.Code = source.Code
+	marketBoxed.Number = source.Number
+	marketBoxed.Kind = archiveBarKindToLedgerKind(source.Kind)
+	marketBoxed.Bars = source.Bars
+	return marketBoxed
+}
+func archiveMarketCountToMarketHome(source archive.MarketCount) market.Home {
+	var marketHome market.Home
+	if source.Lines != nil {
+		marketHome.Lines = make([]market.Counted, len(source.Lines))
+		for i := 0; i < len(source.Lines); i++ {
+			marketHome.Lines[i] = archiveMarketLineToMarketCounted(source.Lines[i])
+		}
+	}
+	marketHome.Cash = source.Cash
+	marketHome.Card = source.Card
+	marketHome.Float = source.Float
+	marketHome.Weather = source.Weather
+	marketHome.Note = source.Note
+	return marketHome
+}
+func archiveMarketDealToMarketDeal(source archive.MarketDeal) market.Deal {
+	var marketDeal market.Deal
+	marketDeal.Bars = source.Bars
+	marketDeal.Amount = source.Amount
+	return marketDeal
+}
+func archiveMarketLineToMarketCounted(source archive.MarketLine) market.Counted {
+	var marketCounted market.Counted
+	marketCounted.Boxed = archiveMarketBoxedToMarketBoxed(source.Boxed)
+	marketCounted.Left = source.Left
+	marketCounted.Given = source.Given
+	marketCounted.Spoiled = source.Spoiled
+	return marketCounted
+}
+func archiveMarketOutcomeToMarketOutcome(source archive.MarketOutcome) market.Outcome {
+	var marketOutcome market.Outcome
+	marketOutcome.Product = source.Product
+	marketOutcome.Name = source.Name
+	marketOutcome.Packed = source.Packed
+	marketOutcome.Left = source.Left
+	marketOutcome.Given = source.Given
+	marketOutcome.Spoiled = source.Spoiled
+	marketOutcome.Sold = source.Sold
+	marketOutcome.Till = source.Till
+	marketOutcome.Amount = source.Amount
+	marketOutcome.Asked = source.Asked
+	marketOutcome.Gone = source.Gone
+	marketOutcome.Wanted = source.Wanted
+	return marketOutcome
+}
+func archiveMarketWantToMarketWant(source archive.MarketWant) market.Want {
+	var marketWant market.Want
+	marketWant.Product = source.Product
+	marketWant.Bars = source.Bars
+	return marketWant
+}
 func archiveMoldCountToPlanMoldCount(source archive.MoldCount) plan.MoldCount {
 	var planMoldCount plan.MoldCount
 	planMoldCount.Mold = archiveShapeToMoldMold(source.Mold)
@@ -1174,6 +1441,29 @@ func archiveRowToPlanRow(source archive.Row) plan.Row {
 	planRow.Grams = source.Grams
 	return planRow
 }
+func archiveSaleChannelToSaleChannel(source archive.SaleChannel) sale.Channel {
+	var saleChannel sale.Channel
+	saleChannel.Name = source.Name
+	saleChannel.Percent = source.Percent
+	saleChannel.Each = source.Each
+	return saleChannel
+}
+func archiveSaleLineToSaleLine(source archive.SaleLine) sale.Line {
+	var saleLine sale.Line
+	saleLine.Product = source.Product
+	saleLine.Bars = source.Bars
+	saleLine.Price = source.Price
+	return saleLine
+}
+func archiveSaleRowToSaleRow(source archive.SaleRow) sale.Row {
+	var saleRow sale.Row
+	saleRow.Name = source.Name
+	saleRow.Lots = source.Lots
+	saleRow.Bars = source.Bars
+	saleRow.Price = source.Price
+	saleRow.Amount = source.Amount
+	return saleRow
+}
 func archiveScalesToPlanScales(source archive.Scales) plan.Scales {
 	var planScales plan.Scales
 	planScales.Resolution = source.Resolution
@@ -1271,6 +1561,12 @@ func archiveTargetToPlanTarget(source archive.Target) plan.Target {
 	planTarget.SoapG = source.SoapG
 	planTarget.Ingredient = pArchiveIngredientToPPlanIngredient(source.Ingredient)
 	return planTarget
+}
+func archiveTillLineToMarketLine(source archive.TillLine) market.Line {
+	var marketLine market.Line
+	marketLine.Product = source.Product
+	marketLine.Bars = source.Bars
+	return marketLine
 }
 func archiveVesselToPlanVessel(source archive.Vessel) plan.Vessel {
 	var planVessel plan.Vessel
@@ -1446,6 +1742,12 @@ func labelShareToArchiveAllergenShare(source label.Share) archive.AllergenShare 
 	archiveAllergenShare.Percent = source.Percent
 	return archiveAllergenShare
 }
+func ledgerKindToArchiveBarKind(source ledger.Kind) archive.BarKind {
+	var archiveBarKind archive.BarKind
+	archiveBarKind.Size = source.Size
+	archiveBarKind.Grade = string(source.Grade)
+	return archiveBarKind
+}
 func liquidInfusionToArchiveInfusion(source liquid.Infusion) archive.Infusion {
 	var archiveInfusion archive.Infusion
 	archiveInfusion.Fat = source.Fat
@@ -1487,6 +1789,81 @@ func lyeAlkaliToArchiveAlkali(source lye.Alkali) archive.Alkali {
 	archiveAlkali.NaOHPurity = source.NaOHPurity
 	archiveAlkali.KOHPurity = source.KOHPurity
 	return archiveAlkali
+}
+func marketBalanceToArchiveMarketBalance(source market.Balance) archive.MarketBalance {
+	var archiveMarketBalance archive.MarketBalance
+	archiveMarketBalance.Cash = source.Cash
+	archiveMarketBalance.CashDue = source.CashDue
+	archiveMarketBalance.Card = source.Card
+	archiveMarketBalance.CardDue = source.CardDue
+	return archiveMarketBalance
+}
+func marketBoxedToArchiveMarketBoxed(source market.Boxed) archive.MarketBoxed {
+	var archiveMarketBoxed archive.MarketBoxed
+	archiveMarketBoxed.Product = source.Product
+	archiveMarketBoxed.Lot = source.Lot
+	archiveMarketBoxed.Code = source.Code
+	archiveMarketBoxed.Number = source.Number
+	archiveMarketBoxed.Kind = ledgerKindToArchiveBarKind(source.Kind)
+	archiveMarketBoxed.Bars = source.Bars
+	return archiveMarketBoxed
+}
+func marketCountedToArchiveMarketLine(source market.Counted) archive.MarketLine {
+	var archiveMarketLine archive.MarketLine
+	archiveMarketLine.Boxed = marketBoxedToArchiveMarketBoxed(source.Boxed)
+	archiveMarketLine.Left = source.Left
+	archiveMarketLine.Given = source.Given
+	archiveMarketLine.Spoiled = source.Spoiled
+	return archiveMarketLine
+}
+func marketDealToArchiveMarketDeal(source market.Deal) archive.MarketDeal {
+	var archiveMarketDeal archive.MarketDeal
+	archiveMarketDeal.Bars = source.Bars
+	archiveMarketDeal.Amount = source.Amount
+	return archiveMarketDeal
+}
+func marketHomeToArchiveMarketCount(source market.Home) archive.MarketCount {
+	var archiveMarketCount archive.MarketCount
+	if source.Lines != nil {
+		archiveMarketCount.Lines = make([]archive.MarketLine, len(source.Lines))
+		for i := 0; i < len(source.Lines); i++ {
+			archiveMarketCount.Lines[i] = marketCountedToArchiveMarketLine(source.Lines[i])
+		}
+	}
+	archiveMarketCount.Cash = source.Cash
+	archiveMarketCount.Card = source.Card
+	archiveMarketCount.Float = source.Float
+	archiveMarketCount.Weather = source.Weather
+	archiveMarketCount.Note = source.Note
+	return archiveMarketCount
+}
+func marketLineToArchiveTillLine(source market.Line) archive.TillLine {
+	var archiveTillLine archive.TillLine
+	archiveTillLine.Product = source.Product
+	archiveTillLine.Bars = source.Bars
+	return archiveTillLine
+}
+func marketOutcomeToArchiveMarketOutcome(source market.Outcome) archive.MarketOutcome {
+	var archiveMarketOutcome archive.MarketOutcome
+	archiveMarketOutcome.Product = source.Product
+	archiveMarketOutcome.Name = source.Name
+	archiveMarketOutcome.Packed = source.Packed
+	archiveMarketOutcome.Left = source.Left
+	archiveMarketOutcome.Given = source.Given
+	archiveMarketOutcome.Spoiled = source.Spoiled
+	archiveMarketOutcome.Sold = source.Sold
+	archiveMarketOutcome.Till = source.Till
+	archiveMarketOutcome.Amount = source.Amount
+	archiveMarketOutcome.Asked = source.Asked
+	archiveMarketOutcome.Gone = source.Gone
+	archiveMarketOutcome.Wanted = source.Wanted
+	return archiveMarketOutcome
+}
+func marketWantToArchiveMarketWant(source market.Want) archive.MarketWant {
+	var archiveMarketWant archive.MarketWant
+	archiveMarketWant.Product = source.Product
+	archiveMarketWant.Bars = source.Bars
+	return archiveMarketWant
 }
 func materialCompositionToArchiveMade(source material.Composition) archive.Made {
 	var archiveMade archive.Made
@@ -1974,6 +2351,29 @@ func recipeWaterToArchiveWater(source recipe.Water) archive.Water {
 	archiveWater.Basis = string(source.Basis)
 	archiveWater.Value = source.Value
 	return archiveWater
+}
+func saleChannelToArchiveSaleChannel(source sale.Channel) archive.SaleChannel {
+	var archiveSaleChannel archive.SaleChannel
+	archiveSaleChannel.Name = source.Name
+	archiveSaleChannel.Percent = source.Percent
+	archiveSaleChannel.Each = source.Each
+	return archiveSaleChannel
+}
+func saleLineToArchiveSaleLine(source sale.Line) archive.SaleLine {
+	var archiveSaleLine archive.SaleLine
+	archiveSaleLine.Product = source.Product
+	archiveSaleLine.Bars = source.Bars
+	archiveSaleLine.Price = source.Price
+	return archiveSaleLine
+}
+func saleRowToArchiveSaleRow(source sale.Row) archive.SaleRow {
+	var archiveSaleRow archive.SaleRow
+	archiveSaleRow.Name = source.Name
+	archiveSaleRow.Lots = source.Lots
+	archiveSaleRow.Bars = source.Bars
+	archiveSaleRow.Price = source.Price
+	archiveSaleRow.Amount = source.Amount
+	return archiveSaleRow
 }
 func tagLineToArchiveLabelLine(source tag.Line) archive.LabelLine {
 	var archiveLabelLine archive.LabelLine

@@ -16,9 +16,11 @@ import (
 	"ashshelf/soap/inventory"
 	"ashshelf/soap/label"
 	"ashshelf/soap/lot"
+	"ashshelf/soap/market"
 	"ashshelf/soap/plan"
 	"ashshelf/soap/product"
 	"ashshelf/soap/rack"
+	"ashshelf/soap/sale"
 	"ashshelf/soap/tag"
 )
 
@@ -90,6 +92,23 @@ var (
 	// goverter:ignore Head
 	WritePrinted func(tag.Printed) archive.PrintedLabel
 	ReadPrinted  func(archive.PrintedLabel) tag.Printed
+	// goverter:ignore Head
+	WriteMarket func(market.Market) archive.Market
+	ReadMarket  func(archive.Market) market.Market
+	// goverter:ignore Head
+	WriteMarketHome func(market.Record) archive.MarketHome
+	ReadMarketHome  func(archive.MarketHome) market.Record
+	WriteTillLines  func([]market.Line) []archive.TillLine
+	ReadTillLines   func([]archive.TillLine) []market.Line
+	// goverter:ignore Head
+	WriteSaleRules func(sale.Rules) archive.SaleRules
+	ReadSaleRules  func(archive.SaleRules) sale.Rules
+	// goverter:ignore Head
+	WriteSaleOrder func(sale.Order) archive.SaleOrder
+	ReadSaleOrder  func(archive.SaleOrder) sale.Order
+	// goverter:ignore Head
+	WriteSaleDocument func(sale.Document) archive.SaleDocument
+	ReadSaleDocument  func(archive.SaleDocument) sale.Document
 	// goverter:ignore Scent Portion Part Oil Molds
 	ReadUse func(archive.Use) additive.Use
 )
@@ -145,6 +164,18 @@ func Encode(body any) ([]byte, error) {
 		return archive.Write(WriteAssessment(b))
 	case tag.Printed:
 		return archive.Write(WritePrinted(b))
+	case market.Market:
+		return archive.Write(WriteMarket(b))
+	case market.Record:
+		return archive.Write(WriteMarketHome(b))
+	case []market.Line:
+		return archive.Write(archive.TillLines{Lines: WriteTillLines(b)})
+	case sale.Rules:
+		return archive.Write(WriteSaleRules(b))
+	case sale.Order:
+		return archive.Write(WriteSaleOrder(b))
+	case sale.Document:
+		return archive.Write(WriteSaleDocument(b))
 	case lot.Rescale:
 		return archive.Write(archive.Rescale{Sheet: WriteSheet(b.Sheet), Pot: WritePot(b.Pot)})
 	}

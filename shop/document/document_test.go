@@ -15,6 +15,7 @@ import (
 
 	"ashshelf/archive"
 	"ashshelf/soap/lot"
+	"ashshelf/soap/market"
 	"ashshelf/soap/rack"
 )
 
@@ -76,6 +77,9 @@ func allBodies() []bodyOf {
 		reads("material", ReadMaterial), reads("supply-order", ReadOrder), reads("lot-cost", ReadCost),
 		reads("product", ReadProduct), reads("sheet", ReadLabelSheet), reads("label-rules", ReadLabelRules),
 		reads("declaration", ReadDeclaration), reads("assessment", ReadAssessment), reads("printed-label", ReadPrinted),
+		reads("market", ReadMarket), reads("market-home", ReadMarketHome), reads("sale-rules", ReadSaleRules),
+		reads("sale-order", ReadSaleOrder), reads("sale-document", ReadSaleDocument),
+		reads("till-lines", func(b archive.TillLines) []market.Line { return ReadTillLines(b.Lines) }),
 		reads("rules", func(b archive.Rules) []rack.Apart { return ReadApart(b.Apart) }),
 		reads("rescale", func(b archive.Rescale) lot.Rescale {
 			return lot.Rescale{Sheet: ReadSheet(b.Sheet), Pot: ReadPot(b.Pot)}

@@ -35,6 +35,7 @@ import (
 	"context"
 	"crypto/rand"
 	"errors"
+	"slices"
 	"strings"
 	"sync/atomic"
 	"time"
@@ -107,6 +108,25 @@ func (j *Journal) CloseGap(ctx context.Context, act Act) error {
 	}
 	j.life.Store(&life)
 	j.Touch()
+	return nil
+}
+
+// RememberBlanked keeps in the folder which buyers have no name any more, so that no copy from before brings one back.
+func (j *Journal) RememberBlanked(buyers []string) error {
+	life := j.Life()
+	life.Blanked = slices.Clone(life.Blanked)
+	for _, one := range buyers {
+		if !slices.Contains(life.Blanked, one) {
+			life.Blanked = append(life.Blanked, one)
+		}
+	}
+	if len(life.Blanked) == len(j.Life().Blanked) {
+		return nil
+	}
+	if err := store.WriteLife(j.dir, life); err != nil {
+		return err
+	}
+	j.life.Store(&life)
 	return nil
 }
 

@@ -8,11 +8,13 @@ import (
 	"time"
 
 	"ashshelf/shop/journal"
+	"ashshelf/shop/lots"
 	"ashshelf/soap/caution"
 	"ashshelf/soap/label"
 	"ashshelf/soap/ledger"
 	"ashshelf/soap/lot"
 	"ashshelf/soap/product"
+	"ashshelf/soap/sale"
 	"ashshelf/store"
 )
 
@@ -73,10 +75,10 @@ func (s *Seller) ReadyStockIn(tx *store.Tx) (out ReadyStock, err error) {
 	}
 	now := s.Now(zone)
 	out.Today, out.Lots = now.Format(time.DateOnly), map[string]*lot.Lot{}
-	if out.Products, err = productsIn(tx); err != nil {
+	if out.Products, err = ProductsIn(tx); err != nil {
 		return out, err
 	}
-	if out.Rules, err = rulesIn(tx); err != nil {
+	if out.Rules, err = LabelRulesIn(tx); err != nil {
 		return out, err
 	}
 	if out.Photos, err = tx.ProductPhotos(); err != nil {
@@ -162,8 +164,11 @@ func (s *Seller) pileOf(l *lot.Lot, k ledger.Kind, blocked string, now time.Time
 	return p
 }
 
-// For is whom or what bars are put by for.
-type For struct{ Kind, Name, Day string }
+// For is whom or what bars are put by for: anew, or for a reservation that is there.
+type For struct {
+	Kind, Name, Day string
+	OID             string // of the reservation; empty for one by kind, name and day
+}
 
 // ForKinds are what bars can be put by for, the most usual first.
 func ForKinds() []string { return []string{"market", "order", "person", "family"} }
@@ -186,14 +191,23 @@ func (f *For) check() (p caution.Problems) {
 // Reserve puts bars by: labelled ones of the product first, then free ones. product is empty for bars that are put
 // by as they are.
 func (s *Seller) Reserve(ctx context.Context, act journal.Act, oid string, k ledger.Kind, productOID string, f For, bars int) error {
-	p := f.check()
+	_, err := s.ByPerson(ctx, act, func(c *journal.Change) (string, error) { return oid, s.ReserveIn(c, oid, k, productOID, f, bars) })
+	return err
+}
+
+// ReserveIn is [Seller.Reserve] within a change.
+func (s *Seller) ReserveIn(c *journal.Change, oid string, k ledger.Kind, productOID string, f For, bars int) error {
+	var p caution.Problems
+	if f.OID == "" {
+		p = f.check()
+	}
 	if bars < 1 {
 		p.Add("bars", "say how many, 1 or more")
 	}
 	if err := p.Err(); err != nil {
 		return err
 	}
-	return s.reader.OnLotUnseen(ctx, act, oid, lot.ToBind, func(c *journal.Change, l *lot.Lot) error {
+	return s.reader.ActOn(c, oid, lot.ToBind, lots.Unchecked, func(c *journal.Change, l *lot.Lot) error {
 		if err := s.takes(c, l, k, productOID); err != nil {
 			return err
 		}
@@ -205,7 +219,7 @@ func (s *Seller) Reserve(ctx context.Context, act journal.Act, oid string, k led
 		if bars > labelled+free {
 			return problem("bars", "%d wanted, but only %d %s of lot %s are nobody’s", bars, labelled+free, k.Words(), l.Code)
 		}
-		to, err := reservation(c, f)
+		to, err := Reservation(c, f)
 		if err != nil {
 			return err
 		}
@@ -267,8 +281,18 @@ func boundTo(l *lot.Lot, k ledger.Kind, productOID, forOID string) (n int) {
 	return n
 }
 
-// reservation finds what bars are put by for, or opens it.
-func reservation(c *journal.Change, f For) (store.Reservation, error) {
+// Reservation finds what bars are put by for, or opens it.
+func Reservation(c *journal.Change, f For) (store.Reservation, error) {
+	if f.OID != "" {
+		list, err := c.Reservations(f.OID)
+		if err == nil && len(list) == 0 {
+			err = store.ErrNotFound
+		}
+		if err != nil {
+			return store.Reservation{}, err
+		}
+		return list[0], nil
+	}
 	r, err := c.ReservationFor(f.Kind, f.Name, f.Day)
 	if !errors.Is(err, store.ErrNotFound) {
 		return r, err
@@ -296,10 +320,18 @@ func (s *Seller) Free(
 	bars int,
 	why string,
 ) error {
+	_, err := s.ByPerson(ctx, act, func(c *journal.Change) (string, error) {
+		return oid, s.FreeIn(c, oid, k, productOID, forOID, bars, why)
+	})
+	return err
+}
+
+// FreeIn is [Seller.Free] within a change.
+func (s *Seller) FreeIn(c *journal.Change, oid string, k ledger.Kind, productOID, forOID string, bars int, why string) error {
 	if bars < 1 {
 		return problem("bars", "say how many, 1 or more")
 	}
-	return s.reader.OnLotUnseen(ctx, act, oid, lot.ToBind, func(c *journal.Change, l *lot.Lot) error {
+	return s.reader.ActOn(c, oid, lot.ToBind, lots.Unchecked, func(c *journal.Change, l *lot.Lot) error {
 		if have := boundTo(l, k, productOID, forOID); bars > have {
 			return problem("bars", "only %d are bound so", have)
 		}
@@ -333,14 +365,8 @@ func reservedAs(c *journal.Change, oid string) (int64, error) {
 	if oid == "" {
 		return 0, nil
 	}
-	list, err := c.Reservations(oid)
-	if err == nil && len(list) == 0 {
-		err = store.ErrNotFound
-	}
-	if err != nil {
-		return 0, err
-	}
-	return list[0].ID, nil
+	r, err := Reservation(c, For{OID: oid})
+	return r.ID, err
 }
 
 // Sale is bars that leave as a product, or as they are.
@@ -354,6 +380,11 @@ type Sale struct {
 	Buyer   string
 	Event   string
 	Note    string
+	Pay     string
+	Taken   *sale.Taken // for all of them; nil for what the product costs in the channel
+	Market  string      // identity of the market it was sold at; empty for none
+	Order   string      // identity of the order it was sold for; empty for none
+	Gone    bool        // they have left already: it is only accounted for, whatever came since
 }
 
 // Leaves are the reasons by which bars leave as a product.
@@ -378,10 +409,20 @@ func (w *Sale) check() (p caution.Problems) {
 // Sell has bars of a lot leave: those that are put by for somebody, or labelled ones of the product and then shared
 // ones.
 func (s *Seller) Sell(ctx context.Context, act journal.Act, oid string, w Sale) error {
+	_, err := s.ByPerson(ctx, act, func(c *journal.Change) (string, error) { return oid, s.SellIn(c, oid, w) })
+	return err
+}
+
+// SellIn is [Seller.Sell] within a change.
+func (s *Seller) SellIn(c *journal.Change, oid string, w Sale) error {
 	if err := w.check().Err(); err != nil {
 		return err
 	}
-	return s.reader.OnLotUnseen(ctx, act, oid, lot.ToMove, func(c *journal.Change, l *lot.Lot) error {
+	what := lot.ToMove
+	if w.Gone {
+		what = lot.ToAccount
+	}
+	return s.reader.ActOn(c, oid, what, lots.Unchecked, func(c *journal.Change, l *lot.Lot) error {
 		if s.Life().Gap() {
 			return &lot.NotNow{Why: journal.ErrGap.Error()}
 		}
@@ -419,14 +460,60 @@ func (s *Seller) Sell(ctx context.Context, act journal.Act, oid string, w Sale) 
 			if err := c.AddDeparture(entry, w.Product, to, went); err != nil {
 				return err
 			}
+			if err := s.addTaken(c, entry, l, w); err != nil {
+				return err
+			}
 			return c.ChangeBars(l.ID, w.Kind, -w.Bars)
+		})
+	})
+}
+
+// addTaken writes what was taken for bars: what somebody said, or what the product costs in the channel. What has no
+// price there has no amount.
+func (s *Seller) addTaken(c *journal.Change, entry int64, l *lot.Lot, w Sale) error {
+	if w.Reason != ledger.Sold || w.Product == "" {
+		return nil
+	}
+	if w.Taken == nil {
+		p, err := productIn(c.Tx, w.Product)
+		if err != nil {
+			return err
+		}
+		price, ok := p.Price(w.Channel)
+		if !ok {
+			return nil
+		}
+		rules, err := SaleRulesIn(c.Tx)
+		if err != nil {
+			return err
+		}
+		taken := rules.Of(w.Channel, price*int64(w.Bars), w.Pay)
+		w.Taken = &taken
+	}
+	return c.AddBarSale(entry, store.BarSale{Lot: l.OID, Kind: w.Kind, ProductOID: w.Product, Bars: w.Bars, Channel: w.Channel,
+		Taken: *w.Taken}, w.Market, w.Order)
+}
+
+// BringBackIn has bars that were sold come back into their lot, sound.
+func (s *Seller) BringBackIn(c *journal.Change, oid string, k ledger.Kind, bars int, note string) error {
+	return s.reader.ActOn(c, oid, lot.ToAccount, lots.Unchecked, func(c *journal.Change, l *lot.Lot) error {
+		have := l.Balance[k]
+		by, err := ledger.Change(have, l.Cut.Of(k)-have, k, ledger.Returned, bars)
+		if err != nil {
+			return problem("bars", "%s", err)
+		}
+		return c.Record("move", func(entry int64) error {
+			if err := c.AddMove(entry, l.ID, lot.Move{Kind: k, Reason: ledger.Returned, Change: by, Note: note}); err != nil {
+				return err
+			}
+			return c.ChangeBars(l.ID, k, by)
 		})
 	})
 }
 
 // maySell says why bars of a lot may not be sold so. What is spoiled is thrown away whatever it is.
 func (s *Seller) maySell(c *journal.Change, l *lot.Lot, w Sale) error {
-	if w.Reason == ledger.Spoiled {
+	if w.Reason == ledger.Spoiled || w.Gone {
 		return nil
 	}
 	if why := l.KeptFromSale(); why != "" {
@@ -444,7 +531,7 @@ func (s *Seller) Saleable(tx *store.Tx, l *lot.Lot, reason ledger.Reason, produc
 	if reason != ledger.Sold {
 		return nil
 	}
-	rules, err := rulesIn(tx)
+	rules, err := LabelRulesIn(tx)
 	if err != nil {
 		return err
 	}

@@ -51,7 +51,7 @@ func (s *Seller) ProductFile(ctx context.Context, oid string) (out File, err err
 		if out.Product, err = productIn(tx, oid); err != nil {
 			return err
 		}
-		if out.Rules, err = rulesIn(tx); err != nil {
+		if out.Rules, err = LabelRulesIn(tx); err != nil {
 			return err
 		}
 		recipes, err := catalog.LatestRecipes(tx)

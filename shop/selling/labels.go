@@ -52,7 +52,7 @@ func (s *Seller) Tag(ctx context.Context, o Of) (out Tag, err error) {
 // LotLabel is what stands on a label of a lot whatever the product.
 func (s *Seller) LotLabel(ctx context.Context, oid string) (out label.Label, err error) {
 	err = s.Read(ctx, func(tx *store.Tx) error {
-		rules, err := rulesIn(tx)
+		rules, err := LabelRulesIn(tx)
 		if err != nil {
 			return err
 		}
@@ -96,7 +96,7 @@ func (s *Seller) labelOf(tx *store.Tx, r label.Rules, l *lot.Lot, words string) 
 }
 
 func (s *Seller) tagIn(tx *store.Tx, o Of) (out Tag, err error) {
-	if out.Rules, err = rulesIn(tx); err != nil {
+	if out.Rules, err = LabelRulesIn(tx); err != nil {
 		return out, err
 	}
 	if out.Product, err = productIn(tx, o.Product); err != nil {

@@ -26,6 +26,7 @@ import (
 	"ashshelf/soap/plan"
 	"ashshelf/soap/product"
 	"ashshelf/soap/recipe"
+	"ashshelf/soap/sale"
 	"ashshelf/soap/tag"
 	"ashshelf/soap/unit"
 	"ashshelf/store"
@@ -58,7 +59,8 @@ func (s *Seller) Products(ctx context.Context) ([]Product, error) {
 	return catalog.ReadCollection(ctx, s.Journal, func(tx *store.Tx) ([]store.Revision, error) { return tx.Latest(store.Products) }, asProduct)
 }
 
-func productsIn(tx *store.Tx) ([]Product, error) {
+// ProductsIn is [Seller.Products] within a transaction.
+func ProductsIn(tx *store.Tx) ([]Product, error) {
 	revisions, err := tx.Latest(store.Products)
 	if err != nil {
 		return nil, err
@@ -146,13 +148,14 @@ func (s *Seller) KeepSheet(ctx context.Context, act journal.Act, oid string, bas
 // LabelRules are what the region asks of labels, the usual ones as long as nobody said.
 func (s *Seller) LabelRules(ctx context.Context) (out label.Rules, err error) {
 	err = s.Read(ctx, func(tx *store.Tx) (err error) {
-		out, err = rulesIn(tx)
+		out, err = LabelRulesIn(tx)
 		return err
 	})
 	return out, err
 }
 
-func rulesIn(tx *store.Tx) (label.Rules, error) {
+// LabelRulesIn is [Seller.LabelRules] within a transaction.
+func LabelRulesIn(tx *store.Tx) (label.Rules, error) {
 	body, err := tx.LabelRules()
 	if errors.Is(err, store.ErrNotFound) {
 		return label.UsualRules(), nil
@@ -170,6 +173,36 @@ func (s *Seller) KeepLabelRules(ctx context.Context, act journal.Act, r label.Ru
 		return err
 	}
 	return s.write(ctx, act, r, "label rules", func(c *journal.Change, entry int64, body []byte) error { return c.AddLabelRules(entry, body) })
+}
+
+// SaleRules are how the shop sells, the usual way as long as nobody said.
+func (s *Seller) SaleRules(ctx context.Context) (out sale.Rules, err error) {
+	err = s.Read(ctx, func(tx *store.Tx) (err error) {
+		out, err = SaleRulesIn(tx)
+		return err
+	})
+	return out, err
+}
+
+// SaleRulesIn is [Seller.SaleRules] within a transaction.
+func SaleRulesIn(tx *store.Tx) (sale.Rules, error) {
+	body, err := tx.SaleRules()
+	if errors.Is(err, store.ErrNotFound) {
+		return sale.UsualRules(), nil
+	}
+	if err != nil {
+		return sale.Rules{}, err
+	}
+	return document.Decode("sale rules", document.ReadSaleRules, body)
+}
+
+// KeepSaleRules writes how the shop sells.
+func (s *Seller) KeepSaleRules(ctx context.Context, act journal.Act, r sale.Rules) error {
+	r.Terms = strings.TrimSpace(r.Terms)
+	if err := r.Check().Err(); err != nil {
+		return err
+	}
+	return s.write(ctx, act, r, "sale rules", func(c *journal.Change, entry int64, body []byte) error { return c.AddSaleRules(entry, body) })
 }
 
 // write records a body by itself.
@@ -276,7 +309,7 @@ func namesIn(tx *store.Tx) (map[string]label.Naming, error) {
 // additives and the names that it gives them.
 func (s *Seller) LabelRequest(ctx context.Context, f recipe.Formula, fats, dryingLoss float64) (q label.Request, err error) {
 	err = s.Read(ctx, func(tx *store.Tx) error {
-		rules, err := rulesIn(tx)
+		rules, err := LabelRulesIn(tx)
 		if err != nil {
 			return err
 		}
@@ -327,7 +360,7 @@ func assessmentIn(tx *store.Tx, recipe string) (*assess.Assessment, error) {
 // has none where the shop needs one. fats is the weight of the fats of a pot in g, 0 for any.
 func (s *Seller) Doubts(ctx context.Context, oid string, f recipe.Formula, fats float64) (out []caution.Caution, err error) {
 	err = s.Read(ctx, func(tx *store.Tx) error {
-		rules, err := rulesIn(tx)
+		rules, err := LabelRulesIn(tx)
 		if err != nil {
 			return err
 		}
@@ -373,7 +406,7 @@ func notAssessed(tx *store.Tx, r label.Rules, l *lot.Lot) (string, error) {
 // NotAssessed says why a lot is not sold as its region wants it; empty when nothing is against it.
 func (s *Seller) NotAssessed(ctx context.Context, l *lot.Lot) (why string, err error) {
 	err = s.Read(ctx, func(tx *store.Tx) error {
-		rules, err := rulesIn(tx)
+		rules, err := LabelRulesIn(tx)
 		if err != nil {
 			return err
 		}

@@ -6,7 +6,10 @@
 // bars; every move keeps its sign, so the balance is the sum of the moves.
 package ledger
 
-import "fmt"
+import (
+	"fmt"
+	"strings"
+)
 
 // Grade is how good a bar is.
 type Grade string
@@ -51,6 +54,18 @@ func (k Kind) Words() string {
 		return k.Grade.Words()
 	}
 	return k.Grade.Words() + ", " + k.Size
+}
+
+// KindOf reads back what [Kind.Words] wrote.
+func KindOf(words string) (Kind, bool) {
+	for _, g := range Grades() {
+		if rest, ok := strings.CutPrefix(words, g.Words()); ok {
+			if size, sized := strings.CutPrefix(rest, ", "); sized || rest == "" {
+				return Kind{Size: size, Grade: g}, true
+			}
+		}
+	}
+	return Kind{}, false
 }
 
 // Reason is why bars move.

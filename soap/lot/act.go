@@ -20,7 +20,8 @@ const (
 	ToSample  Act = "sample" // the marked bar on the scale
 	ToCheck   Act = "check"  // its safety
 	ToRelease Act = "release"
-	ToMove    Act = "move" // bars
+	ToMove    Act = "move"    // bars
+	ToAccount Act = "account" // for bars that have left already
 	ToCare    Act = "care"
 	ToWash    Act = "wash" // with a bar
 	ToPlace   Act = "place"
@@ -51,6 +52,7 @@ func Acts() []Act {
 		ToCheck,
 		ToRelease,
 		ToMove,
+		ToAccount,
 		ToCare,
 		ToWash,
 		ToPlace,
@@ -150,6 +152,10 @@ func (l *Lot) May(act Act, now time.Time) error {
 		}
 		if g := l.Gate(now); !g.Ready {
 			return not("lot %s is on hold: none of its bars may leave", l.Code)
+		}
+	case ToAccount: // a hold that came since does not bring them back
+		if l.Release == nil {
+			return not("lot %s is not released: none of its bars may have left", l.Code)
 		}
 	case ToRetime:
 		if l.Release != nil {

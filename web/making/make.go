@@ -753,7 +753,7 @@ func (s *Room) actOnLot(w http.ResponseWriter, r *http.Request) error {
 		return s.Lots.ShowLot(w, r, status, name, f, nil)
 	}
 	if name == "tick" && passedOver(f) {
-		return recorded(w, r, "/make/"+oid+"?"+url.Values{"after": {f.Get("step")}, "on": {"1"}}.Encode())
+		return page.Recorded(w, r, "/make/"+oid+"?"+url.Values{"after": {f.Get("step")}, "on": {"1"}}.Encode())
 	}
 	r, unsigned := s.Sign(page.Ending(r, journal.OfLot(name, oid)), actPath)
 	do, making, troubled, ok := s.actOf(r, oid, name, f)
@@ -780,7 +780,7 @@ func (s *Room) actOnLot(w http.ResponseWriter, r *http.Request) error {
 		if kind, ok := opens[additive.Behaviour(f.Get("behaviour"))]; ok && name == "tick" && f.Get("undo") == "" {
 			to = "/lots/" + oid + "/trouble/" + string(kind)
 		}
-		return recorded(w, r, to)
+		return page.Recorded(w, r, to)
 	}
 	known := len(f.Problems)
 	status, notice, err := s.Refused(w, r, err, f)
@@ -800,28 +800,6 @@ func (s *Room) actOnLot(w http.ResponseWriter, r *http.Request) error {
 		show = s.showMake
 	}
 	return show(w, r, status, name, f, notice)
-}
-
-// Headers between the outbox of the bench and the server: an entry that is sent in
-// the background is asked for by its key and answered by it, so that nothing else,
-// such as the page of a redirect, is ever taken for a record. Held is how many
-// milliseconds an entry waited between its press and its sending.
-const (
-	outboxHeader   = "Ashshelf-Outbox"
-	recordedHeader = "Ashshelf-Recorded"
-	nextHeader     = "Ashshelf-Next"
-	heldHeader     = "Ashshelf-Held"
-)
-
-// recorded answers an act that is on record: where the work goes on.
-func recorded(w http.ResponseWriter, r *http.Request, to string) error {
-	if r.Header.Get(outboxHeader) == "" {
-		return page.SeeOther(w, r, to)
-	}
-	w.Header().Set(recordedHeader, r.PostFormValue("key"))
-	w.Header().Set(nextHeader, to)
-	w.WriteHeader(http.StatusNoContent)
-	return nil
 }
 
 // afterStep is where the bench goes on after an act.

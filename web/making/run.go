@@ -144,7 +144,7 @@ const onItsWay = 3 * time.Second
 // pressed.
 func wasLive(r *http.Request, seen device.Reading) bool {
 	held := 0
-	if text := r.Header.Get(heldHeader); text != "" {
+	if text := r.Header.Get(page.HeldHeader); text != "" {
 		ms, err := strconv.Atoi(text)
 		if err != nil || ms < 0 {
 			return false

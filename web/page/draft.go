@@ -58,8 +58,11 @@ func StartNew(kind store.Collection) Handler {
 
 // roomOf is where the documents of a collection are listed.
 func roomOf(kind store.Collection) string {
-	if kind == store.Tools {
+	switch kind {
+	case store.Tools:
 		return "/equipment"
+	case store.Orders:
+		return "/orders"
 	}
 	return "/" + string(kind) + "s"
 }

@@ -167,3 +167,25 @@ func SayKept(w http.ResponseWriter, r *http.Request, k Kept) error {
 	})
 	return nil
 }
+
+// Headers between an outbox in the browser and the server: an entry that is sent in
+// the background is asked for by its key and answered by it, so that nothing else,
+// such as the page of a redirect, is ever taken for a record. Held is how many
+// milliseconds an entry waited between its press and its sending.
+const (
+	OutboxHeader   = "Ashshelf-Outbox"
+	HeldHeader     = "Ashshelf-Held"
+	recordedHeader = "Ashshelf-Recorded"
+	nextHeader     = "Ashshelf-Next"
+)
+
+// Recorded answers an act that is on record: where the work goes on.
+func Recorded(w http.ResponseWriter, r *http.Request, to string) error {
+	if r.Header.Get(OutboxHeader) == "" {
+		return SeeOther(w, r, to)
+	}
+	w.Header().Set(recordedHeader, r.PostFormValue("key"))
+	w.Header().Set(nextHeader, to)
+	w.WriteHeader(http.StatusNoContent)
+	return nil
+}

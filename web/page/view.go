@@ -93,6 +93,8 @@ func (s *Kit) funcs(sys unit.System) template.FuncMap {
 		"costs":    func(m cost.Money, currency string) string { return cost.Format(m.Rounded(), currency) },
 		"amount":   func(n int64, u inventory.Unit) string { return AmountWords(n, u, sys) },
 		"localday": func(day string) string { return LocalDay(day) },
+		"dayof":    func(day string) string { return dayPart(day, "2") },
+		"monthof":  func(day string) string { return dayPart(day, "Jan") },
 		"fid":      FieldID,
 		"next":     func(n int) int { return n + 1 },
 		"parts":    parts,
@@ -134,6 +136,15 @@ func AmountWords(n int64, u inventory.Unit, sys unit.System) string {
 	default:
 		return sign + unit.Trim(grams, 1) + " g"
 	}
+}
+
+// dayPart writes a part of a day that is kept as 2026-03-14.
+func dayPart(day, layout string) string {
+	t, err := time.Parse(time.DateOnly, day)
+	if err != nil {
+		return day
+	}
+	return t.Format(layout)
 }
 
 // LocalDay writes a day of the calendar that is kept as 2026-03-14.
