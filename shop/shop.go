@@ -57,7 +57,7 @@ func Open(ctx context.Context, dir string, now func() time.Time) (*Shop, error) 
 	s.Planner = &planning.Planner{Journal: j, Catalog: s.Catalog, Keeper: s.Keeper, Reader: s.Reader, Seller: s.Seller}
 	s.Buyer = supply.New(j, s.Stores, s.Reader)
 	s.Reckoner = costing.New(j, s.Stores, s.Reader)
-	s.Trader = trading.New(j, s.Catalog, s.Seller, s.Planner, s.Reckoner)
+	s.Trader = trading.New(j, s.Catalog, s.Seller, s.Planner, s.Buyer, s.Reckoner)
 	if err := errors.Join(s.SweepPhotos(ctx), s.SweepDrafts(ctx), s.SweepNames(ctx)); err != nil {
 		return nil, errors.Join(err, s.Close())
 	}

@@ -431,7 +431,7 @@ func TestAPlanSaysForHowManyPotsThereIsEnough(t *testing.T) {
 	groups := room.ShoppingList()
 	require.Len(t, groups, 1)
 	assert.Equal(t, "Oil Barn", groups[0].Supplier, "where nothing is noted, from whom it came last")
-	all, turns := room.AskDay([]document.PlanBody{w.PlanBody}, []int{pots})
+	all, turns := room.AskDay([]document.PlanBody{w.PlanBody}, []int{pots}, true)
 	assert.Equal(t, "Olive oil", turns[0].First)
 	assert.NotEmpty(t, all.Wants)
 	require.NoError(t, b.SetDay(ctx, b.act(), kept, "2026-03-03"))

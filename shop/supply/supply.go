@@ -382,8 +382,9 @@ func (s Storeroom) ask(p inventory.Pots, reserved bool) (out Asked) {
 	return out
 }
 
-// AskDay asks for all plans of a day together, and for each in its turn, when those before it have had theirs.
-func (s Storeroom) AskDay(bodies []document.PlanBody, pots []int) (all Asked, each []Asked) {
+// AskDay asks for all plans of a day together, and for each in its turn, when those before it have had theirs. reserved says
+// that they are kept and counted among what is reserved already.
+func (s Storeroom) AskDay(bodies []document.PlanBody, pots []int, reserved bool) (all Asked, each []Asked) {
 	day := inventory.Pots{Count: 1}
 	for i, body := range bodies {
 		for _, w := range WantsOf(body) {
@@ -394,7 +395,7 @@ func (s Storeroom) AskDay(bodies []document.PlanBody, pots []int) (all Asked, ea
 			day.Each[at].Amount += w.Amount * int64(pots[i])
 		}
 	}
-	all = s.ask(day, true)
+	all = s.ask(day, reserved)
 	free := map[plan.Key]int64{}
 	for _, l := range all.Wants {
 		if l.Known && !l.Always {

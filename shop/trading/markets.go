@@ -20,6 +20,7 @@ import (
 	"ashshelf/shop/journal"
 	"ashshelf/shop/planning"
 	"ashshelf/shop/selling"
+	"ashshelf/shop/supply"
 	"ashshelf/soap/caution"
 	"ashshelf/soap/ledger"
 	"ashshelf/soap/market"
@@ -34,12 +35,20 @@ type Trader struct {
 	catalog  *catalog.Catalog
 	seller   *selling.Seller
 	planner  *planning.Planner
+	buyer    *supply.Buyer
 	reckoner *costing.Reckoner
 }
 
 // New returns a trader.
-func New(j *journal.Journal, c *catalog.Catalog, s *selling.Seller, p *planning.Planner, r *costing.Reckoner) *Trader {
-	return &Trader{j, c, s, p, r}
+func New(
+	j *journal.Journal,
+	c *catalog.Catalog,
+	s *selling.Seller,
+	p *planning.Planner,
+	b *supply.Buyer,
+	r *costing.Reckoner,
+) *Trader {
+	return &Trader{j, c, s, p, b, r}
 }
 
 // Market is one revision of a day at a stall.

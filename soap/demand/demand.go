@@ -23,6 +23,10 @@ type Recipe struct {
 	Bars     int // of a pot
 	MoldDays int // from the pour to the cut
 	CureDays int // from the cut until its bars are ready
+
+	Prompt bool   // the cut waits for nobody: it never falls on a day off
+	Mold   string // that a pot is poured into; empty where any will do
+	Molds  int    // how many of it a pot takes
 }
 
 // Lead is how many days after its pour a pot is ready.
@@ -47,8 +51,10 @@ type Request struct {
 	Today      time.Time
 	PotsPerDay int
 	DaysOff    []time.Weekday
-	Margin     int // days that a pour is ready before it is wanted
-	RackBars   int // that cure at once; 0 for no limit
+	Margin     int            // days that a pour is ready before it is wanted
+	RackBars   int            // that cure at once; 0 for no limit
+	Molds      map[string]int // how many there are of each; one that is not named is no limit
+	Booked     []time.Time    // days on which a pot is planned already, one for each
 	Recipes    []Recipe
 	OnHand     []Stock
 	Wanted     []Want
@@ -67,7 +73,7 @@ type Why string
 // The reasons.
 const (
 	NoTime Why = "time" // no day is left on which they could be poured
-	NoPots Why = "pots" // the days that are left are full
+	NoPots Why = "pots" // the days that are left are full, or the molds are
 	NoRack Why = "rack" // there is no place for them to cure
 )
 
@@ -90,6 +96,7 @@ const (
 	mostRecipes, mostLines = 500, 5000
 	mostDays               = 3660
 	mostBars               = 1_000_000
+	mostMoldDays           = 60
 )
 
 // Check finds what cannot be worked with. Paths are those of the open format.
@@ -114,8 +121,11 @@ func (q Request) Check() (p caution.Problems) {
 		}
 		known[r.Name] = true
 		caution.Range{Min: 1, Max: mostBars, Unit: "bars"}.Check(&p, at+"bars_per_pot", "the bars of a pot", float64(r.Bars))
-		caution.Range{Min: 0, Max: 60, Unit: "days"}.Check(&p, at+"mold_days", "the days in the mold", float64(r.MoldDays))
+		caution.Range{Min: 0, Max: mostMoldDays, Unit: "days"}.Check(&p, at+"mold_days", "the days in the mold", float64(r.MoldDays))
 		caution.Range{Min: 0, Max: 1095, Unit: "days"}.Check(&p, at+"cure_days", "the days of the cure", float64(r.CureDays))
+		if have, limited := q.Molds[r.Mold]; limited && (r.Molds < 1 || r.Molds > have) {
+			p.Add(at+"molds", "a pot takes %d molds, and there are %d", r.Molds, have)
+		}
 	}
 	line := func(at, recipe string, bars, least int, on time.Time, field string) {
 		if !known[recipe] {
@@ -166,7 +176,7 @@ func Back(q Request) (Plan, error) {
 // shorts says what cannot be had, and why: what no day could give, what full days keep, and what the racks do.
 func (w *work) shorts(best solution) (out []Short) {
 	free := *w
-	free.cap, free.rack = 0, 0
+	free.cap, free.rack, free.molds = 0, 0, nil
 	never := free.unmet(free.placed())
 	full := *w
 	full.rack = 0

@@ -68,6 +68,24 @@ func TestAFairIsCountedBackFrom(t *testing.T) {
 	assert.Empty(t, said(back(t, q)))
 }
 
+// An all-olive loaf is cut within a day: none is poured on a Saturday where nobody works on Sundays. And with one mold of it, a
+// loaf is poured every second day at the most.
+func TestACutThatCannotWaitAndAFullMoldMoveAPour(t *testing.T) {
+	q := hedgerow()
+	q.Wanted[0].On = time.Date(2026, 6, 3, 0, 0, 0, 0, time.UTC) // 32 days after Saturday the 2nd of May
+	q.Wanted[0].Bars = 32
+	assert.Equal(t, []string{"1 Hedgerow bar on 2 May, ready 31 May"}, said(back(t, q)))
+	q.Recipes[0].Prompt = true
+	assert.Equal(t, []string{"1 Hedgerow bar on 1 May, ready 30 May"}, said(back(t, q)))
+	q.Recipes[0].Prompt, q.Recipes[0].Mold, q.Recipes[0].Molds, q.Molds = false, "loaf", 1, map[string]int{"loaf": 1}
+	q.Wanted[0].Bars = 72
+	assert.Equal(t, []string{
+		"1 Hedgerow bar on 28 Apr, ready 27 May", "1 Hedgerow bar on 30 Apr, ready 29 May", "1 Hedgerow bar on 2 May, ready 31 May",
+	}, said(back(t, q)))
+	q.Recipes[0].Molds = 2
+	assert.NotEmpty(t, q.Check().At("recipes[0].molds"))
+}
+
 // Bars that are ready too late for one want are there for the next, and what a pot has over is, too.
 func TestWhatIsLeftOfOneWantServesTheNext(t *testing.T) {
 	q := hedgerow()
@@ -109,10 +127,14 @@ func drawn(t *rapid.T, days, recipes, most int) demand.Request {
 	if rapid.Bool().Draw(t, "a day off") {
 		q.DaysOff = []time.Weekday{time.Wednesday, time.Saturday}
 	}
+	if rapid.Bool().Draw(t, "molds") {
+		q.Molds = map[string]int{"loaf": rapid.IntRange(1, 3).Draw(t, "loaves")}
+	}
 	for i := range recipes {
 		name := string(rune('A' + i))
 		q.Recipes = append(q.Recipes, demand.Recipe{Name: name, Bars: rapid.IntRange(2, 6).Draw(t, "bars"),
-			MoldDays: rapid.IntRange(0, 2).Draw(t, "mold"), CureDays: rapid.IntRange(0, 4).Draw(t, "cure")})
+			MoldDays: rapid.IntRange(0, 2).Draw(t, "mold"), CureDays: rapid.IntRange(0, 4).Draw(t, "cure"),
+			Prompt: rapid.Bool().Draw(t, "prompt"), Mold: rapid.SampledFrom([]string{"loaf", "slab"}).Draw(t, "form"), Molds: 1})
 		for range rapid.IntRange(0, 2).Draw(t, "stocks") {
 			q.OnHand = append(q.OnHand, demand.Stock{Recipe: name, Bars: rapid.IntRange(1, 4).Draw(t, "have"),
 				Ready: on(rapid.IntRange(-2, days).Draw(t, "ready"))})
@@ -142,7 +164,7 @@ func (s score) better(o score) bool {
 // asked of a plan, bar by bar and day by day.
 func held(q demand.Request, pours map[string][]int) (score, string) {
 	var s score
-	pots, rack := map[int]int{}, map[int]int{}
+	pots, rack, forms := map[int]int{}, map[int]int{}, map[string]map[int]int{"loaf": {}, "slab": {}, "": {}}
 	for _, one := range q.OnHand {
 		for d := 0; on(d).Before(one.Ready); d++ {
 			rack[d] += one.Bars
@@ -155,6 +177,15 @@ func held(q demand.Request, pours map[string][]int) (score, string) {
 			s.late += d
 			if pots[d]++; d < 0 || pots[d] > q.PotsPerDay || slices.Contains(q.DaysOff, on(d).Weekday()) {
 				return s, fmt.Sprintf("a pot on day %d", d)
+			}
+			if r.Prompt && slices.Contains(q.DaysOff, on(d+r.MoldDays).Weekday()) {
+				return s, fmt.Sprintf("the pot of day %d is cut on a day off", d)
+			}
+			for c := d; c <= d+r.MoldDays; c++ {
+				forms[r.Mold][c] += r.Molds
+				if have, limited := q.Molds[r.Mold]; limited && forms[r.Mold][c] > have {
+					return s, fmt.Sprintf("no %s is free on day %d", r.Mold, c)
+				}
 			}
 			for c := d + r.MoldDays; c < d+r.MoldDays+r.CureDays; c++ {
 				rack[c] += r.Bars
@@ -298,7 +329,7 @@ func TestAPlanKeepsItsLimitsAndIsAsLateAsItMayBe(t *testing.T) {
 func TestToWantMoreIsNeverToMakeLess(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		q := drawn(t, 30, 2, 30)
-		q.RackBars, q.PotsPerDay = 0, 1000
+		q.RackBars, q.PotsPerDay, q.Molds = 0, 1000, nil
 		before := back(t, q)
 		for i := range q.Wanted {
 			q.Wanted[i].Bars += rapid.IntRange(0, 20).Draw(t, "more")
@@ -328,4 +359,66 @@ func BenchmarkAYearIsCountedBack(b *testing.B) {
 			b.Fatal(err)
 		}
 	}
+}
+
+func TestAPourThatIsMovedSaysWhatItBreaks(t *testing.T) {
+	q := hedgerow()
+	q.RackBars, q.Molds = 40, map[string]int{"loaf": 1}
+	q.Recipes[0].Mold, q.Recipes[0].Molds, q.Recipes[0].Prompt = "loaf", 1, true
+	pour := func(day time.Time, pots int) demand.Pour {
+		return demand.Pour{Recipe: "Hedgerow bar", On: day, Pots: pots}
+	}
+	judged := func(pours ...demand.Pour) (out []string) {
+		list, err := demand.Judge(q, pours)
+		require.NoError(t, err)
+		for _, b := range list {
+			out = append(out, fmt.Sprintf("%s %s by %d", b.On.Format("2 Jan"), b.What, b.By))
+		}
+		return out
+	}
+	may := func(d int) time.Time { return time.Date(2026, 5, d, 0, 0, 0, 0, time.UTC) }
+	assert.Equal(t, []string{"3 May day off by 1", "6 Jun missing by 28"}, judged(pour(may(3), 1)))
+	assert.Equal(t, []string{"3 May cut on a day off by 1", "6 Jun missing by 28"}, judged(pour(may(2), 1)))
+	assert.Equal(t, []string{"4 May mold by 2", "4 May pots by 1", "5 May rack by 20"}, judged(pour(may(4), 3)))
+	assert.Equal(t, []string{"6 Jun missing by 48"}, judged(pour(may(6), 1)), "a day too late is too late")
+	assert.Equal(t, []string{"1 Mar before today by 1", "6 Jun missing by 28"}, judged(pour(on(-1), 1)))
+	assert.Empty(t, demand.RackOn(q, nil, 0))
+	assert.Equal(t, []int{0, 20, 20}, demand.RackOn(q, []demand.Pour{pour(today, 1)}, 3))
+	_, err := demand.Judge(demand.Request{}, nil)
+	assert.Error(t, err)
+}
+
+func TestAPlanSaysWhyItIsNotLater(t *testing.T) {
+	q := hedgerow()
+	q.RackBars = 40
+	p := back(t, q)
+	require.Len(t, p.Pours, 2)
+	what, _, on, err := demand.WhyNotLater(q, p.Pours, 1)
+	require.NoError(t, err)
+	assert.Equal(t, demand.Missing, what, "any later is too late for the fair")
+	assert.Equal(t, "6 Jun", on.Format("2 Jan"))
+	what, _, _, err = demand.WhyNotLater(q, p.Pours, 0)
+	require.NoError(t, err)
+	assert.Equal(t, demand.RackFull, what, "the others stand on the racks until then")
+	q.RackBars, q.Booked = 0, []time.Time{time.Date(2026, 5, 5, 0, 0, 0, 0, time.UTC)}
+	assert.Equal(t, []string{"2 Hedgerow bar on 4 May, ready 2 Jun", "1 Hedgerow bar on 5 May, ready 3 Jun"}, said(back(t, q)),
+		"a day that has a pot takes one more only")
+}
+
+// What is planned breaks nothing but what it says is short.
+func TestAPlanIsJudgedAsItWasMade(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		q := drawn(t, 20, 3, 20)
+		p := back(t, q)
+		list, err := demand.Judge(q, p.Pours)
+		require.NoError(t, err)
+		missing := 0
+		for _, b := range list {
+			if b.What != demand.Missing {
+				t.Fatalf("%+v of %v", b, said(p))
+			}
+			missing += b.By
+		}
+		assert.Equal(t, shortOf(p), missing)
+	})
 }

@@ -14,6 +14,9 @@ type need struct {
 	name        string
 	bars        int // of a pot
 	mold, cure  int
+	prompt      bool
+	form        string // the mold it is poured into, empty where there is no limit of it
+	forms       int    // how many of it a pot takes
 	wants, have []dated
 	latest      []int // the latest day of each pot that is needed, in order; a day of work
 }
@@ -22,8 +25,9 @@ type need struct {
 type work struct {
 	q       Request
 	recipes []need
-	cap     int   // pots of a day, 0 for any
-	rack    int   // bars that cure at once, 0 for any
+	cap     int // pots of a day, 0 for any
+	rack    int // bars that cure at once, 0 for any
+	molds   map[string]int
 	busy    []int // bars on hand that cure, by day
 	last    int   // the last day on which a pot is of use
 }
@@ -44,11 +48,15 @@ func (s solution) better(o solution) bool {
 }
 
 func newWork(q Request) *work {
-	w := &work{q: q, cap: q.PotsPerDay, rack: q.RackBars, last: -1}
+	w := &work{q: q, cap: q.PotsPerDay, rack: q.RackBars, molds: q.Molds, last: -1}
 	at := map[string]int{}
 	for i, r := range q.Recipes {
 		at[r.Name] = i
-		w.recipes = append(w.recipes, need{name: r.Name, bars: r.Bars, mold: r.MoldDays, cure: r.CureDays})
+		one := need{name: r.Name, bars: r.Bars, mold: r.MoldDays, cure: r.CureDays, prompt: r.Prompt}
+		if _, limited := q.Molds[r.Mold]; limited {
+			one.form, one.forms = r.Mold, r.Molds
+		}
+		w.recipes = append(w.recipes, one)
 	}
 	for _, one := range q.Wanted {
 		r := &w.recipes[at[one.Recipe]]
@@ -70,7 +78,7 @@ func newWork(q Request) *work {
 		r.wants, r.have = byDay(r.wants), byDay(r.have)
 		w.count(r)
 		if n := len(r.wants); n > 0 {
-			w.last = max(w.last, w.workday(r.wants[n-1].day-q.Margin-r.mold-r.cure))
+			w.last = max(w.last, w.workday(r, r.wants[n-1].day-q.Margin-r.mold-r.cure))
 		}
 	}
 	return w
@@ -98,7 +106,7 @@ func (w *work) count(r *need) {
 			had += r.have[h].bars
 		}
 		wanted += one.bars
-		day := w.workday(one.day - w.q.Margin - r.mold - r.cure)
+		day := w.workday(r, one.day-w.q.Margin-r.mold-r.cure)
 		if day < 0 { // it is too late for this one: what is short stays short, and is not made up for later
 			if lost := wanted - had - pots*r.bars; lost > 0 {
 				wanted -= lost
@@ -112,13 +120,16 @@ func (w *work) count(r *need) {
 	}
 }
 
-// workday is the day, or the last one before it on which somebody works; below zero for none since today.
-func (w *work) workday(day int) int {
-	for day >= 0 && w.off(day) {
+// workday is the day, or the last one before it on which a recipe can be poured; below zero for none since today.
+func (w *work) workday(r *need, day int) int {
+	for day >= 0 && w.shut(r, day) {
 		day--
 	}
 	return max(day, -1)
 }
+
+// shut reports whether nobody works on a day, or on the day of a cut that cannot wait.
+func (w *work) shut(r *need, day int) bool { return w.off(day) || r.prompt && w.off(day+r.mold) }
 
 func (w *work) off(day int) bool {
 	return slices.Contains(w.q.DaysOff, w.q.Today.AddDate(0, 0, day).Weekday())
@@ -179,22 +190,41 @@ func (w *work) placed() (out []pour) {
 
 // floor is how many pots there are on each day and how many bars cure, as pours are laid on it.
 type floor struct {
-	w    *work
-	pots []int
-	bars []int
+	w     *work
+	pots  []int
+	bars  []int
+	forms map[string][]int // molds that are full, by day
 }
 
-func (w *work) floor() *floor { return &floor{w, make([]int, w.last+1), slices.Clone(w.busy)} }
+func (w *work) floor() *floor {
+	f := &floor{w, make([]int, w.last+1), slices.Clone(w.busy), map[string][]int{}}
+	for _, day := range w.q.Booked {
+		if d := days(w.q.Today, day); d >= 0 && d <= w.last {
+			f.pots[d]++
+		}
+	}
+	for form := range w.molds {
+		f.forms[form] = make([]int, w.last+mostMoldDays+1)
+	}
+	return f
+}
 
 // takes reports whether one more pot of a recipe can be poured on a day.
 func (f *floor) takes(p pour) bool {
-	if p.day < 0 || p.day > f.w.last || f.w.off(p.day) || f.w.cap > 0 && f.pots[p.day] >= f.w.cap {
+	r := &f.w.recipes[p.recipe]
+	if p.day < 0 || p.day > f.w.last || f.w.shut(r, p.day) || f.w.cap > 0 && f.pots[p.day] >= f.w.cap {
 		return false
+	}
+	if f.w.molds != nil && r.form != "" {
+		for d := p.day; d <= p.day+r.mold; d++ { // it is free again on the day after the cut
+			if f.forms[r.form][d]+r.forms > f.w.molds[r.form] {
+				return false
+			}
+		}
 	}
 	if f.w.rack == 0 {
 		return true
 	}
-	r := f.w.recipes[p.recipe]
 	for d := p.day + r.mold; d < p.day+r.mold+r.cure; d++ {
 		have := 0
 		if d < len(f.bars) {
@@ -213,7 +243,12 @@ func (f *floor) lift(p pour) { f.change(p, -1) }
 
 func (f *floor) change(p pour, by int) {
 	f.pots[p.day] += by
-	r := f.w.recipes[p.recipe]
+	r := &f.w.recipes[p.recipe]
+	if f.w.molds != nil && r.form != "" {
+		for d := p.day; d <= p.day+r.mold; d++ {
+			f.forms[r.form][d] += by * r.forms
+		}
+	}
 	for d := p.day + r.mold; d < p.day+r.mold+r.cure; d++ {
 		for len(f.bars) <= d {
 			f.bars = append(f.bars, 0)
@@ -226,7 +261,7 @@ func (f *floor) change(p pour, by int) {
 // enough ways, by trying all that could be better still.
 func (w *work) solve() solution {
 	best := w.improved(w.greedy(nil))
-	if best.short == 0 && w.rack == 0 || len(w.placed()) == 0 {
+	if best.short == 0 && w.rack == 0 && len(w.molds) == 0 || len(w.placed()) == 0 {
 		return best // pots on their latest free days: nothing is better
 	}
 	for _, order := range w.orders() {

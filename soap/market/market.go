@@ -19,6 +19,7 @@ import (
 
 	"ashshelf/soap/caution"
 	"ashshelf/soap/cost"
+	"ashshelf/soap/unit"
 )
 
 // Deal is so many bars for one price; the zero Deal is none.
@@ -308,6 +309,7 @@ type Proposal struct {
 	Bars    int // that are there to bring, at most
 	Wanted  int
 	Why     string
+	New     bool // it was never at this market, so that nothing is known
 }
 
 // firstTime is how many bars of a product are brought that was never at this market.
@@ -339,21 +341,30 @@ func Propose(m Market, product string, ready int, past []Past) Proposal {
 	} else {
 		for _, of := range asGuide(m.On, past) {
 			if o, ok := of.of(product); ok && o.Wanted > p.Wanted {
-				p.Wanted, p.Why = o.Wanted, "sold "+strconv.Itoa(o.Sold)+" of "+strconv.Itoa(o.Packed)+" on "+of.On
+				p.Wanted, p.Why = o.Wanted, "sold "+strconv.Itoa(o.Sold)+" of "+strconv.Itoa(o.Packed)+" on "+dayWords(of.On)
 				if o.Gone != "" {
 					p.Why += ", gone at " + o.Gone
 				}
 			}
 		}
 		if p.Why == "" {
-			p.Wanted, p.Why = firstTime, "it was not there before"
+			p.Wanted, p.Why, p.New = min(firstTime, ready), "it was not there before", true
 			if slices.ContainsFunc(asGuide(m.On, past), func(of Past) bool { _, ok := of.of(product); return ok }) {
-				p.Wanted, p.Why = 0, "nobody took one the last time"
+				p.Wanted, p.Why, p.New = 0, "nobody took one the last time", false
 			}
 		}
 	}
 	p.Bars = min(p.Wanted, ready)
 	return p
+}
+
+// dayWords writes a day as it is read.
+func dayWords(day string) string {
+	at, err := time.Parse(time.DateOnly, day)
+	if err != nil {
+		return day
+	}
+	return unit.FormatDay(at)
 }
 
 // asGuide are the markets that say what is wanted on a day: the newest before it, and the one nearest to a year before.

@@ -69,7 +69,7 @@ func TestOneBringsWhatWasWantedTheLastTimeOrThisTimeLastYear(t *testing.T) {
 	}
 	p := market.Propose(quay(), "fig", 50, past)
 	assert.Equal(t, 17, p.Bars)
-	assert.Equal(t, "sold 12 of 12 on 2025-05-03, gone at 13:10", p.Why)
+	assert.Equal(t, "sold 12 of 12 on 3 May 2025, gone at 13:10", p.Why)
 	assert.Equal(t, 9, market.Propose(quay(), "fig", 9, past).Bars, "no more than there are")
 	assert.Zero(t, market.Propose(quay(), "salt", 50, past).Bars, "nobody took one")
 	assert.Equal(t, 6, market.Propose(quay(), "olive", 50, past).Bars, "it was never there")

@@ -113,7 +113,7 @@ func (s *Room) showDay(w http.ResponseWriter, r *http.Request, status int, notic
 		bodies, pots = append(bodies, one.PlanBody), append(pots, max(0, one.PlanBody.Plan.Batches-len(one.Lots)))
 	}
 	var each []supply.Asked
-	p.Asked, each = room.AskDay(bodies, pots)
+	p.Asked, each = room.AskDay(bodies, pots, true)
 	for i := range p.Turns {
 		p.Turns[i].Asked = each[i]
 	}

@@ -59,6 +59,8 @@ func (s *Room) TradingRoutes(r page.Routes) {
 	r.Post("/buyers/{key}/blank", s.blankBuyer)
 	r.Get("/sold", s.sold)
 	r.Get("/sold/takings.csv", s.takings)
+	r.Get("/ahead", s.ahead)
+	r.Post("/ahead", s.makePlans)
 	r.Get("/selling", s.rules)
 	r.Post("/selling", s.keepRules)
 }
