@@ -34,8 +34,8 @@ func (d *seeder) trade(ids map[string]string) {
 		oid, err := d.shop.KeepMarket(d.ctx, d.act(bastian), "", 0, "Quay market", m, trading.Again{Times: 5, Days: 14})
 		d.check("market", err)
 		quay = oid
-		spring := market.Market{On: local(310), Opens: "10:00", Closes: "17:00", Place: "walled garden, Inishquern", Channel: "market", Fee: 6500,
-			Float: 10000, Note: "Seedlings beside soap: people come back for the fig."}
+		spring := market.Market{On: local(310), Opens: "10:00", Closes: "17:00", Place: "walled garden, Inishquern", Channel: "market",
+			Fee: 6500, Float: 10000, Note: "Seedlings beside soap: people come back for the fig."}
 		fair, err = d.shop.KeepMarket(d.ctx, d.act(odile), "", 0, "Plant fair", spring, trading.Again{})
 		d.check("market", err)
 		d.check("fair", d.shop.Remember(d.ctx, d.act(odile), fair, []market.Recalled{
@@ -66,7 +66,8 @@ func (d *seeder) trade(ids map[string]string) {
 			d.check("till", d.shop.Ring(d.ctx, d.act(bastian), quay, trading.Rung{Key: fmt.Sprintf("quay %d", i), What: "sold", At: at,
 				Sale: market.Sale{Pay: one.pay, Amount: one.amount, Lines: []market.Line{{Product: fig.Product, Bars: one.bars}}}}))
 		}
-		d.check("asked", d.shop.Ring(d.ctx, d.act(bastian), quay, trading.Rung{Key: "quay asked", What: "asked", Of: fig.Product, At: d.clock.at}))
+		asked := trading.Rung{Key: "quay asked", What: "asked", Of: fig.Product, At: d.clock.at}
+		d.check("asked", d.shop.Ring(d.ctx, d.act(bastian), quay, asked))
 		c, err := d.shop.Counting(d.ctx, quay)
 		d.check("counting", err)
 		d.check("home", d.shop.CountBack(d.ctx, d.act(bastian), quay, market.Home{Lines: c.Lines, Cash: c.Expected.CashDue - 20,
@@ -96,7 +97,8 @@ func (d *seeder) trade(ids map[string]string) {
 	})
 	d.at(2.5*day, func() {
 		bars := sale.Bars{Product: ids["olive"], Lot: d.lot("2-K"), Kind: first}
-		d.check("packed", d.shop.PackOrder(d.ctx, d.act(odile), ferry, []trading.Packed{{Product: bars.Product, Lot: bars.Lot, Kind: first, Bars: 3}}))
+		three := trading.Packed{Product: bars.Product, Lot: bars.Lot, Kind: first, Bars: 3}
+		d.check("packed", d.shop.PackOrder(d.ctx, d.act(odile), ferry, []trading.Packed{three}))
 		_, err := d.shop.Send(d.ctx, d.act(odile), ferry)
 		d.check("sent", err)
 	})

@@ -20,7 +20,7 @@ func productName(column string) string {
 func selling(c chosen[*Lot]) error {
 	forWhom := `coalesce((SELECT r.name FROM reservation r WHERE r.id = x.reservation_id), '')`
 	return errors.Join(
-		c.t.each("departures", `SELECT m.lot_id, d.entry_id, `+productName("d.product_id")+`, d.channel, d.buyer, d.event `+
+		c.t.each("departures", `SELECT m.lot_id, d.entry_id, `+productName("d.product_id")+`, d.channel, `+buyerName("d.buyer")+`, d.event `+
 			c.from("bar_move", "lot_id")+`JOIN bar_move m ON m.entry_id = x.entry_id JOIN bar_departure d ON d.entry_id = m.entry_id`, c.args,
 			func(r *sql.Rows) error {
 				var id, entry int64

@@ -201,7 +201,8 @@ var beginnings = map[string]string{
 		UNION SELECT 'lot', lot_id FROM bar_binding WHERE product_id = (SELECT id FROM product WHERE oid = ?1)
 		UNION SELECT 'lot', lot_id FROM label_run WHERE product_id = (SELECT id FROM product WHERE oid = ?1)`,
 	"event": `SELECT DISTINCT 'lot', m.lot_id FROM bar_departure d JOIN bar_move m ON m.entry_id = d.entry_id
-		WHERE d.event = ?1 COLLATE NOCASE OR d.buyer = ?1 COLLATE NOCASE
+		WHERE d.event = ?1 COLLATE NOCASE OR d.buyer = ?1 COLLATE NOCASE OR d.buyer IN (SELECT b.code FROM buyer b
+			JOIN buyer_name n ON n.buyer_id = b.id WHERE n.name = ?1 COLLATE NOCASE)
 		UNION SELECT 'lot', lot_id FROM bar_binding WHERE reservation_id IN (SELECT id FROM reservation WHERE name = ?1 COLLATE NOCASE)`,
 	"scent": `SELECT DISTINCT 'lot', lot_id FROM lot_material WHERE item LIKE 'additive:%' AND name = ?1 COLLATE NOCASE`,
 }
@@ -246,7 +247,24 @@ func (t *Tx) Bars(lots []int64) ([]recall.Lot, error) {
 		}); err != nil {
 		return nil, err
 	}
-	if err := t.each("moves of bars", `SELECT x.lot_id, x.entry_id, h.at, x.reason, x.change, x.note, coalesce(d.buyer, ''),
+	if err := t.each("bars that are lent", `SELECT m.lot_id, max(e.occurred_at),
+				sum(CASE m.what WHEN 'sent' THEN m.bars WHEN 'sold' THEN -m.bars WHEN 'returned' THEN -m.bars ELSE 0 END) AS bars,
+				`+buyerName("r.name")+`, 'Order ' || o.id
+			FROM json_each(?) j CROSS JOIN order_move m ON m.lot_id = j.value JOIN entry e ON e.id = m.entry_id
+			JOIN sale_order o ON o.id = m.order_id JOIN sale_order_revision r ON r.sale_order_id = o.id
+				AND r.number = (SELECT max(x.number) FROM sale_order_revision x WHERE x.sale_order_id = o.id)
+			WHERE json_extract(r.body, '$.terms') = 'return' GROUP BY m.lot_id, o.id HAVING bars > 0 ORDER BY m.lot_id, o.id`, []any{list},
+		func(r *sql.Rows) error {
+			var id, ms int64
+			var w recall.Went
+			err := r.Scan(&id, &ms, &w.Bars, &w.Buyer, &w.Event)
+			w.On = time.UnixMilli(ms)
+			at[id].Lent = append(at[id].Lent, w)
+			return err
+		}); err != nil {
+		return nil, err
+	}
+	if err := t.each("moves of bars", `SELECT x.lot_id, x.entry_id, h.at, x.reason, x.change, x.note, coalesce(`+buyerName("d.buyer")+`, ''),
 			coalesce(nullif(d.event, ''), d.channel, '') FROM json_each(?) j CROSS JOIN bar_move x ON x.lot_id = j.value
 			JOIN happened h ON h.id = x.entry_id LEFT JOIN bar_departure d ON d.entry_id = x.entry_id ORDER BY x.entry_id`, []any{list},
 		func(r *sql.Rows) error {

@@ -393,7 +393,7 @@ func Leaves() []ledger.Reason {
 }
 
 func (w *Sale) check() (p caution.Problems) {
-	for field, v := range map[string]*string{"channel": &w.Channel, "buyer": &w.Buyer, "event": &w.Event, "note": &w.Note} {
+	for field, v := range map[string]*string{"channel": &w.Channel, "buyer": &w.Buyer, "event": &w.Event, "note": &w.Note, "pay": &w.Pay} {
 		*v = strings.Join(strings.Fields(*v), " ")
 		p.Name(field, *v)
 	}

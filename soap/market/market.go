@@ -271,11 +271,12 @@ func (t Till) Gone(product string, packed int) (at time.Time, ok bool) {
 }
 
 // mostMore is how many times more than was sold is thought to have been wanted: what was gone in the first quarter of an
-// hour says that it was much liked, not that forty times as many people would have come.
-const mostMore = 3
+// hour says that it was much liked, not that forty times as many people would have come. Makers make double of what sold
+// out at a fair.
+const mostMore = 2
 
 // Unmet is how many bars of a product would have been sold on a day that began, and at which it was gone at an hour, had
-// there been enough: at the pace until then, but no more than three times what was sold, and never less than what was
+// there been enough: at the pace until then, but no more than twice what was sold, and never less than what was
 // sold and asked for. A day that is not known to have been sold out wants what it sold.
 func Unmet(sold, asked int, opens, gone, closes time.Time) int {
 	least := sold + asked

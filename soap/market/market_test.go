@@ -50,11 +50,13 @@ func TestAMarketThatCannotBeIsRefusedAtItsField(t *testing.T) {
 }
 
 // Worked by hand. Six hours; ten sold by 12:00, half of the day, would have been twenty. Gone after the first half hour at
-// ten would be a hundred and twenty, which nobody believes: thirty. Two who asked besides want two, and no less than that.
+// ten would be a hundred and twenty, which nobody believes: twenty. Ten by 13:00 would
+// have been fifteen. Two who asked besides want two, and no less than that.
 func TestWhatWasSoldOutWasWantedMore(t *testing.T) {
 	assert.Equal(t, 20, market.Unmet(10, 0, opens, at("12:00"), closes))
-	assert.Equal(t, 30, market.Unmet(10, 0, opens, at("09:30"), closes))
-	assert.Equal(t, 30, market.Unmet(10, 0, opens, opens, closes))
+	assert.Equal(t, 20, market.Unmet(10, 0, opens, at("09:30"), closes))
+	assert.Equal(t, 20, market.Unmet(10, 0, opens, opens, closes))
+	assert.Equal(t, 15, market.Unmet(10, 0, opens, at("13:00"), closes))
 	assert.Equal(t, 12, market.Unmet(10, 2, opens, at("14:50"), closes))
 	assert.Equal(t, 10, market.Unmet(10, 0, opens, time.Time{}, closes), "some were left")
 	assert.Equal(t, 10, market.Unmet(10, 0, opens, at("15:20"), closes), "after it closed")

@@ -78,6 +78,7 @@ type Lot struct {
 	Lost      int // missing at a count; below zero where more were found
 	Went      []Went
 	Moves     []Move
+	Lent      []Went // of those in the house by the books, that stand with a buyer on sale or return
 }
 
 // Score is where the bars of a lot are.

@@ -11,8 +11,10 @@ import (
 
 	"ashshelf/shop/selling"
 	"ashshelf/soap/caution"
+	"ashshelf/soap/cost"
 	"ashshelf/soap/ledger"
 	"ashshelf/soap/product"
+	"ashshelf/soap/sale"
 	"ashshelf/store"
 	"ashshelf/web/page"
 )
@@ -214,6 +216,10 @@ func (s *Room) barsAct(w http.ResponseWriter, r *http.Request) error {
 		if act == "reserve" {
 			day = f.Day("for_day")
 		}
+		taken, err := s.taken(r, f)
+		if err != nil {
+			return "", err
+		}
 		if err := f.Problems.Err(); err != nil {
 			return "", err
 		}
@@ -223,6 +229,7 @@ func (s *Room) barsAct(w http.ResponseWriter, r *http.Request) error {
 			return to, s.Shop.Sell(r.Context(), page.Act(r), here.lot, selling.Sale{
 				Kind: here.Kind, Product: productOID, For: here.forOID, Reason: ledger.Reason(f.Get("reason")), Bars: bars,
 				Channel: f.Get("channel"), Buyer: f.Get("buyer"), Event: f.Get("event"), Note: f.Get("note"),
+				Pay: f.Get("pay"), Taken: taken,
 			})
 		case "reserve":
 			return to, s.Shop.Reserve(r.Context(), page.Act(r), here.lot, here.Kind, productOID,
@@ -230,4 +237,18 @@ func (s *Room) barsAct(w http.ResponseWriter, r *http.Request) error {
 		}
 		return to, s.Shop.Free(r.Context(), page.Act(r), here.lot, here.Kind, productOID, here.forOID, bars, f.Get("why"))
 	}, func(status int, notice *caution.Caution) error { return s.showBars(w, r, status, oid, act, f, notice) })
+}
+
+// taken is what somebody says that bars brought, with the tax and what the channel keeps; nil where nobody says.
+func (s *Room) taken(r *http.Request, f *page.Form) (*sale.Taken, error) {
+	if f.Get("taken") == "" {
+		return nil, nil
+	}
+	amount, err := cost.ParseMoney(f.Get("taken"), page.SessionOf(r).Currency)
+	if err != nil {
+		f.Problems.Add("taken", "%s", err.Error())
+	}
+	rules, err := s.Shop.SaleRules(r.Context())
+	out := rules.Of(f.Get("channel"), amount, f.Get("pay"))
+	return &out, err
 }

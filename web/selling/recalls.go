@@ -169,6 +169,11 @@ type recallPage struct {
 	Whole  bool
 }
 
+// Lent reports whether some of them stand with a buyer on sale or return.
+func (p recallPage) Lent() bool {
+	return slices.ContainsFunc(p.Rows, func(r recallRow) bool { return len(r.Lot.Lent) > 0 })
+}
+
 // recallRow is a lot in a recall.
 type recallRow struct {
 	recall.Lot
@@ -280,6 +285,16 @@ type letterTo struct {
 	Bars []tracing.Owing
 }
 
+// add writes bars into the letter to a buyer.
+func (p *letterPage) add(buyer string, o tracing.Owing) {
+	i := slices.IndexFunc(p.Buyers, func(to letterTo) bool { return strings.EqualFold(to.Name, buyer) })
+	if i < 0 {
+		i = len(p.Buyers)
+		p.Buyers = append(p.Buyers, letterTo{Name: buyer})
+	}
+	p.Buyers[i].Bars = append(p.Buyers[i].Bars, o)
+}
+
 func (s *Room) letter(w http.ResponseWriter, r *http.Request) error {
 	one, err := s.Shop.Recall(r.Context(), chi.URLParam(r, "oid"))
 	if err != nil {
@@ -291,15 +306,13 @@ func (s *Room) letter(w http.ResponseWriter, r *http.Request) error {
 	}
 	p := letterPage{Recall: one, Address: rules.Address}
 	for _, o := range one.Owing() {
-		i := slices.IndexFunc(p.Buyers, func(to letterTo) bool { return strings.EqualFold(to.Name, o.Buyer) })
-		if i < 0 {
-			i = len(p.Buyers)
-			p.Buyers = append(p.Buyers, letterTo{Name: o.Buyer})
-		}
-		p.Buyers[i].Bars = append(p.Buyers[i].Bars, o)
+		p.add(o.Buyer, o)
 	}
 	for _, l := range one.Lots {
 		p.Codes = append(p.Codes, l.Code)
+		for _, lent := range l.Lent {
+			p.add(lent.Buyer, tracing.Owing{Lot: l.OID, Code: l.Code, Went: lent, With: lent.Bars})
+		}
 	}
 	return s.Show(w, r, http.StatusOK, "recall-letter", fmt.Sprintf("Letter of recall %d", one.Number), "Sell", nil, p)
 }
@@ -321,6 +334,10 @@ func (s *Room) recallCSV(w http.ResponseWriter, r *http.Request) error {
 				}
 			}
 			score := l.Score()
+			for _, lent := range l.Lent {
+				row(lent.Bars, "with a buyer on sale or return, among those in the house", lent.On.In(zone).Format(time.DateOnly), lent.Buyer,
+					lent.Event, strconv.Itoa(lent.Bars))
+			}
 			row(score.House, "in the house", "", "", "", strconv.Itoa(score.House))
 			row(score.Worked, "worked into other soap", "", "", "", "0")
 			row(score.Returned, "came back", "", "", "", strconv.Itoa(score.Returned))

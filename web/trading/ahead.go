@@ -124,7 +124,14 @@ func brokenWords(b demand.Broken) string {
 	return fmt.Sprintf("%d of %s are missing on %s", b.By, b.Recipe, on)
 }
 
-func (s *Room) showAhead(w http.ResponseWriter, r *http.Request, status int, f *page.Form, pours []demand.Pour, notice *caution.Caution) error {
+func (s *Room) showAhead(
+	w http.ResponseWriter,
+	r *http.Request,
+	status int,
+	f *page.Form,
+	pours []demand.Pour,
+	notice *caution.Caution,
+) error {
 	a, err := s.Shop.Ahead(r.Context(), pours)
 	if err != nil {
 		return err
@@ -160,7 +167,8 @@ func (p *aheadPage) pours() {
 		row := pourRow{PouredBy: one, Value: pourValue(one.Pour), Day: one.On.Format(time.DateOnly), NoPot: one.Making.NoPot,
 			Why: limitWords(one.Limit, one.Of, one.Until)}
 		if n := one.Stores.Pots - one.Stores.Enough.Pots; n > 0 && one.Stores.First != "" {
-			row.Short = fmt.Sprintf("%s runs out: the stores do for %s of %d", one.Stores.First, page.Plural(one.Stores.Enough.Pots, "pot"), one.Stores.Pots)
+			row.Short = fmt.Sprintf("%s runs out: the stores do for %s of %d", one.Stores.First,
+				page.Plural(one.Stores.Enough.Pots, "pot"), one.Stores.Pots)
 		}
 		for n, b := range p.Broken {
 			own := b.Recipe == one.Recipe && (b.What == demand.OnDayOff || b.What == demand.BeforeToday) && b.On.Equal(one.On) ||

@@ -150,7 +150,8 @@ func writeTakings(out io.Writer, report trading.Report, zone *time.Location, cur
 		if one.Order > 0 {
 			what = trading.OrderName(one.Order)
 		}
-		row := []string{one.At.In(zone).Format(time.DateOnly), one.Channel, what, one.Product, one.Code, strconv.Itoa(one.Bars), "", "", "", "", currency}
+		on := one.At.In(zone).Format(time.DateOnly)
+		row := []string{on, one.Channel, what, one.Product, one.Code, strconv.Itoa(one.Bars), "", "", "", "", currency}
 		if one.Known {
 			row[6], row[7] = plain(one.Amount, currency), plain(one.Tax, currency)
 			row[8], row[9] = plain(one.Fee, currency), plain(one.Amount-one.Tax, currency)
