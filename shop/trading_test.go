@@ -83,6 +83,7 @@ func TestAMarketIsPackedSoldAndCountedBack(t *testing.T) {
 	for name, bad := range map[string]trading.Rung{
 		"of nothing": {Key: "x", What: "sold", At: m.today()}, "of a thing unknown": {Key: "x", What: "asked", At: m.today(), Of: "moon"},
 		"next year": {Key: "x", What: "undone", Of: "a", At: m.today().AddDate(1, 0, 0)}, "no word": {Key: "x", What: "stolen", At: m.today()},
+		"no key": {What: "undone", Of: "a", At: m.today()},
 	} {
 		problem(t, m.Ring(ctx, m.act(), m.market, bad), "till")
 		assert.Len(t, m.packing().Till.Sales, 3, name)

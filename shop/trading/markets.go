@@ -480,6 +480,9 @@ const mostEarly = 60 * 24 * time.Hour
 // Ring writes down what the till of a market says, each once under its key. It asks nothing of the box: what was sold was
 // sold, and what there cannot have been is asked about at home.
 func (t *Trader) Ring(ctx context.Context, act journal.Act, oid string, r Rung) error {
+	if r.Key == "" {
+		return errTill("it has no key by which it would be known again")
+	}
 	var lines []market.Line
 	switch r.What {
 	case "sold":
@@ -496,7 +499,7 @@ func (t *Trader) Ring(ctx context.Context, act journal.Act, oid string, r Rung) 
 		return errTill("“%s” is nothing that a till says", r.What)
 	}
 	if now := t.Clock(); r.At.After(now.Add(time.Hour)) || r.At.Before(now.Add(-mostEarly)) {
-		return errTill("the clock of this device is wrong: set it, then send it again")
+		return errTill("it is too old to be of this market: write it down at home")
 	}
 	body, err := document.Encode(lines)
 	if err != nil {

@@ -123,7 +123,7 @@ const showBox = () => {
 };
 
 const bodyOf = (e) => {
-  const body = new URLSearchParams({ key: e.key, what: e.what, at: String(e.at) });
+  const body = new URLSearchParams({ key: e.key, what: e.what });
   if (e.what === "sold") {
     body.set("pay", e.pay);
     body.set("amount", String(e.amount));
@@ -141,7 +141,7 @@ const send = async () => {
       const answer = await fetch(stall.dataset.action, {
         method: "POST",
         body: bodyOf(entry),
-        headers: { "Ashshelf-Outbox": "1" },
+        headers: { "Ashshelf-Outbox": "1", "Ashshelf-Held": String(Math.max(0, Date.now() - entry.at)) },
         redirect: "manual",
         signal: AbortSignal.timeout(15000),
       });

@@ -359,13 +359,13 @@ func (s *Room) ring(w http.ResponseWriter, r *http.Request) error {
 		return err
 	}
 	oid := chi.URLParam(r, "oid")
-	rung := trading.Rung{Key: f.Get("key"), What: cmp.Or(f.Get("what"), "sold"), At: s.Shop.Clock(), Of: f.Get("of")}
-	if f.Get("at") != "" {
-		ms, err := strconv.ParseInt(f.Get("at"), 10, 64)
-		if err != nil {
-			f.Problems.Add("till", "the moment cannot be read")
+	rung := trading.Rung{Key: r.PostFormValue("key"), What: cmp.Or(f.Get("what"), "sold"), At: s.Shop.Clock(), Of: f.Get("of")}
+	if text := r.Header.Get(page.HeldHeader); text != "" { // counted back from now, so that a telephone's clock may be wrong
+		ms, err := strconv.ParseInt(text, 10, 64)
+		if err != nil || ms < 0 {
+			f.Problems.Add("till", "how long it was kept cannot be read")
 		}
-		rung.At = time.UnixMilli(ms)
+		rung.At = rung.At.Add(-time.Duration(ms) * time.Millisecond)
 	}
 	if rung.What == "sold" {
 		rung.Sale, err = s.sale(r, f, oid)
