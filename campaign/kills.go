@@ -37,6 +37,9 @@ func find(ctx context.Context, v *visitor) (t *targets, err error) {
 	if t.products, err = v.links(ctx, "/products", "/products/"); err != nil {
 		return nil, err
 	}
+	if t.markets, err = v.links(ctx, "/markets", "/markets/"); err != nil {
+		return nil, err
+	}
 	if t.stocks, err = v.links(ctx, "/lye", "/lye/"); err != nil {
 		return nil, err
 	}
@@ -49,7 +52,7 @@ func find(ctx context.Context, v *visitor) (t *targets, err error) {
 		return nil, fmt.Errorf("molds: %w", err)
 	}
 	t.recipe, t.mold = recipes[0], molds[0]
-	if len(t.lots)*len(t.making)*len(t.ready)*len(t.stocks)*len(t.deliveries)*len(t.products) == 0 {
+	if len(t.lots)*len(t.making)*len(t.ready)*len(t.stocks)*len(t.deliveries)*len(t.products)*len(t.markets) == 0 {
 		return nil, fmt.Errorf("the made-up shop lacks something to write to: %+v", t)
 	}
 	return t, nil

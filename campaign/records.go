@@ -40,6 +40,7 @@ type targets struct {
 	lots, making, ready, stocks []string
 	recipe, mold                string
 	deliveries, products        []string
+	markets                     []string
 }
 
 func one(list []string, r *rand.Rand) string {
@@ -239,6 +240,30 @@ var kinds = []kind{
 		field("how", "drill", "why", "MARK"),
 		`SELECT count(*) FROM recall WHERE why = ?`,
 	},
+	{
+		"market",
+		at("/markets/new"),
+		"",
+		field("name", "MARK", "on", "2027-05-01", "do", "keep"),
+		`SELECT count(*) FROM market_revision WHERE name = ?`,
+	},
+	{
+		"till",
+		func(t *targets, r *rand.Rand) string { return one(t.markets, r) + "/stall" },
+		"/till",
+		field("what", "undone", "of", "MARK"),
+		`SELECT count(*) FROM till_entry WHERE body LIKE '%"' || ? || '"%'`,
+	},
+	{
+		"order",
+		func(t *targets, r *rand.Rand) string {
+			return "/orders/new?product=" + strings.TrimPrefix(one(t.products, r), "/products/")
+		},
+		"",
+		field("buyer_name", "MARK", "due", "2027-05-01", "lines[0].bars", "3", "lines[0].price", "4", "do", "keep"),
+		`SELECT count(*) FROM buyer_name n JOIN buyer b ON b.id = n.buyer_id JOIN sale_order_revision r ON r.name = b.code WHERE n.name = ?`,
+	},
+	{"channels", at("/selling"), "/selling", field("terms", "MARK"), `SELECT count(*) FROM sale_rules WHERE body LIKE '%"' || ? || '"%'`},
 	{
 		"complaint",
 		at("/complaints"),

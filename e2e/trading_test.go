@@ -106,8 +106,8 @@ func TestAMarketIsPackedSoldWithoutNetworkAndCountedBack(t *testing.T) {
 	u.press("It is counted back")
 	u.reads("#f-cash-err", "count it")
 	u.fill("cash", "68.50", "card", "20", "weather", "rain", "note", "A second table.")
-	u.do("twice", chromedp.Evaluate[chromedp.Void](
-		`(() => { const b = [...document.querySelectorAll("main button")].find(b => b.textContent.includes("counted back")); b.click(); b.click(); })()`))
+	u.do("twice", chromedp.Evaluate[chromedp.Void](`(() => {
+		const b = [...document.querySelectorAll("main button")].find(b => b.textContent.includes("counted back")); b.click(); b.click(); })()`))
 	u.reads("main", "−0.50 off")
 	u.reads("main", "4 of 4 sold")
 	u.reads("main", "the till knows of 5")
@@ -178,8 +178,8 @@ func TestAnOrderIsPackedByLotAndPartOfItComesBack(t *testing.T) {
 	u.open("/orders")
 	u.reads("main", "Order 1 for The Lantern House")
 	u.press("Write an order down")
-	u.fill("buyer_name", "Marsh View", "due", "2026-04-01", "channel", "guest house", "terms", "bought", "lines[0].product", "Fig by lamplight",
-		"lines[0].bars", "none")
+	u.fill("buyer_name", "Marsh View", "due", "2026-04-01", "channel", "guest house", "terms", "bought",
+		"lines[0].product", "Fig by lamplight", "lines[0].bars", "none")
 	u.press("Keep it")
 	assert.Equal(t, "Marsh View", eval[string](u, `document.getElementById("f-buyer_name").value`), "what was typed stays")
 	assert.Contains(t, eval[string](u, `document.querySelector("[id='f-lines[0].bars-err']")?.textContent ??
@@ -218,8 +218,8 @@ func TestAnOrderIsPackedByLotAndPartOfItComesBack(t *testing.T) {
 	u.until("nothing waits", `!document.getElementById("judge")`)
 	u.open("/buyers")
 	u.reads("main", "papers and traces hold a key")
-	u.do("blank", chromedp.Evaluate[chromedp.Void](
-		`[...document.querySelectorAll("form[action$='/blank']")].find(f => f.closest("li").textContent.includes("B2")).querySelector("button").click()`))
+	u.do("blank", chromedp.Evaluate[chromedp.Void](`[...document.querySelectorAll("form[action$='/blank']")].find(
+		f => f.closest("li").textContent.includes("B2")).querySelector("button").click()`))
 	u.until("the name is gone", `!document.body.innerHTML.includes("Marsh View")`)
 	u.open("/orders")
 	u.reads("main", "Order 2 for B2")

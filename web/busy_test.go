@@ -271,8 +271,8 @@ func stored(t testing.TB, db *sql.DB, deliveries, each int) {
 	require.NoError(t, tx.Commit())
 }
 
-// soldAs writes down of all bars that were sold as which product they went, at a market every week, and of every lot
-// that is gone that labels were printed for it.
+// soldAs writes down of all bars that were sold as which product they went and what they brought, of every lot that is gone that
+// labels were printed for it, and a market every second week for ten years, each counted back.
 func soldAs(t testing.TB, db *sql.DB) {
 	t.Helper()
 	tx, err := db.Begin()
@@ -288,6 +288,20 @@ func soldAs(t testing.TB, db *sql.DB) {
 		`INSERT INTO label_run (entry_id, oid, lot_id, size, grade, product_id, number, bars, labels, body)
 			SELECT $first + l.id, 'run' || l.id, l.id, '', 'first', 1 + l.id % 3, 1, 18, 20, (SELECT body FROM label_run LIMIT 1)
 			FROM lot l JOIN lot_state s ON s.lot_id = l.id WHERE s.stage = 'gone' AND l.id > $apart`,
+		`INSERT INTO bar_sale (entry_id, lot_id, size, grade, product_id, bars, channel, amount, tax, fee, pay)
+			SELECT m.entry_id, m.lot_id, m.size, m.grade, 1 + m.lot_id % 3, -m.change, 'market', -m.change * 750, 0, 0, 'cash' FROM bar_move m
+			WHERE m.reason = 'sold' AND m.lot_id > $apart AND m.change < 0`,
+		`WITH RECURSIVE n (i) AS (SELECT 1 UNION ALL SELECT i + 1 FROM n WHERE i < 260)
+			INSERT INTO entry (id, kind, occurred_at, recorded_at, person_id, device_id)
+			SELECT $first * 2 + i + 1000 * k.value, 'market', e.occurred_at, e.recorded_at, e.person_id, e.device_id
+			FROM n, json_each('[0,1]') k, (SELECT * FROM entry WHERE id = (SELECT min(entry_id) FROM market)) e`,
+		`INSERT INTO market (oid, entry_id) SELECT 'marketheldbefore' || (id - $first * 2), id FROM entry
+			WHERE id > $first * 2 AND id <= $first * 2 + 260`,
+		`INSERT INTO market_revision (entry_id, market_id, number, name, body)
+			SELECT m.entry_id, m.id, 1, 'Week market', json_set((SELECT body FROM market_revision LIMIT 1), '$.on',
+				date('2026-03-01', '-' || 14 * (m.entry_id - $first * 2) || ' days')) FROM market m WHERE m.entry_id > $first * 2`,
+		`INSERT INTO market_home (entry_id, market_id, body)
+			SELECT m.entry_id + 1000, m.id, (SELECT body FROM market_home LIMIT 1) FROM market m WHERE m.entry_id > $first * 2`,
 	} {
 		_, err := tx.Exec(statement, sql.Named("apart", apart), sql.Named("first", 1<<44))
 		require.NoError(t, err, statement)
@@ -328,7 +342,7 @@ func busy(t testing.TB, gone, curing int) *visitor {
 	}
 	spread(t, db)
 	for _, table := range []string{"lot", "plan", "stock_move", "weighing", "sample_weight", "bar_move", "ingredient_lot",
-		"delivery_move", "bar_departure", "label_run", "entry"} {
+		"delivery_move", "bar_departure", "bar_sale", "label_run", "market", "entry"} {
 		var n int
 		require.NoError(t, db.QueryRow(`SELECT count(*) FROM `+table).Scan(&n))
 		t.Logf("%d rows of %s", n, table)
@@ -377,7 +391,7 @@ func BenchmarkPagesOfABusyShop(b *testing.B) {
 	for _, page := range []string{"/", "/lots", "/lots?q=fig", "/lots?trouble=any", path, path + "/record", recipes, "/calendar",
 		"/calendar/2026-03-14", "/make", "/plan", "/plan/day/2026-03-16", "/lye", "/settings", "/recipes", "/stores",
 		"/stores/of?key=fat:olive-oil", "/stores/value", "/stores/prices", "/racks", "/products", product + "/bars", product + "/file",
-		tub, "/trace?kind=event&of=Market+7", "/recalls", "/complaints"} {
+		tub, "/trace?kind=event&of=Market+7", "/recalls", "/complaints", "/markets", "/orders", "/sold", "/ahead"} {
 		b.Run(strings.NewReplacer("/", "_", "?", "_").Replace(page), func(b *testing.B) {
 			var fresh []time.Duration
 			sep := "?"

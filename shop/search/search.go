@@ -33,6 +33,8 @@ const (
 	Opening  Kind = "taken over" // bars that were there before the books
 	Product  Kind = "product"
 	Recall   Kind = "recall"
+	Market   Kind = "market"
+	Order    Kind = "order" // of a buyer
 	Person   Kind = "person"
 )
 
@@ -52,7 +54,7 @@ const mostFound = 8
 type finder struct{ *shop.Shop }
 
 // Find looks for words in all that has a name: codes, recipes with what is in them, molds,
-// equipment, scents, containers, jars, products, recalls and people. A word may be a part of one.
+// equipment, scents, containers, jars, products, recalls, markets, orders and people. A word may be a part of one.
 func Find(ctx context.Context, shop *shop.Shop, text string) ([]Found, error) {
 	s := finder{shop}
 	words := strings.Fields(strings.ToLower(text))
@@ -197,6 +199,20 @@ func (s finder) findSold(ctx context.Context, _ string, note func(Found, ...stri
 			name = fmt.Sprintf("Drill %d", r.Number)
 		}
 		note(Found{Kind: Recall, OID: r.OID, Name: name, Detail: r.Name}, r.Why)
+	}
+	if err != nil {
+		return err
+	}
+	markets, err := s.Markets(ctx)
+	for _, m := range markets {
+		note(Found{Kind: Market, OID: m.OID, Name: m.Name, Detail: m.On}, m.Place)
+	}
+	if err != nil {
+		return err
+	}
+	orders, err := s.SaleOrders(ctx)
+	for _, o := range orders {
+		note(Found{Kind: Order, OID: o.OID, Name: o.Called(), Detail: o.For()}, o.Due)
 	}
 	return err
 }

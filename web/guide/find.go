@@ -26,7 +26,8 @@ var titles = map[search.Kind]string{
 	search.Lot: "Lots", search.Recipe: "Recipes", search.Material: "Materials", search.Mold: "Molds",
 	search.Tool: "Pots, jugs and cutters", search.Scent: "Scents", search.Stock: "Lye and fats made up",
 	search.Jar: "Infusions", search.Delivery: "Deliveries", search.Opening: "There before the books",
-	search.Product: "Products", search.Recall: "Recalls and drills", search.Person: "People",
+	search.Product: "Products", search.Recall: "Recalls and drills", search.Market: "Markets", search.Order: "Orders",
+	search.Person: "People",
 }
 
 // longest is how many letters of a question are looked at.
@@ -83,6 +84,10 @@ func hrefOf(f search.Found, v *page.Session) string {
 		return "/products/" + f.OID + "/bars"
 	case search.Recall:
 		return "/recalls/" + f.OID
+	case search.Market:
+		return "/markets/" + f.OID + "/pack"
+	case search.Order:
+		return "/orders/" + f.OID + "/box"
 	case search.Jar:
 		return "/infusions#jar-" + f.OID
 	}

@@ -264,7 +264,7 @@ func (s *Room) pack(w http.ResponseWriter, r *http.Request) error {
 		return err
 	}
 	oid := chi.URLParam(r, "oid")
-	list := packed(f)
+	list := packed(r, f)
 	return s.Record(w, r, f, func() (string, error) {
 		return "/markets/" + oid + "/pack", s.Shop.Pack(r.Context(), page.Act(r), oid, list)
 	}, func(status int, notice *caution.Caution) error { return s.showPacking(w, r, status, f, notice) })
@@ -313,7 +313,7 @@ func (s *Room) showStall(w http.ResponseWriter, r *http.Request, status int, f *
 		if sh.In > 0 && sh.Priced {
 			p.Tiles = append(p.Tiles, tile{sh.Product.OID, sh.Product.Name, sh.Price, sh.In})
 		}
-		if sh.In > 0 {
+		if sh.Priced || sh.In > 0 {
 			p.Of = append(p.Of, page.Option{Value: sh.Product.OID, Label: sh.Product.Name})
 		}
 	}
@@ -524,7 +524,7 @@ func (s *Room) countBack(w http.ResponseWriter, r *http.Request) error {
 		l.Spoiled = page.IfTyped(f, trading.HomeField("spoiled", l.Boxed), f.Count, 0)
 	}
 	h.Float = money(f, "float", currency)
-	if f.Get("do") == "remember" {
+	if r.PostFormValue("do") == "remember" {
 		return s.remember(w, r, f, oid, h)
 	}
 	for field, to := range map[string]*int64{"cash": &h.Cash, "card": &h.Card} {

@@ -108,7 +108,9 @@ func (s *Room) orderDocuments() page.Documents[trading.Order] {
 		Number:  func(o trading.Order) int { return o.Number },
 		Form:    func(o trading.Order, sys unit.System) *page.Form { return orderForm(o.Order, sys) },
 		Fresh: func(r *http.Request) (*page.Form, error) {
-			return orderForm(sale.Order{Terms: sale.Bought, Channel: "shop"}, page.SessionOf(r).System), nil
+			f := orderForm(sale.Order{Terms: sale.Bought, Channel: "shop"}, page.SessionOf(r).System)
+			f.Set("lines[0].product", r.URL.Query().Get("product"))
+			return f, nil
 		},
 	}
 }
@@ -341,7 +343,7 @@ func (s *Room) fill(w http.ResponseWriter, r *http.Request) error {
 		return err
 	}
 	oid := chi.URLParam(r, "oid")
-	list := packed(f)
+	list := packed(r, f)
 	return s.Record(w, r, f, func() (string, error) {
 		return "/orders/" + oid + "/box", s.Shop.PackOrder(r.Context(), page.Act(r), oid, list)
 	}, func(status int, notice *caution.Caution) error { return s.showFilling(w, r, status, f, notice) })

@@ -122,8 +122,8 @@ func rowsOf(f *page.Form, shelves []trading.Shelf, want func(trading.Shelf) int)
 }
 
 // packed reads what is to be in a box: all of it, or the one field whose button was pressed.
-func packed(f *page.Form) (out []trading.Packed) {
-	only, one := trading.ReadPackField(f.Get("do"))
+func packed(r *http.Request, f *page.Form) (out []trading.Packed) {
+	only, one := trading.ReadPackField(r.PostFormValue("do"))
 	for name := range f.Values {
 		p, ok := trading.ReadPackField(name)
 		if !ok || one && p != only {
