@@ -82,7 +82,6 @@ func TestAMarketIsHeldOnPaper(t *testing.T) {
 
 	// One that nothing was packed for is told from a binder.
 	other := v.coming("Slip market")
-	_, page = v.get(other + "/home")
 	packed, sold, gone := "packed|"+product, "sold|"+product, "gone|"+product
 	v.refuses(other+"/home", other+"/home", sold, "between 0 and the 5", packed, "5", sold, "6", "do", "remember")
 	v.refuses(other+"/home", other+"/home", gone, "it was not sold out", packed, "5", sold, "4", gone, "12:00", "do", "remember")

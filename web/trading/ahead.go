@@ -117,7 +117,7 @@ func brokenWords(b demand.Broken) string {
 	case demand.TooManyPots:
 		return fmt.Sprintf("%s has %s more than a day takes", on, page.Plural(b.By, "pot"))
 	case demand.MoldTaken:
-		return fmt.Sprintf("from %s it takes %d more of %s than were ever full at once", on, b.By, b.Recipe)
+		return fmt.Sprintf("from %s on %d more are wanted of the mold %s than were ever full at once", on, b.By, b.Recipe)
 	case demand.RackFull:
 		return fmt.Sprintf("from %s there are %s more than the racks hold", on, page.Plural(b.By, "bar"))
 	}
@@ -167,7 +167,7 @@ func (p *aheadPage) pours() {
 		row := pourRow{PouredBy: one, Value: pourValue(one.Pour), Day: one.On.Format(time.DateOnly), NoPot: one.Making.NoPot,
 			Why: limitWords(one.Limit, one.Of, one.Until)}
 		if n := one.Stores.Pots - one.Stores.Enough.Pots; n > 0 && one.Stores.First != "" {
-			row.Short = fmt.Sprintf("%s runs out: the stores do for %s of %d", one.Stores.First,
+			row.Short = fmt.Sprintf("%s runs out: the stores are enough for %s of %d", one.Stores.First,
 				page.Plural(one.Stores.Enough.Pots, "pot"), one.Stores.Pots)
 		}
 		for n, b := range p.Broken {
