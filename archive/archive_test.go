@@ -66,6 +66,13 @@ var kinds = map[string]kind{
 	"allergens":   kindOf[archive.Declaration](17, `SELECT body FROM allergen_word`),
 	"assessment":  kindOf[archive.Assessment](17, `SELECT body FROM assessment`),
 	"labels":      kindOf[archive.PrintedLabel](17, `SELECT body FROM label_run`),
+
+	"market":     kindOf[archive.Market](18, `SELECT body FROM market_revision`),
+	"till":       kindOf[archive.TillLines](18, `SELECT body FROM till_entry`),
+	"home":       kindOf[archive.MarketHome](18, `SELECT body FROM market_home`),
+	"sale order": kindOf[archive.SaleOrder](18, `SELECT body FROM sale_order_revision`),
+	"document":   kindOf[archive.SaleDocument](18, `SELECT body FROM sale_document`),
+	"sale rules": kindOf[archive.SaleRules](18, `SELECT body FROM sale_rules`),
 }
 
 // bodies are the bodies of a kind that the program of a schema wrote.
