@@ -551,3 +551,30 @@ func TestLotsOfTheShopThatIsPutAsideCountAsGivenOut(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, made.Manifest.LastLot+5, r.LastLot)
 }
+
+// A name that was blanked after a copy was made does not come back with the copy.
+func TestABlankedNameDoesNotComeBackWithACopy(t *testing.T) {
+	dir := aShop(t)
+	file := filepath.Join(t.TempDir(), "copy.zip")
+	_, err := Make(bg, dir, "test", noon, file, nil)
+	require.NoError(t, err)
+	named := func(s *shop.Shop) (out []string) {
+		buyers, err := s.Buyers(bg)
+		require.NoError(t, err)
+		for _, b := range buyers {
+			out = append(out, b.Name)
+		}
+		return out
+	}
+	s, err := shop.Open(bg, dir, func() time.Time { return noon })
+	require.NoError(t, err)
+	require.Equal(t, []string{"The Lantern House"}, named(s))
+	buyers, err := s.Buyers(bg)
+	require.NoError(t, err)
+	require.NoError(t, s.Blank(bg, journal.Act{Person: 1, Device: "till", DeviceLabel: "till", Key: "blank"}, buyers[0].Key, "asked"))
+	require.NoError(t, s.Close())
+
+	_, err = Restore(bg, file, dir, Restoring{Passphrase: never, Now: noon})
+	require.NoError(t, err)
+	assert.Equal(t, []string{""}, named(open(t, dir)))
+}

@@ -7,6 +7,7 @@ import (
 	"github.com/stretchr/testify/require"
 	"pgregory.net/rapid"
 
+	"ashshelf/soap/market"
 	"ashshelf/soap/recall"
 	"ashshelf/soap/tag"
 	"ashshelf/web/draw"
@@ -82,4 +83,55 @@ func TestLabelsLieOnTheirPlacesOfTheSheet(t *testing.T) {
 	assert.Equal(t, "tag tag-bold", p.Shapes[3].Class)
 	assert.InDelta(t, 3.2, p.Shapes[3].Size, 1e-9)
 	assert.Len(t, draw.OfSheet(s).Shapes, 1+10)
+}
+
+func TestAnOutcomeShowsEachBarAndWhatWasMissing(t *testing.T) {
+	p := draw.OfOutcome(market.Outcome{Name: "Fig", Packed: 12, Sold: 8, Left: 2, Given: 1, Spoiled: 1, Wanted: 13})
+	assert.Equal(t, "Fig: 8 of 12 sold, 13 would have been wanted", p.Title)
+	got := classes(p)
+	assert.Equal(t, 8, got["rect done"])
+	assert.Equal(t, 2, got["rect soap"])
+	assert.Equal(t, 2, got["rect kept-back"])
+	assert.Equal(t, 3, got["rect ln-dash"], "what 8 sold and 2 left do not cover of 13")
+	rapid.Check(t, func(t *rapid.T) {
+		n := func(what string) int { return rapid.IntRange(0, 400).Draw(t, what) }
+		p := draw.OfOutcome(market.Outcome{Sold: n("sold"), Left: n("left"), Given: n("given"), Wanted: n("wanted")})
+		for _, s := range p.Shapes {
+			if s.Kind == "rect" && (s.X < 0 || s.X+s.W > p.W+1 || s.W <= 0) {
+				t.Fatalf("%+v is off a board of %v", s, p.W)
+			}
+		}
+	})
+}
+
+func TestWhatWasEarnedIsCutInProportion(t *testing.T) {
+	p := draw.OfEarned([]draw.Earned{
+		{Name: "Fig", Cost: 300, Fee: 100, Tax: 100, Margin: 500}, {Name: "Salt", Cost: 200, Margin: -50}, {Name: "Old", Unknown: 250},
+	}, "what sold")
+	beams := map[string]float64{}
+	for _, s := range p.Shapes {
+		if s.Kind == "rect" {
+			beams[s.Class] += s.W
+		}
+		assert.LessOrEqual(t, s.X+s.W, p.W, "all in one scale")
+	}
+	assert.InDelta(t, beams["done"], 500*beams["damp"]/100, 1e-9)
+	assert.InDelta(t, beams["peg"], beams["damp"], 1e-9)
+	assert.InDelta(t, beams["wood"], 5*beams["peg"], 1e-9, "300 of the one and 200 of the other")
+	assert.InDelta(t, beams["soap"], 2.5*beams["peg"], 1e-9)
+	assert.Equal(t, 1, classes(p)["line stop"], "a loss is crossed out")
+}
+
+func TestMonthsStandAsHighAsWhatTheyBrought(t *testing.T) {
+	p := draw.OfMonths([]draw.Month{{Name: "Jan", Amount: 100}, {Name: "Feb", Amount: 400}, {Name: "Mar", Amount: -20}}, "months")
+	var high []float64
+	for _, s := range p.Shapes {
+		if s.Class == "done" {
+			high = append(high, s.H)
+			assert.GreaterOrEqual(t, s.Y, 0.0)
+		}
+	}
+	require.Len(t, high, 3)
+	assert.InDelta(t, 4, high[1]/high[0], 1e-9)
+	assert.Zero(t, high[2], "more came back than went")
 }

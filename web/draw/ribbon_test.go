@@ -2,6 +2,7 @@ package draw_test
 
 import (
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -46,6 +47,38 @@ func TestWhatIsForeseenHasNoFirmEdgeAndNothingLeavesTheRibbon(t *testing.T) {
 			if one.Kind == "rect" {
 				assert.True(t, one.X >= 0 && one.X+one.W <= 22*35+1e-9, "%+v", one)
 			}
+		}
+	}
+}
+
+// A pour stands at its day and dries until it is ready; a want that is not met has another flag; the racks are a skyline.
+func TestTheDaysAheadShowPoursWantsAndRacks(t *testing.T) {
+	sunday := func(d time.Time) bool { return d.Weekday() == time.Sunday }
+	today := time.Date(2026, 3, 2, 0, 0, 0, 0, time.UTC) // a Monday
+	p, drag := draw.OfAhead([]draw.AheadRow{
+		{Name: "Hedgerow bar", Stands: []draw.AheadSpan{{Bars: 12}, {Bars: 20, Ready: 10}},
+			Pours: []draw.AheadPour{{Key: "a", Day: 3, Cut: 4, Ready: 32, Pots: 2}, {Key: "b", Day: 9, Cut: 10, Ready: 38, Pots: 1, Bad: true}},
+			Wants: []draw.AheadMark{{Day: 40, Bars: 60}, {Day: 5, Bars: 8, Short: true}}},
+	}, draw.AheadRack{Bars: []int{10, 30, 20}, Holds: 25}, today, 42, sunday, "ahead")
+	got := classes(p)
+	assert.Equal(t, 6, got["rect off-day"], "six Sundays in six weeks")
+	assert.Equal(t, 2, got["rect ribbon-cure"])
+	assert.Equal(t, 1, got["rect ribbon-mold"])
+	assert.Equal(t, 1, got["rect flag-near"], "what breaks something is another colour")
+	assert.Equal(t, 1, got["path done"])
+	assert.Equal(t, 1, got["path stop"])
+	assert.Equal(t, 1, got["path wet"])
+	assert.Equal(t, 1, got["line ln-dash"], "what the racks hold")
+	require.Len(t, drag, 2)
+	assert.Equal(t, "Hedgerow bar, pour on 5 Mar", drag[0].Words)
+	assert.InDelta(t, 6*draw.AheadDay(42), drag[1].X-drag[0].X, 1e-9, "six days apart")
+	for _, one := range drag {
+		assert.GreaterOrEqual(t, one.W, 24.0, "wide enough for a finger or a mouse")
+	}
+	for _, s := range p.Shapes {
+		if s.Kind == "rect" {
+			assert.GreaterOrEqual(t, s.X, 0.0)
+			assert.LessOrEqual(t, s.X+s.W, p.W+1e-9)
 		}
 	}
 }
