@@ -7,9 +7,11 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"ashshelf/shop/tracing"
 	"ashshelf/shop/trading"
 	"ashshelf/soap/market"
 	"ashshelf/soap/product"
+	"ashshelf/soap/recall"
 	"ashshelf/soap/sale"
 	"ashshelf/store"
 )
@@ -193,6 +195,29 @@ func TestAnOrderOnSaleOrReturnIsTheMakersUntilItIsSold(t *testing.T) {
 	f = m.filling(oid)
 	assert.Equal(t, []string{"D-0001", "I-0001"}, []string{f.Papers[0].Called(), f.Papers[1].Called()})
 	assert.EqualValues(t, 900, f.Papers[1].Total)
+}
+
+// Bars that stand with a buyer are in the house by the books: a recall says where they really are.
+func TestARecallFindsTheBarsThatAreLent(t *testing.T) {
+	m := atMarket(t)
+	oid := m.orders(sale.Return, 5)
+	m.fills(oid, 5)
+	_, err := m.Send(ctx, m.act(), oid)
+	require.NoError(t, err)
+	require.NoError(t, m.tells(oid, sale.Sold, 2))
+	lent := func() []recall.Went {
+		r, err := m.Begin(ctx, m.act(), tracing.Subject{Kind: "lot", Of: m.lot}, "a rash", true, "")
+		require.NoError(t, err)
+		all, err := m.Recall(ctx, r)
+		require.NoError(t, err)
+		require.Len(t, all.Lots, 1)
+		return all.Lots[0].Lent
+	}
+	with := lent()
+	require.Len(t, with, 1)
+	assert.Equal(t, []any{3, "The Ferry Inn", "Order 1"}, []any{with[0].Bars, with[0].Buyer, with[0].Event})
+	require.NoError(t, m.tells(oid, sale.Returned, 3))
+	assert.Empty(t, lent(), "they are home again")
 }
 
 func TestAnOrderThatIsBoughtIsInvoicedAndWhatComesBackIsCredited(t *testing.T) {

@@ -248,12 +248,12 @@ func (t *Tx) Bars(lots []int64) ([]recall.Lot, error) {
 		return nil, err
 	}
 	if err := t.each("bars that are lent", `SELECT m.lot_id, max(e.occurred_at),
-				sum(CASE m.what WHEN 'sent' THEN m.bars WHEN 'sold' THEN -m.bars WHEN 'returned' THEN -m.bars ELSE 0 END) AS bars,
+				sum(CASE m.what WHEN 'sent' THEN m.bars WHEN 'sold' THEN -m.bars WHEN 'returned' THEN -m.bars ELSE 0 END) AS still,
 				`+buyerName("r.name")+`, 'Order ' || o.id
 			FROM json_each(?) j CROSS JOIN order_move m ON m.lot_id = j.value JOIN entry e ON e.id = m.entry_id
 			JOIN sale_order o ON o.id = m.order_id JOIN sale_order_revision r ON r.sale_order_id = o.id
 				AND r.number = (SELECT max(x.number) FROM sale_order_revision x WHERE x.sale_order_id = o.id)
-			WHERE json_extract(r.body, '$.terms') = 'return' GROUP BY m.lot_id, o.id HAVING bars > 0 ORDER BY m.lot_id, o.id`, []any{list},
+			WHERE json_extract(r.body, '$.terms') = 'return' GROUP BY m.lot_id, o.id HAVING still > 0 ORDER BY m.lot_id, o.id`, []any{list},
 		func(r *sql.Rows) error {
 			var id, ms int64
 			var w recall.Went

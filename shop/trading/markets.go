@@ -612,13 +612,16 @@ func (t *Trader) CountBack(ctx context.Context, act journal.Act, oid string, h m
 					return "", atField(HomeField("left", line.Boxed), err)
 				}
 			}
-			for reason, n := range map[ledger.Reason]int{ledger.Sold: line.Sold(), ledger.Gift: line.Given, ledger.Spoiled: line.Spoiled} {
-				if n == 0 {
+			for _, gone := range []struct {
+				as   ledger.Reason
+				bars int
+			}{{ledger.Sold, line.Sold()}, {ledger.Gift, line.Given}, {ledger.Spoiled, line.Spoiled}} {
+				if gone.bars == 0 {
 					continue
 				}
-				s := selling.Sale{Kind: line.Kind, Product: line.Product, For: box.OID, Reason: reason, Bars: n, Channel: p.Channel,
+				s := selling.Sale{Kind: line.Kind, Product: line.Product, For: box.OID, Reason: gone.as, Bars: gone.bars, Channel: p.Channel,
 					Event: eventName(p.Market), Market: oid, Gone: true}
-				if reason == ledger.Sold {
+				if gone.as == ledger.Sold {
 					taken := rules.Of(p.Channel, amounts[i], "")
 					s.Taken = &taken
 				}

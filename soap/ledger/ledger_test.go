@@ -65,3 +65,18 @@ func TestAKindIsSaidByItsGradeAndItsSizeWhereThatIsNotTheUsual(t *testing.T) {
 	_, err := ledger.Change(2, 0, guest, ledger.Sold, 3)
 	assert.EqualError(t, err, "3 wanted, but only 2 first grade, guest bar are ready in this lot")
 }
+
+func TestWhatAKindIsCalledIsReadBack(t *testing.T) {
+	for _, g := range ledger.Grades() {
+		for _, size := range []string{"", "half", "second, half"} {
+			k := ledger.Kind{Size: size, Grade: g}
+			got, ok := ledger.KindOf(k.Words())
+			assert.True(t, ok, k.Words())
+			assert.Equal(t, k, got)
+		}
+	}
+	for _, words := range []string{"", "olive oil", ledger.First.Words() + "rate"} {
+		_, ok := ledger.KindOf(words)
+		assert.False(t, ok, words)
+	}
+}
