@@ -121,6 +121,9 @@ func TestAShopOfThePastIsReadAsItWas(t *testing.T) {
 				func() error { _, err := s.Tools(ctx); return err },
 				func() error { _, err := s.Stocks(ctx, true); return err },
 				func() error { _, _, err := s.Room(ctx); return err },
+				func() error { _, err := s.Markets(ctx); return err },
+				func() error { _, err := s.SaleOrders(ctx); return err },
+				func() error { _, err := s.Sold(ctx, pastNow.AddDate(-1, 0, 0), pastNow); return err },
 			} {
 				assert.NoError(t, read())
 			}
