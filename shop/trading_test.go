@@ -1,6 +1,7 @@
 package shop_test
 
 import (
+	"slices"
 	"testing"
 	"time"
 
@@ -9,6 +10,7 @@ import (
 
 	"ashshelf/shop/tracing"
 	"ashshelf/shop/trading"
+	"ashshelf/soap/demand"
 	"ashshelf/soap/market"
 	"ashshelf/soap/product"
 	"ashshelf/soap/recall"
@@ -282,3 +284,67 @@ func TestANameIsBlankedAndNoCopyBringsItBack(t *testing.T) {
 }
 
 func (m priced) today() time.Time { return m.Clock() }
+
+func (m priced) ahead() trading.Ahead {
+	m.t.Helper()
+	a, err := m.Ahead(ctx, nil)
+	require.NoError(m.t, err)
+	return a
+}
+
+// What is wanted, less what is there, is poured on the latest day that does; and once it is planned nothing is left to pour.
+func TestAnOrderIsCountedBackToItsPours(t *testing.T) {
+	m := atMarket(t)
+	due := m.today().AddDate(0, 0, 70)
+	_, err := m.KeepSaleOrder(ctx, m.act(), "", 0, sale.Order{Channel: "web", Due: due.Format(time.DateOnly), Terms: sale.Bought,
+		Lines: []sale.Line{{Product: m.product, Bars: 20, Price: 800}}}, trading.NewBuyer{Name: "Ada"})
+	require.NoError(t, err)
+	a := m.ahead()
+	require.Len(t, a.Pours, 1)
+	p := a.Pours[0]
+	assert.Equal(t, 2, p.Pots, "nine a pot, nine are there, twenty are wanted")
+	last := due.AddDate(0, 0, -a.Request.Margin)
+	assert.False(t, p.Ready.After(last))
+	assert.True(t, p.Ready.AddDate(0, 0, 3).After(last), "not a week too early")
+	late := p.Pour
+	late.On = late.On.AddDate(0, 0, 7)
+	moved, err := m.Ahead(ctx, []demand.Pour{late})
+	require.NoError(t, err)
+	missing := func(b demand.Broken) bool { return b.What == demand.Missing }
+	assert.True(t, slices.ContainsFunc(moved.Broken, missing), "a week later is too late")
+	n, err := m.PlanPours(ctx, m.act(), []demand.Pour{p.Pour})
+	require.NoError(t, err)
+	assert.Equal(t, 2, n)
+	a = m.ahead()
+	assert.Empty(t, a.Pours, "what is planned for a day is counted on")
+	assert.Empty(t, a.Short)
+
+	_, err = m.KeepSaleOrder(ctx, m.act(), "", 0, sale.Order{Channel: "web", Due: m.today().AddDate(0, 0, 7).Format(time.DateOnly),
+		Terms: sale.Bought, Lines: []sale.Line{{Product: m.product, Bars: 30, Price: 800}}}, trading.NewBuyer{Name: "Bea"})
+	require.NoError(t, err)
+	short := m.ahead().Short
+	require.NotEmpty(t, short, "no soap is ready in a week")
+	assert.Equal(t, 21, short[0].Bars)
+}
+
+// A soap that goes all the time is wanted before it is gone, and days on which none was there do not count against it.
+func TestASteadySellerIsWantedWhileItLasts(t *testing.T) {
+	m := atMarket(t)
+	assert.Empty(t, m.ahead().Wanted)
+	for range 6 {
+		m.now = m.now.Add(4 * 24 * time.Hour)
+		require.NoError(t, m.sells(1))
+	}
+	a := m.ahead()
+	require.Len(t, a.Wanted, 1)
+	w := a.Wanted[0]
+	lead := a.Makings[0].Demand.Lead() + a.Request.Margin
+	assert.Equal(t, m.today().AddDate(0, 0, lead+1).Format(time.DateOnly), w.On)
+	weekly := float64(w.Bars) / float64(lead+7) * 7
+	assert.InDelta(t, 7.0/4, weekly, 0.3, "one every four days since it was released, however short that is")
+	assert.Contains(t, w.Why, "5 sold in 13 weeks, with none there on")
+	require.NoError(t, m.sells(3))
+	m.now = m.now.Add(28 * 24 * time.Hour)
+	w = m.ahead().Wanted[0]
+	assert.Greater(t, float64(w.Bars)/float64(lead+7)*7, 1.9, "nine in four weeks, and none were left since")
+}

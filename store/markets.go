@@ -151,6 +151,74 @@ func (t *Tx) BarSales(from, to time.Time) (out []BarSale, err error) {
 	return out, err
 }
 
+// Held is bars of a released lot through some time: how many are there now, and what changed before.
+type Held struct {
+	Recipe   string
+	Kind     ledger.Kind
+	Released time.Time
+	Now      int
+	Changes  []HeldChange
+}
+
+// HeldChange is bars that left, below zero, or came.
+type HeldChange struct {
+	At   time.Time
+	Bars int
+}
+
+// On is how many were there at a moment: those of now, less what came since, and none before the release.
+func (h Held) On(at time.Time) int {
+	if h.Released.After(at) {
+		return 0
+	}
+	n := h.Now
+	for _, c := range h.Changes {
+		if c.At.After(at) {
+			n -= c.Bars
+		}
+	}
+	return n
+}
+
+// HeldSince are the bars that were there to be sold at any time since a moment.
+func (t *Tx) HeldSince(from time.Time) (out []Held, err error) {
+	type key struct {
+		lot  int64
+		kind ledger.Kind
+	}
+	changes := map[key][]HeldChange{}
+	if err := t.each("changes of bars", `SELECT x.lot_id, x.size, x.grade, h.at, x.bars FROM entry e JOIN (
+				SELECT entry_id, lot_id, size, grade, change AS bars FROM bar_move
+				UNION ALL SELECT entry_id, lot_id, size, grade, -pieces FROM reshaped WHERE pieces > 0 AND grade <> ''
+			) x ON x.entry_id = e.id JOIN happened h ON h.id = e.id WHERE e.recorded_at >= ?`, []any{from.UnixMilli()},
+		func(r *sql.Rows) error {
+			var k key
+			var at int64
+			var c HeldChange
+			err := r.Scan(&k.lot, &k.kind.Size, &k.kind.Grade, &at, &c.Bars)
+			c.At = time.UnixMilli(at)
+			changes[k] = append(changes[k], c)
+			return err
+		}); err != nil {
+		return nil, err
+	}
+	err = t.each("bars of released lots", `SELECT l.id, rc.oid, b.size, b.grade, b.bars, h.at
+			FROM release r JOIN happened h ON h.id = r.entry_id JOIN lot l ON l.id = r.lot_id JOIN recipe rc ON rc.id = l.recipe_id
+			JOIN bar_balance b ON b.lot_id = l.id ORDER BY l.id, b.size, b.grade`,
+		nil, func(r *sql.Rows) error {
+			var k key
+			var at int64
+			var h Held
+			err := r.Scan(&k.lot, &h.Recipe, &k.kind.Size, &k.kind.Grade, &h.Now, &at)
+			h.Kind, h.Released, h.Changes = k.kind, time.UnixMilli(at), changes[k]
+			if h.Now > 0 || len(h.Changes) > 0 {
+				out = append(out, h)
+			}
+			return err
+		})
+	return out, err
+}
+
 // AddSaleRules writes how the shop sells. The body is JSON.
 func (t *Tx) AddSaleRules(entry int64, body []byte) error {
 	return t.exec("add sale rules", `INSERT INTO sale_rules (entry_id, body) VALUES (?, ?)`, entry, string(body))

@@ -215,7 +215,7 @@ func TestHowTheShopSellsIsSaidOnce(t *testing.T) {
 	v.refuses("/selling", "/selling", "channels[2].name", "which channel", "channels[2].name", "", "channels[2].percent", "3")
 	v.does("/selling", "/selling", "tax", "20", "pots_per_day", "1")
 	_, page := v.get("/ahead")
-	has(t, page, "1 pots in a day")
+	has(t, page, "1 pot in a day")
 }
 
 // What is proposed to be poured can be moved and made into plans; nonsense in the address is told.

@@ -21,6 +21,7 @@ import (
 	"ashshelf/soap/ledger"
 	"ashshelf/soap/lot"
 	"ashshelf/soap/market"
+	"ashshelf/soap/sale"
 	"ashshelf/store"
 )
 
@@ -32,7 +33,7 @@ type Wanted struct {
 	For           string // such as a market or an order
 	Link          string // to it
 	Why           string
-	Sold          int // in the last weeks, of a steady seller
+	steady        []sale.Day // what it sold so far, of a steady seller
 }
 
 // Making is what is known of a recipe from its newest lot that was cut: what a pot gives, and how long it takes.
@@ -99,11 +100,8 @@ func (a Ahead) MakingOf(name string) *Making {
 	return nil
 }
 
-// steadyWeeks is of how many weeks the pace of a steady seller is taken, steadyLeast how many bars a week make one.
-const (
-	steadyWeeks = 13
-	steadyLeast = 0.25
-)
+// steadyLeast is how many bars a week make a steady seller.
+const steadyLeast = 0.25
 
 // aheadDays is how many days ahead markets and orders count.
 const aheadDays = 240
@@ -251,7 +249,7 @@ func (t *Trader) wantedIn(tx *store.Tx, out *Ahead, shelves []Shelf, now time.Ti
 			}
 			prop := market.Propose(m.Market, p.OID, math.MaxInt32, past)
 			if n := prop.Wanted - in[p.OID]; n > 0 && !prop.New {
-				out.Wanted = append(out.Wanted, Wanted{p.OID, p.Name, n, m.On, m.Name, "/markets/" + m.OID + "/pack", prop.Why, 0})
+				out.Wanted = append(out.Wanted, Wanted{p.OID, p.Name, n, m.On, m.Name, "/markets/" + m.OID + "/pack", prop.Why, nil})
 			}
 		}
 	}
@@ -277,30 +275,43 @@ func (t *Trader) wantedIn(tx *store.Tx, out *Ahead, shelves []Shelf, now time.Ti
 					}
 				}
 				out.Wanted = append(out.Wanted, Wanted{o.Lines[i].Product, name, n, max(o.Due, today), o.Called(),
-					"/orders/" + o.OID + "/box", "", 0})
+					"/orders/" + o.OID + "/box", "", nil})
 			}
 		}
 	}
 	return t.steadyIn(tx, out, shelves, now)
 }
 
-// steadyIn adds what sells outside of markets and orders: as many as will be sold until a pour of today is ready.
+// steadyIn adds what sells outside of markets and orders. How much of it depends on how long it takes to make.
 func (t *Trader) steadyIn(tx *store.Tx, out *Ahead, shelves []Shelf, now time.Time) error {
-	sales, err := tx.BarSales(now.AddDate(0, 0, -7*steadyWeeks), now)
+	first := dateOf(now.Format(time.DateOnly)).AddDate(0, 0, -sale.History)
+	from := time.Date(first.Year(), first.Month(), first.Day(), 0, 0, 0, 0, now.Location())
+	sales, err := tx.BarSales(from, now)
 	if err != nil {
 		return err
 	}
-	sold := map[string]int{}
-	for _, s := range sales {
-		if s.Market == "" && s.Order == 0 && s.ProductOID != "" {
-			sold[s.ProductOID] += s.Bars
-		}
+	held, err := tx.HeldSince(from)
+	if err != nil {
+		return err
 	}
 	for _, s := range shelves {
-		if week := float64(sold[s.Product.OID]) / steadyWeeks; week >= steadyLeast {
-			out.Wanted = append(out.Wanted, Wanted{Product: s.Product.OID, Name: s.Product.Name, For: "those who come all the time",
-				Sold: sold[s.Product.OID], Why: fmt.Sprintf("%d sold in %d weeks", sold[s.Product.OID], steadyWeeks)})
+		days := make([]sale.Day, sale.History)
+		for _, one := range sales {
+			at := day.Between(first, dateOf(one.At.In(now.Location()).Format(time.DateOnly)))
+			if one.Market == "" && one.Order == 0 && one.ProductOID == s.Product.OID && at >= 0 && at < len(days) {
+				days[at].Bars = max(0, days[at].Bars+one.Bars) // what came back was not wanted
+			}
 		}
+		if sale.Expect(days, sale.PaceDays).Weekly < steadyLeast {
+			continue
+		}
+		for i := range days {
+			end := from.AddDate(0, 0, i+1)
+			days[i].Absent = !slices.ContainsFunc(held, func(h store.Held) bool {
+				return s.Product.Takes(h.Recipe, h.Kind) && h.On(end) > 0
+			})
+		}
+		out.Wanted = append(out.Wanted, Wanted{Product: s.Product.OID, Name: s.Product.Name, For: "those who come all the time", steady: days})
 	}
 	return nil
 }
@@ -336,10 +347,11 @@ func (t *Trader) makings(ctx context.Context, out *Ahead, settings catalog.Setti
 			m = len(out.Makings)
 			out.Makings = append(out.Makings, *made)
 		}
-		if w.Sold > 0 {
+		if w.steady != nil {
 			lead := out.Makings[m].Demand.Lead() + out.Request.Margin
+			e := sale.Expect(w.steady, lead+7)
 			out.Wanted[i].On = now.AddDate(0, 0, lead+1).Format(time.DateOnly)
-			out.Wanted[i].Bars = int(math.Ceil(float64(w.Sold) / steadyWeeks * float64(lead+7) / 7))
+			out.Wanted[i].Bars, out.Wanted[i].Why = e.Bars, e.Why
 		}
 	}
 	return nil
@@ -604,7 +616,7 @@ func (t *Trader) PlanPours(ctx context.Context, act journal.Act, pours []demand.
 		for range p.Pots {
 			n++
 			one := act
-			one.Key = fmt.Sprintf("%s-%d", act.Key, n)
+			one.Key = fmt.Sprintf("%s.%d", act.Key, n)
 			if _, err := t.planner.KeepPlan(ctx, one, order); err != nil {
 				return n, err
 			}

@@ -62,6 +62,7 @@ func (s *Kit) funcs(sys unit.System) template.FuncMap {
 		"benchroom": func(room string) bool {
 			return slices.Contains([]string{"Recipes", "Molds", "Plan", "Stores", "Lye"}, room)
 		},
+		"plural":  Plural,
 		"share":   func(v float64) string { return unit.Trim(100*v, 1) + " %" },
 		"hours":   Hours,
 		"ondate":  DayWritten,
