@@ -2,6 +2,7 @@ package store
 
 import (
 	"database/sql"
+	"encoding/json"
 	"errors"
 	"fmt"
 	"time"
@@ -127,17 +128,19 @@ func (t *Tx) AddBarSale(entry int64, s BarSale, marketOID, orderOID string) erro
 // BarSales are the bars that were sold between two moments, and what came back of them, the oldest first. Of some it is
 // not known what they brought.
 func (t *Tx) BarSales(from, to time.Time) (out []BarSale, err error) {
-	span := `e.recorded_at >= ?1 AND e.occurred_at >= ?1 AND e.occurred_at < ?2`
+	// What happened then was written down then or later: the rows are read from the first entry of that time on.
+	since := `>= (SELECT min(w.id) FROM entry w WHERE w.recorded_at >= ?1)`
+	span := `e.occurred_at >= ?1 AND e.occurred_at < ?2`
 	err = t.each("sales", `SELECT e.id, e.occurred_at, l.oid, l.code, s.size, s.grade, s.bars, `+productName("s.product_id")+`, p.oid, rc.oid,
 			s.channel, coalesce((SELECT k.oid FROM market k WHERE k.id = s.market_id), ''), coalesce(s.order_id, 0), 1, s.amount, s.tax, s.fee, s.pay
-		FROM entry e JOIN bar_sale s ON s.entry_id = e.id JOIN product p ON p.id = s.product_id JOIN lot l ON l.id = s.lot_id
-		JOIN recipe rc ON rc.id = l.recipe_id WHERE `+span+`
+		FROM bar_sale s CROSS JOIN entry e ON e.id = s.entry_id JOIN product p ON p.id = s.product_id JOIN lot l ON l.id = s.lot_id
+		JOIN recipe rc ON rc.id = l.recipe_id WHERE s.entry_id `+since+` AND `+span+`
 		UNION ALL
 		SELECT e.id, e.occurred_at, l.oid, l.code, m.size, m.grade, -m.change, `+productName("d.product_id")+`,
 			coalesce((SELECT p.oid FROM product p WHERE p.id = d.product_id), ''), rc.oid, coalesce(d.channel, ''), '', 0, 0, 0, 0, 0, ''
-		FROM entry e JOIN bar_move m ON m.entry_id = e.id JOIN lot l ON l.id = m.lot_id JOIN recipe rc ON rc.id = l.recipe_id
+		FROM bar_move m CROSS JOIN entry e ON e.id = m.entry_id JOIN lot l ON l.id = m.lot_id JOIN recipe rc ON rc.id = l.recipe_id
 		LEFT JOIN bar_departure d ON d.entry_id = m.entry_id
-		WHERE `+span+` AND m.reason = 'sold' AND NOT EXISTS (SELECT 1 FROM bar_sale s WHERE s.entry_id = m.entry_id)
+		WHERE m.entry_id `+since+` AND `+span+` AND m.reason = 'sold' AND NOT EXISTS (SELECT 1 FROM bar_sale s WHERE s.entry_id = m.entry_id)
 		ORDER BY 2, 1`,
 		[]any{from.UnixMilli(), to.UnixMilli()}, func(r *sql.Rows) error {
 			var s BarSale
@@ -187,10 +190,10 @@ func (t *Tx) HeldSince(from time.Time) (out []Held, err error) {
 		kind ledger.Kind
 	}
 	changes := map[key][]HeldChange{}
-	if err := t.each("changes of bars", `SELECT x.lot_id, x.size, x.grade, h.at, x.bars FROM entry e JOIN (
+	if err := t.each("changes of bars", `SELECT x.lot_id, x.size, x.grade, h.at, x.bars FROM (
 				SELECT entry_id, lot_id, size, grade, change AS bars FROM bar_move
 				UNION ALL SELECT entry_id, lot_id, size, grade, -pieces FROM reshaped WHERE pieces > 0 AND grade <> ''
-			) x ON x.entry_id = e.id JOIN happened h ON h.id = e.id WHERE e.recorded_at >= ?`, []any{from.UnixMilli()},
+			) x JOIN happened h ON h.id = x.entry_id WHERE x.entry_id >= (SELECT min(w.id) FROM entry w WHERE w.recorded_at >= ?)`, []any{from.UnixMilli()},
 		func(r *sql.Rows) error {
 			var k key
 			var at int64
@@ -202,10 +205,19 @@ func (t *Tx) HeldSince(from time.Time) (out []Held, err error) {
 		}); err != nil {
 		return nil, err
 	}
-	err = t.each("bars of released lots", `SELECT l.id, rc.oid, b.size, b.grade, b.bars, h.at
-			FROM release r JOIN happened h ON h.id = r.entry_id JOIN lot l ON l.id = r.lot_id JOIN recipe rc ON rc.id = l.recipe_id
-			JOIN bar_balance b ON b.lot_id = l.id ORDER BY l.id, b.size, b.grade`,
-		nil, func(r *sql.Rows) error {
+	lots := make([]int64, 0, len(changes))
+	for k := range changes {
+		lots = append(lots, k.lot)
+	}
+	list, err := json.Marshal(lots)
+	if err != nil {
+		return nil, fmt.Errorf("bars of released lots: %w", err)
+	}
+	err = t.each("bars of released lots", `SELECT l.id, rc.oid, b.size, b.grade, b.bars, h.at FROM (
+				SELECT lot_id FROM bar_balance WHERE bars > 0 UNION SELECT value FROM json_each(?)
+			) j CROSS JOIN release r ON r.lot_id = j.lot_id CROSS JOIN lot l ON l.id = j.lot_id CROSS JOIN recipe rc ON rc.id = l.recipe_id
+			CROSS JOIN bar_balance b ON b.lot_id = l.id CROSS JOIN happened h ON h.id = r.entry_id ORDER BY l.id, b.size, b.grade`,
+		[]any{string(list)}, func(r *sql.Rows) error {
 			var k key
 			var at int64
 			var h Held

@@ -4,9 +4,11 @@ import (
 	"cmp"
 	"context"
 	"fmt"
+	"maps"
 	"math"
 	"slices"
 	"strings"
+	"sync"
 	"time"
 
 	"ashshelf/shop/catalog"
@@ -130,6 +132,7 @@ func (t *Trader) Ahead(ctx context.Context, chosen []demand.Pour) (out Ahead, er
 	}
 	var stock selling.ReadyStock
 	var shelves []Shelf
+	version := t.Version()
 	err = t.Read(ctx, func(tx *store.Tx) error {
 		if stock, err = t.seller.ReadyStockIn(tx); err != nil {
 			return err
@@ -143,7 +146,7 @@ func (t *Trader) Ahead(ctx context.Context, chosen []demand.Pour) (out Ahead, er
 			return err
 		}
 		shelves = shelvesOf(stock, nil, stock.Today)
-		return t.wantedIn(tx, &out, shelves, now)
+		return t.wantedIn(tx, &out, shelves, now, version)
 	})
 	if err != nil {
 		return out, err
@@ -220,7 +223,7 @@ func rackIn(tx *store.Tx) (n int, err error) {
 }
 
 // wantedIn gathers what is wanted: by markets, by orders, and by those who come all the time.
-func (t *Trader) wantedIn(tx *store.Tx, out *Ahead, shelves []Shelf, now time.Time) error {
+func (t *Trader) wantedIn(tx *store.Tx, out *Ahead, shelves []Shelf, now time.Time, version int64) error {
 	today, last := now.Format(time.DateOnly), now.AddDate(0, 0, aheadDays).Format(time.DateOnly)
 	markets, err := marketsIn(tx)
 	if err != nil {
@@ -279,41 +282,78 @@ func (t *Trader) wantedIn(tx *store.Tx, out *Ahead, shelves []Shelf, now time.Ti
 			}
 		}
 	}
-	return t.steadyIn(tx, out, shelves, now)
+	return t.steadyIn(tx, out, shelves, now, version)
 }
 
-// steadyIn adds what sells outside of markets and orders. How much of it depends on how long it takes to make.
-func (t *Trader) steadyIn(tx *store.Tx, out *Ahead, shelves []Shelf, now time.Time) error {
+// paces remembers what products sold by day, as long as nothing is recorded and it is the same day: a pour that is dragged
+// along the days asks for it at each.
+type paces struct {
+	mu      sync.Mutex
+	version int64
+	day     string
+	of      map[string][]sale.Day // by product
+}
+
+// steadyIn adds what sells outside of markets and orders. How much of it depends on how long it takes to make. version is what
+// the records were before they were read.
+func (t *Trader) steadyIn(tx *store.Tx, out *Ahead, shelves []Shelf, now time.Time, version int64) (err error) {
+	t.paces.mu.Lock()
+	defer t.paces.mu.Unlock()
+	if today := now.Format(time.DateOnly); t.paces.of == nil || t.paces.version != version || t.paces.day != today {
+		if t.paces.of, err = pacesIn(tx, shelves, now); err != nil {
+			t.paces.of = nil
+			return err
+		}
+		t.paces.version, t.paces.day = version, today
+	}
+	for _, s := range shelves {
+		if days, steady := t.paces.of[s.Product.OID]; steady {
+			out.Wanted = append(out.Wanted, Wanted{Product: s.Product.OID, Name: s.Product.Name, For: "those who come all the time", steady: days})
+		}
+	}
+	return nil
+}
+
+// pacesIn reads what products sold by day outside of markets and orders, of those that sell all the time.
+func pacesIn(tx *store.Tx, shelves []Shelf, now time.Time) (map[string][]sale.Day, error) {
 	first := dateOf(now.Format(time.DateOnly)).AddDate(0, 0, -sale.History)
 	from := time.Date(first.Year(), first.Month(), first.Day(), 0, 0, 0, 0, now.Location())
 	sales, err := tx.BarSales(from, now)
 	if err != nil {
-		return err
+		return nil, err
+	}
+	out := map[string][]sale.Day{}
+	for _, one := range sales {
+		if one.Market != "" || one.Order != 0 {
+			continue
+		}
+		at := day.Between(from, one.At.In(now.Location()))
+		if at < 0 || at >= sale.History {
+			continue
+		}
+		if out[one.ProductOID] == nil {
+			out[one.ProductOID] = make([]sale.Day, sale.History)
+		}
+		on := &out[one.ProductOID][at]
+		on.Bars = max(0, on.Bars+one.Bars) // what came back was not wanted
+	}
+	maps.DeleteFunc(out, func(_ string, days []sale.Day) bool { return sale.Expect(days, sale.PaceDays).Weekly < steadyLeast })
+	if len(out) == 0 {
+		return out, nil
 	}
 	held, err := tx.HeldSince(from)
 	if err != nil {
-		return err
+		return nil, err
 	}
 	for _, s := range shelves {
-		days := make([]sale.Day, sale.History)
-		for _, one := range sales {
-			at := day.Between(first, dateOf(one.At.In(now.Location()).Format(time.DateOnly)))
-			if one.Market == "" && one.Order == 0 && one.ProductOID == s.Product.OID && at >= 0 && at < len(days) {
-				days[at].Bars = max(0, days[at].Bars+one.Bars) // what came back was not wanted
-			}
-		}
-		if sale.Expect(days, sale.PaceDays).Weekly < steadyLeast {
-			continue
-		}
+		own := slices.DeleteFunc(slices.Clone(held), func(h store.Held) bool { return !s.Product.Takes(h.Recipe, h.Kind) })
+		days := out[s.Product.OID]
 		for i := range days {
 			end := from.AddDate(0, 0, i+1)
-			days[i].Absent = !slices.ContainsFunc(held, func(h store.Held) bool {
-				return s.Product.Takes(h.Recipe, h.Kind) && h.On(end) > 0
-			})
+			days[i].Absent = !slices.ContainsFunc(own, func(h store.Held) bool { return h.On(end) > 0 })
 		}
-		out.Wanted = append(out.Wanted, Wanted{Product: s.Product.OID, Name: s.Product.Name, For: "those who come all the time", steady: days})
 	}
-	return nil
+	return out, nil
 }
 
 // makings finds what is known of the recipes of all that is wanted.

@@ -37,6 +37,7 @@ type Trader struct {
 	planner  *planning.Planner
 	buyer    *supply.Buyer
 	reckoner *costing.Reckoner
+	paces    paces
 }
 
 // New returns a trader.
@@ -48,7 +49,7 @@ func New(
 	b *supply.Buyer,
 	r *costing.Reckoner,
 ) *Trader {
-	return &Trader{j, c, s, p, b, r}
+	return &Trader{Journal: j, catalog: c, seller: s, planner: p, buyer: b, reckoner: r}
 }
 
 // Market is one revision of a day at a stall.
