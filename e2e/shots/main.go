@@ -60,8 +60,9 @@ var views = []view{
 	{name: "sell", path: "/products"},
 	{name: "label", path: "/products", do: []step{link("Fig by lamplight"), link("Labels")}},
 	{name: "drill", path: "/recalls", do: []step{link("Drill 1")}},
+	{name: "sold", path: "/sold"},
+	{name: "ahead", path: "/ahead"},
 	{name: "molds", path: "/molds"},
-	{name: "mold-bench", path: "/molds", do: []step{link("Long loaf")}},
 	{name: "plan", path: "/plan", do: []step{
 		chromedp.Evaluate[chromedp.Void](
 			`(() => { const pick = (id, text) => { const s = document.querySelector(id); s.value = [...s.options].find(o => ` +
@@ -74,7 +75,6 @@ var views = []view{
 			document.querySelector("#f-recipe").dispatchEvent(new Event("input", {bubbles: true})); })()`,
 		),
 		chromedp.Sleep(900 * time.Millisecond)}},
-	{name: "bench-list", path: "/plan/day/2026-03-15"},
 	{name: "weigh-sheet", path: "/lots", do: []step{link("9-L"), link("its plan")}},
 	{name: "lye", path: "/lye"},
 	{name: "make", path: "/make", do: []step{first(`main a.btn-hand`), chromedp.Sleep(500 * time.Millisecond),
@@ -82,10 +82,11 @@ var views = []view{
 			`fetch("/bench/scale/tell", {method: "POST", body: new URLSearchParams({command: "put 611.4"})})`,
 		), chromedp.Sleep(1500 * time.Millisecond)}},
 	{name: "lot-drying", path: "/lots", do: []step{link("7-F")}},
-	{name: "lot-ready", path: "/lots", do: []step{link("3-M")}},
 	{name: "lots", path: "/lots"},
 	{name: "shelf-dark", path: "/", dark: true},
 	{name: "copies", path: "/copies"},
+	{name: "stall", path: "/markets", do: []step{link("Pack"), first(`main button.btn-main`), chromedp.Sleep(600 * time.Millisecond),
+		link("At the stall"), first(`[data-product]`), first(`[data-product]`)}},
 }
 
 func main() {
