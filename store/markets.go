@@ -193,7 +193,8 @@ func (t *Tx) HeldSince(from time.Time) (out []Held, err error) {
 	if err := t.each("changes of bars", `SELECT x.lot_id, x.size, x.grade, h.at, x.bars FROM (
 				SELECT entry_id, lot_id, size, grade, change AS bars FROM bar_move
 				UNION ALL SELECT entry_id, lot_id, size, grade, -pieces FROM reshaped WHERE pieces > 0 AND grade <> ''
-			) x JOIN happened h ON h.id = x.entry_id WHERE x.entry_id >= (SELECT min(w.id) FROM entry w WHERE w.recorded_at >= ?)`, []any{from.UnixMilli()},
+			) x JOIN happened h ON h.id = x.entry_id
+			WHERE x.entry_id >= (SELECT min(w.id) FROM entry w WHERE w.recorded_at >= ?)`, []any{from.UnixMilli()},
 		func(r *sql.Rows) error {
 			var k key
 			var at int64
