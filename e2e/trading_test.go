@@ -192,7 +192,7 @@ func TestAnOrderIsPackedByLotAndPartOfItComesBack(t *testing.T) {
 	u.press("All of this is packed")
 	u.reads("main", "4 in the box")
 	u.accessible("an order")
-	u.press("Send the 4 bars")
+	u.press("Send 4 bars")
 	u.reads("h1", "Invoice I-0002")
 	u.reads(".paper-out", "Marsh View")
 	u.reads(".paper-out", "3-M")
