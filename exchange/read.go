@@ -70,7 +70,7 @@ var compiled = sync.OnceValue(func() map[string]*jsonschema.Schema {
 	c := jsonschema.NewCompiler()
 	out := map[string]*jsonschema.Schema{}
 	names := []string{"recipe-1", "book-1", "plan-request-1", "plan-1", "lot-1", "drying-1", "drying-forecast-1",
-		"label-request-1", "label-1", "demand-1", "backplan-1"}
+		"label-request-1", "label-1", "demand-1", "backplan-1", "day-request-1", "day-1"}
 	for _, name := range names {
 		text, err := schemas.ReadFile("schema/" + name + ".schema.json")
 		if err != nil {

@@ -1,10 +1,12 @@
 package exchange
 
 import (
+	"bytes"
 	"encoding/json"
 	"errors"
 	"fmt"
 	"io"
+	"math"
 	"strconv"
 	"strings"
 
@@ -127,10 +129,46 @@ func readInto(text []byte, schema string, into any) error {
 	if err := validate(text, schema); err != nil {
 		return err
 	}
-	if err := json.Unmarshal(text, into); err != nil {
+	err := json.Unmarshal(text, into)
+	var kind *json.UnmarshalTypeError
+	if errors.As(err, &kind) { // a whole number may be written as 10.0 or 1e1
+		if text, err = wholeNumbers(text); err == nil {
+			err = json.Unmarshal(text, into)
+		}
+	}
+	if err != nil {
 		return fmt.Errorf("%s: %w", schema, err)
 	}
 	return nil
+}
+
+// wholeNumbers writes numbers that are whole without a point or an exponent.
+func wholeNumbers(text []byte) ([]byte, error) {
+	d := json.NewDecoder(bytes.NewReader(text))
+	d.UseNumber()
+	var all any
+	if err := d.Decode(&all); err != nil {
+		return nil, err
+	}
+	return json.Marshal(wholeIn(all))
+}
+
+func wholeIn(v any) any {
+	switch v := v.(type) {
+	case map[string]any:
+		for k := range v {
+			v[k] = wholeIn(v[k])
+		}
+	case []any:
+		for i := range v {
+			v[i] = wholeIn(v[i])
+		}
+	case json.Number:
+		if f, err := v.Float64(); err == nil && f == math.Trunc(f) && math.Abs(f) < 1<<53 {
+			return json.Number(strconv.FormatFloat(f, 'f', -1, 64))
+		}
+	}
+	return v
 }
 
 func written(r Recipe) recipeDoc {

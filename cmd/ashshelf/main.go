@@ -7,6 +7,7 @@
 //	ashshelf dry     a bar's weighings in, how it will dry out, as JSON or text
 //	ashshelf label   a recipe in, what stands on its label out, as JSON or text
 //	ashshelf backplan  what is wanted by when in, what to pour by when out, as JSON or text
+//	ashshelf day     the batches of a day in, when each step is done out, as JSON or text
 //	ashshelf backup  a copy of the shop, while it works or not
 //	ashshelf restore the shop from a copy
 //	ashshelf check   whether a shop or a copy is whole
@@ -35,6 +36,7 @@ const usage = `ashshelf COMMAND [flags]
   dry     foretell how a bar dries from its weighings (JSON)
   label   say what stands on the label of a recipe's bar (JSON)
   backplan  say what to pour by when for what is wanted (JSON)
+  day     lay the steps of a day's batches beside each other (JSON)
   backup  make a copy of the shop, while it works or not
   restore bring a shop back from a copy
   check   look whether a shop or a copy is whole
@@ -64,6 +66,8 @@ func run(args []string) int {
 		return runLabel(args[1:], os.Stdin, os.Stdout, os.Stderr)
 	case "backplan":
 		return runBackplan(args[1:], os.Stdin, os.Stdout, os.Stderr)
+	case "day":
+		return runDay(args[1:], os.Stdin, os.Stdout, os.Stderr)
 	case "backup":
 		return runBackup(args[1:], terminal)
 	case "restore":

@@ -14,6 +14,7 @@ import (
 	"ashshelf/soap/dry"
 	"ashshelf/soap/label"
 	"ashshelf/soap/plan"
+	"ashshelf/soap/timetable"
 )
 
 // runPlan answers a plan request.
@@ -81,6 +82,20 @@ func runBackplan(args []string, stdin io.Reader, stdout, stderr io.Writer) int {
 			return exchange.WriteBackplanText(out, plan)
 		}
 		return exchange.WriteBackplan(out, plan)
+	})
+}
+
+// runDay says when the steps of a day's batches are done.
+func runDay(args []string, stdin io.Reader, stdout, stderr io.Writer) int {
+	return answer("day", "the batches of a day", args, stdin, stdout, stderr, func(in io.Reader, out io.Writer, text bool) error {
+		day, err := exchange.ReadDay(in)
+		if err != nil {
+			return err
+		}
+		if text {
+			return exchange.WriteDayText(out, timetable.Lay(day))
+		}
+		return exchange.WriteDay(out, timetable.Lay(day))
 	})
 }
 

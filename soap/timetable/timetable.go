@@ -66,6 +66,14 @@ type Wait struct {
 	Until       int
 }
 
+// Words says what a step waits for.
+func (w Wait) Words() string {
+	if w.Resource == "" {
+		return fmt.Sprintf("waits until %s, so that “%s” follows soon enough", Clock(w.Until), w.Step)
+	}
+	return fmt.Sprintf("waits for %s until %s: taken by “%s” of %s", w.Resource, Clock(w.Until), w.Step, w.Batch)
+}
+
 // Late is a batch that is not made, and why.
 type Late struct {
 	Batch, Why string
