@@ -19,7 +19,9 @@ type net struct {
 	holds     []hold
 	byRes     [][]int // holds of each resource, in the order of their starts
 	names     []string
-	room      []int // of each resource
+	room      []int  // of each resource
+	pairs     []pair // of holds that cannot be at once
+	settled   []bool // of each pair
 	trail     []change
 	queue     []int
 	queued    []bool
@@ -50,9 +52,12 @@ type hold struct {
 	resource, from, until int
 }
 
+// pair is two holds of something of which there is one.
+type pair struct{ a, b int }
+
 // change is what is taken back.
 type change struct {
-	kind byte // 'f' first, 'l' last, 'e' an edge
+	kind byte // 'f' first, 'l' last, 'e' an edge, 'p' a pair
 	at   int
 	was  int
 	to   int
@@ -95,10 +100,32 @@ func newNet(d Day, batches []int) *net {
 			}
 		}
 	}
+	n.pair()
 	n.first, n.last = make([]int, len(n.nodes)), make([]int, len(n.nodes))
 	n.queued = make([]bool, len(n.nodes))
 	n.until(n.length)
 	return n
+}
+
+// pair finds the holds of which one ends before the other begins, whatever else: those of what there is one of.
+func (n *net) pair() {
+	long := make([]bool, len(n.holds))
+	for i, h := range n.holds {
+		long[i] = n.shortest(h) > 0
+	}
+	for r, list := range n.byRes {
+		if n.room[r] != 1 {
+			continue
+		}
+		for x, i := range list {
+			for _, j := range list[x+1:] {
+				if long[i] && long[j] {
+					n.pairs = append(n.pairs, pair{i, j})
+				}
+			}
+		}
+	}
+	n.settled = make([]bool, len(n.pairs))
 }
 
 func sortedKeys(m map[string]string) (out []string) {
@@ -201,6 +228,8 @@ func (n *net) back(mark int) {
 		case 'e':
 			n.out[c.at] = n.out[c.at][:len(n.out[c.at])-1]
 			n.in[c.to] = n.in[c.to][:len(n.in[c.to])-1]
+		case 'p':
+			n.settled[c.at] = false
 		}
 	}
 }
@@ -280,17 +309,71 @@ func (n *net) orders(conflict []int, end int) (out []order) {
 	return out
 }
 
+// settle puts pairs in order of which only one is left; false when a pair has none. Among those that are at once when all is
+// as early as it can be it names the one with the least room, and -1 when there is none.
+func (n *net) settle() (tightest int, ok bool) {
+	tightest = -1
+	least := math.Inf(1)
+	for i, p := range n.pairs {
+		if n.settled[i] {
+			continue
+		}
+		a, b := n.holds[p.a], n.holds[p.b]
+		ab, ba := n.last[b.from]-n.ended(a), n.last[a.from]-n.ended(b)
+		switch {
+		case ab < 0 && ba < 0:
+			return -1, false
+		case ab < 0 || ba < 0:
+			if ab < 0 {
+				a, b = b, a
+			}
+			n.settled[i] = true
+			n.trail = append(n.trail, change{'p', i, 0, 0})
+			if !n.before(a, b) && !n.post(a, b) {
+				return -1, false
+			}
+		case n.begins(a) < n.ended(b) && n.begins(b) < n.ended(a):
+			// the bias of Smith and Cheng (1993): of two alike, the one whose orders are alike as well
+			few, many := float64(min(ab, ba)+1), float64(max(ab, ba)+1)
+			if room := few / math.Sqrt(few/many); room < least {
+				least, tightest = room, i
+			}
+		}
+	}
+	return tightest, true
+}
+
+// before reports whether one hold ends before another begins by the edges that are there.
+func (n *net) before(a, b hold) bool {
+	for _, e := range n.out[a.until] {
+		if e.to == b.from && e.least >= n.nodes[a.until].minutes {
+			return true
+		}
+	}
+	return false
+}
+
 // search looks for a plan that departs from the most promising order so often at the most; cut says that there were others.
 func (n *net) search(end, departures int) (found, cut bool) {
-	if n.left -= 1 + len(n.holds)/8; n.left < 0 {
+	if n.left -= 1 + len(n.holds)/8 + len(n.pairs)/32; n.left < 0 {
 		n.exhausted = true
 		return false, true
+	}
+	tightest, ok := n.settle()
+	if !ok {
+		return false, false
 	}
 	conflict := n.conflict(nil)
 	if len(conflict) == 0 {
 		return true, false
 	}
-	for k, o := range n.orders(conflict, end) {
+	var orders []order
+	if tightest >= 0 {
+		orders = n.either(n.pairs[tightest])
+	} else {
+		orders = n.orders(conflict, end)
+	}
+	for k, o := range orders {
 		if k > departures {
 			return false, true
 		}
@@ -308,6 +391,15 @@ func (n *net) search(end, departures int) (found, cut bool) {
 		n.back(mark)
 	}
 	return false, cut
+}
+
+// either are both orders of a pair, the one that leaves more room first.
+func (n *net) either(p pair) []order {
+	a, b := n.holds[p.a], n.holds[p.b]
+	if n.last[b.from]-n.ended(a) >= n.last[a.from]-n.ended(b) {
+		return []order{{before: p.a, after: p.b}, {before: p.b, after: p.a}}
+	}
+	return []order{{before: p.b, after: p.a}, {before: p.a, after: p.b}}
 }
 
 // solve looks for a plan that ends by then; none says that there is none.
@@ -489,7 +581,7 @@ func (n *net) batches() (out []int) {
 
 // placed are the steps as they are laid, with what they wait for and how far they could move.
 func (n *net) placed() (out []Placed) {
-	n.settle()
+	n.slacken()
 	for i, one := range n.nodes {
 		s := n.day.Batches[one.batch].Steps[one.step]
 		begins := n.day.Start + n.first[i]
@@ -499,8 +591,8 @@ func (n *net) placed() (out []Placed) {
 	return out
 }
 
-// settle works out how late each step could be with the day as early as it ends.
-func (n *net) settle() {
+// slacken works out how late each step could be with the day as early as it ends.
+func (n *net) slacken() {
 	end := n.ends()
 	for i, one := range n.nodes {
 		if n.day.Batches[one.batch].Steps[one.step].At == 0 {

@@ -1,0 +1,96 @@
+package planning
+
+import (
+	"context"
+	"fmt"
+
+	"ashshelf/shop/document"
+	"ashshelf/soap/caution"
+	"ashshelf/soap/run"
+	"ashshelf/soap/timetable"
+)
+
+// Bench is who and what is there on a day, and for how long. Times are minutes after midnight.
+type Bench struct {
+	Start, End int
+	Has        map[string]int // by the names of [run]
+}
+
+// Usual hours of a day at the bench.
+const (
+	usualStart = 9 * 60
+	usualEnd   = 17 * 60
+)
+
+// BenchHas are the things that can be few on a day, in the order in which a page asks for them.
+func BenchHas() []string { return []string{run.Hands, run.JugAway, run.PotAway, run.Scale, run.Blender, run.Heat} }
+
+// UsualBench is one pair of hands with the jugs and pots that the shop has written down, and one of all else.
+func (pl *Planner) UsualBench(ctx context.Context) (Bench, error) {
+	b := Bench{Start: usualStart, End: usualEnd, Has: map[string]int{}}
+	tools, err := pl.Tools(ctx)
+	if err != nil {
+		return b, err
+	}
+	for _, t := range tools {
+		if t.Retired {
+			continue
+		}
+		switch t.Kind {
+		case document.Jug:
+			b.Has[run.JugAway]++
+		case document.Pot:
+			b.Has[run.PotAway]++
+		}
+	}
+	for _, name := range BenchHas() {
+		b.Has[name] = max(1, b.Has[name])
+	}
+	return b, nil
+}
+
+// Check finds what cannot be a bench.
+func (b Bench) Check() (p caution.Problems) {
+	for _, name := range BenchHas() {
+		if n := b.Has[name]; n < 0 || n > 20 {
+			p.Add(name, "say how many there are, 0 to 20")
+		}
+	}
+	if b.End <= b.Start {
+		p.Add("end", "the day has to end after it begins")
+	}
+	return p
+}
+
+// Hours is the day as a timetable: each pot that is still to be started is a batch, in the turns of its plans.
+func (d Day) Hours(b Bench, roomC float64) timetable.Day {
+	out := timetable.Day{Start: b.Start, End: b.End, Resources: map[string]int{}}
+	for name, n := range b.Has {
+		out.Resources[name] = n
+	}
+	pots := 0
+	for _, p := range d.Plans {
+		pots += p.pots()
+	}
+	out.Resources[run.Quiet] = max(1, pots)
+	names := map[string]bool{}
+	for _, p := range d.Plans {
+		o := run.Order{Request: p.Request, Formula: p.Request.Formula, Sheet: p.Sheet, Pot: p.PlanBody.Plan}
+		batches := max(1, p.PlanBody.Plan.Batches)
+		for _, m := range p.Molds {
+			o.Molds = append(o.Molds, run.Vessel{Name: m.Name, Material: m.Material, Count: (m.Count + batches - 1) / batches, Mold: m.Mold, Cut: m.Cut})
+		}
+		for range p.pots() {
+			name := p.PlanBody.Recipe
+			for n := 2; names[name]; n++ {
+				name = fmt.Sprintf("%s, pot %d", p.PlanBody.Recipe, n)
+			}
+			names[name] = true
+			out.Batches = append(out.Batches, o.Work(name, roomC, pots))
+		}
+	}
+	return out
+}
+
+// pots are those that were not started yet.
+func (p Plan) pots() int { return max(0, p.PlanBody.Plan.Batches-len(p.Lots)) }

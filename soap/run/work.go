@@ -1,0 +1,173 @@
+package run
+
+import (
+	"fmt"
+	"math"
+
+	"ashshelf/soap/lye"
+	"ashshelf/soap/plan"
+	"ashshelf/soap/timetable"
+)
+
+// What a pot takes at the bench.
+const (
+	Hands   = "hands"
+	Scale   = "scale"
+	JugAway = "jug"
+	PotAway = "pot"
+	Blender = "blender"
+	Heat    = "heat"
+	Quiet   = "quiet" // as many as there are pots: what hurries takes them all, so that nothing else is hot beside it
+)
+
+// The steps of a pot in a day.
+const (
+	ReadyWork   = "Get ready"
+	LyeWork     = "Weigh and mix the lye"
+	LyeCools    = "Lye cools"
+	FatsWork    = "Weigh the fats"
+	MeltWork    = "Melt the fats"
+	FatsCool    = "Fats cool"
+	HandWork    = "Weigh what goes in later"
+	MeetWork    = "Lye into the fats"
+	TraceWork   = "Blend to trace"
+	RestWork    = "The blender rests"
+	CookWork    = "Cook"
+	FinishWork  = "Stir in the rest"
+	PourWork    = "Into the molds"
+	CleanWork   = "Cover and clean up"
+	boutWork    = "Blend, bout %d"
+	restOf      = "The blender rests, %d"
+	readyMin    = 6  // bench, gear, scale
+	perMold     = 4  // line and mark, and as much to fill
+	perItem     = 2  // on the scale
+	mixMin      = 5  // lye into liquid, slowly
+	meltMin     = 10 // the first kilo of hard fats, and so much for each more
+	perKilo     = 4
+	mostMelt    = 45
+	meetMin     = 3
+	perStir     = 1 // of each thing that is stirred in
+	perPortion  = 4
+	cleanMin    = 18
+	cookMin     = 60
+	usualTrace  = 8 // of a batter that is worked as long as most
+	leastTrace  = 2
+	mostTrace   = 60
+	longTrace   = 15 // from which on it is blended in bouts
+	boutMin     = 3
+	restMin     = 7
+	meltedC     = 60.0 // °C of fats that were melted
+	soon        = 2    // min that batter may wait between two steps
+	beforeCover = 30
+)
+
+// Work is what a pot takes of a day: the steps of its run together, with how long each usually takes, as a batch of a
+// timetable. pots is how many are made that day. The lye is mixed so that it meets its fats while both are warm enough
+// and no longer too hot, by the pace at which they cool. The minutes are what most makers take; nobody's clock was read.
+func (o Order) Work(name string, roomC float64, pots int) timetable.Batch {
+	b := timetable.Batch{Name: name}
+	add := func(s timetable.Step) { b.Steps = append(b.Steps, s) }
+	s := o.sorted()
+	low, high := o.Formula.Working()
+
+	add(timetable.Step{Name: ReadyWork, Minutes: readyMin + perMold*o.molds(), Uses: []string{Hands}})
+	lyeItems := len(s.beforeLye) + len(s.lye) + len(s.inLye)
+	mixed, melted := LyeWork, FatsWork
+	within := map[string]int{}
+	add(timetable.Step{Name: LyeWork, Minutes: perItem*lyeItems + mixMin, Uses: []string{Hands, Scale, Quiet}, After: []string{ReadyWork},
+		Keeps: map[string]string{JugAway: MeetWork}})
+	jug := o.Jug(Pot{}, roomC)
+	if cool, pause, waits := cools(jug.PeakC(), roomC, lye.UsualTau(jug.Solution.Mass(), "open", false), low, high); waits {
+		mixed = LyeCools
+		add(timetable.Step{Name: LyeCools, Minutes: cool, Within: map[string]int{LyeWork: 0}})
+		within[LyeCools] = pause
+	}
+
+	solid, grams := 0.0, 0.0
+	for _, i := range s.solid {
+		solid += i.Target
+	}
+	for _, i := range append(append([]plan.Item{}, s.solid...), s.fluid...) {
+		grams += i.Target
+	}
+	add(timetable.Step{Name: FatsWork, Minutes: perItem * max(1, len(s.solid)+len(s.fluid)+len(s.inFats)), Uses: []string{Hands, Scale},
+		After: []string{ReadyWork}, Keeps: map[string]string{PotAway: CleanWork}})
+	if solid > 0 {
+		melted = MeltWork
+		minutes := meltMin + int(math.Ceil(perKilo*math.Max(0, solid/1000-1)))
+		add(timetable.Step{Name: MeltWork, Minutes: min(minutes, mostMelt), Uses: []string{Heat, Quiet}, After: []string{FatsWork}})
+		if cool, pause, waits := cools(math.Max(meltedC, high), roomC, lye.UsualTau(grams, "open", true), low, high); waits {
+			melted = FatsCool
+			add(timetable.Step{Name: FatsCool, Minutes: cool, Within: map[string]int{MeltWork: 0}})
+			within[FatsCool] = pause
+		}
+	}
+	before := []string{mixed, melted}
+	if n := len(s.later) + len(s.hand); n > 0 {
+		add(timetable.Step{Name: HandWork, Minutes: perItem * n, Uses: []string{Hands, Scale}, After: []string{ReadyWork}})
+		before = append(before, HandWork)
+	}
+	o.togetherWork(&b, before, within, pots)
+	return b
+}
+
+// cools is how long a pot takes down to where it can be worked, and how long it stays there; no wait when it is never too hot.
+func cools(startC, roomC, tau, low, high float64) (minutes, pause int, waits bool) {
+	c := lye.Cooling{StartC: startC, RoomC: roomC, Tau: tau}
+	until := c.Until(high)
+	if !(until > 0) || until > timetable.Minutes {
+		return 0, 0, false
+	}
+	pause = timetable.Minutes
+	if colder := c.Until(low); roomC < low && !math.IsInf(colder, 0) && !math.IsNaN(colder) {
+		pause = min(pause, int(colder-until))
+	}
+	return int(math.Ceil(until)), max(5, pause), true
+}
+
+// togetherWork are the steps from the meeting of lye and fats to a clean bench. Nothing comes between them for long.
+func (o Order) togetherWork(b *timetable.Batch, before []string, within map[string]int, pots int) {
+	_, hurries := o.Formula.RiskyScent()
+	uses := func(names ...string) []string {
+		names = append([]string{Hands}, names...)
+		if !hurries {
+			return append(names, Quiet)
+		}
+		for range pots {
+			names = append(names, Quiet)
+		}
+		return names
+	}
+	newest := MeetWork
+	b.Steps = append(b.Steps, timetable.Step{Name: MeetWork, Minutes: meetMin, Uses: uses(), After: before, Within: within,
+		Keeps: map[string]string{Blender: CleanWork}})
+	next := func(name string, minutes, pause int, taken []string) {
+		b.Steps = append(b.Steps, timetable.Step{Name: name, Minutes: minutes, Uses: taken, After: []string{newest},
+			Within: map[string]int{newest: pause}})
+		newest = name
+	}
+	minutes := min(mostTrace, max(leastTrace, int(math.Round(usualTrace*o.Formula.Judge().Time.Figure/100))))
+	if minutes < longTrace {
+		next(TraceWork, minutes, 0, uses())
+	} else {
+		for bout := 1; bout*(boutMin+restMin) < minutes; bout++ {
+			next(fmt.Sprintf(boutWork, bout), boutMin, soon, uses())
+			next(fmt.Sprintf(restOf, bout), restMin, 0, nil)
+		}
+		next(TraceWork, boutMin, restMin, uses())
+	}
+	if o.Formula.Process.Cooks() {
+		next(CookWork, cookMin, soon, uses(Heat)) // nobody leaves a pot that cooks
+	}
+	stirred := perPortion * len(plan.PortionsOf(o.Formula, o.Pot))
+	for _, i := range o.sorted().hand {
+		if o.stageOf(i.Key) != "" {
+			stirred += perStir
+		}
+	}
+	if stirred > 0 {
+		next(FinishWork, stirred, 0, uses())
+	}
+	next(PourWork, max(perMold, perMold*o.molds()), soon, uses())
+	next(CleanWork, cleanMin, beforeCover, []string{Hands})
+}
