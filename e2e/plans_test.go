@@ -2,6 +2,7 @@ package e2e_test
 
 import (
 	"fmt"
+	"strconv"
 	"strings"
 	"testing"
 
@@ -212,5 +213,47 @@ func TestEquipmentIsKept(t *testing.T) {
 	u.fill("fine_step", "5 g")
 	u.press("Keep the settings")
 	u.reads("#f-fine_step-err", "finer than the bench scale")
+	u.noErrors()
+}
+
+// The three plans of a day become lanes; a lye that is dragged by ten minutes takes with it what it must, and a second jug
+// is seen to save time.
+func TestAPlannedDayBecomesLanes(t *testing.T) {
+	t.Parallel()
+	u := atDemo(t, 1280, 900)
+	u.open("/plan/day/2026-03-15")
+	u.press("Who does what when")
+	u.reads("main", "All is done at")
+	u.reads("main", "One more jug: done")
+	u.reads("main", "Lye cools")
+	u.accessible("the hours of a day")
+	steps := eval[int](u, `document.querySelectorAll("#hours-list li").length`)
+	require.Greater(t, steps, 30)
+	from := eval[int](u, `Number([...document.querySelectorAll("#hours-list li")].find(
+		l => l.dataset.step === "Swifts at dusk|Weigh and mix the lye").dataset.from)`)
+	u.do("drag", chromedp.Evaluate[chromedp.Void](`(() => {
+		const block = [...document.querySelectorAll("#hours [data-step]")].find(b => b.dataset.step === "Swifts at dusk|Weigh and mix the lye");
+		const at = block.getBoundingClientRect();
+		const send = (type, x) => block.dispatchEvent(new PointerEvent(type, {bubbles: true, pointerId: 1, isPrimary: true,
+			clientX: x, clientY: at.top + 5}));
+		block.setPointerCapture = () => {};
+		const lanes = document.getElementById("hours");
+		const minute = Number(lanes.dataset.minute) * lanes.querySelector("svg").getBoundingClientRect().width / Number(lanes.dataset.width);
+		send("pointerdown", at.left + 3); send("pointermove", at.left + 3 + 10 * minute); send("pointerup", at.left + 3 + 10 * minute);
+	})()`))
+	u.until("it is moved", `location.search.includes("at=") && (document.body?.textContent ?? "").includes("Had all else stayed")`)
+	moved := `[...document.querySelectorAll("#hours-list li")].find(l => l.dataset.step === "Swifts at dusk|%s")?.dataset.from`
+	assert.Equal(t, strconv.Itoa(from+10), eval[string](u, fmt.Sprintf(moved, "Weigh and mix the lye")))
+	assert.Equal(t, strconv.Itoa(from+10+11), eval[string](u, fmt.Sprintf(moved, "Lye cools")), "nothing keeps lye from cooling")
+	assert.Equal(t, steps, eval[int](u, `document.querySelectorAll("#hours-list li").length`), "nothing is lost")
+	u.press("As it was laid")
+	u.until("it is back", `!location.search.includes("at=")`)
+	u.fill("jug", "2")
+	u.press("Lay it")
+	u.until("with a second jug", `location.search.includes("jug=2") && !(document.body?.textContent ?? "").includes("One more jug: done 83")`)
+	u.fill("hands", "nobody")
+	u.press("Lay it")
+	u.reads("main", "say how many there are, as a whole number")
+	assert.Equal(t, "nobody", eval[string](u, `document.getElementById("f-hands").value`), "what was typed is kept")
 	u.noErrors()
 }

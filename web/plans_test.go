@@ -1,6 +1,7 @@
 package web_test
 
 import (
+	"html"
 	"net/http"
 	"net/url"
 	"regexp"
@@ -159,4 +160,34 @@ func TestASheetSaysEachPouringAndAPlanIsPutAway(t *testing.T) {
 	has(t, day, "Monday 16 March")
 	_, kept = v.get(at)
 	has(t, kept, `value="16 Mar 2026"`)
+}
+
+// A day is laid by its hours: what is there is asked for, a step that is moved takes with it what must, and nonsense is told.
+func TestADayIsLaidByItsHours(t *testing.T) {
+	t.Parallel()
+	v := visit(t)
+	const at = "/plan/day/2026-03-15/hours"
+	_, page := v.get(at)
+	has(t, page, "All is done at", "Lye cools", "Swifts at dusk", "minutes to spare")
+	_, two := v.get(at + "?jug=2")
+	first := regexp.MustCompile(`All is done at <b>(\d\d:\d\d)`)
+	require.NotEmpty(t, first.FindStringSubmatch(page))
+	assert.Less(t, first.FindStringSubmatch(two)[1], first.FindStringSubmatch(page)[1], "with a second jug all is done earlier")
+	later := regexp.MustCompile(`href="(\?[^"]+)" aria-label="\+10 minutes: [A-Z], Weigh and mix the lye"`).FindStringSubmatch(page)
+	require.NotEmpty(t, later)
+	_, moved := v.get(at + html.UnescapeString(later[1]))
+	has(t, moved, "Had all else stayed:", "you put it there", "As it was laid")
+	for query, says := range map[string]string{"start=nine": "type the time like 09:30", "hands=many": "whole number", "jug=-1": "0 to 20",
+		"end=08:00": "end after it begins",
+		"at=x":      "cannot be read", "at=a|b|late": "no time of the day", "at=a|b|10:00": "no step of this day"} {
+		status, page := v.get(at + "?" + strings.ReplaceAll(query, "|", "%7C"))
+		assert.Equal(t, http.StatusUnprocessableEntity, status, query)
+		has(t, page, says)
+	}
+	_, short := v.get(at + "?end=10:00")
+	has(t, short, "Not on this day:", "by itself, and the day has 1 h 00")
+	_, empty := v.get("/plan/day/2026-05-01/hours")
+	has(t, empty, "No pot is left to be started")
+	status, _ := v.get("/plan/day/someday/hours")
+	assert.Equal(t, http.StatusNotFound, status)
 }

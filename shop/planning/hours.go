@@ -23,7 +23,9 @@ const (
 )
 
 // BenchHas are the things that can be few on a day, in the order in which a page asks for them.
-func BenchHas() []string { return []string{run.Hands, run.JugAway, run.PotAway, run.Scale, run.Blender, run.Heat} }
+func BenchHas() []string {
+	return []string{run.Hands, run.JugAway, run.PotAway, run.Scale, run.Blender, run.Heat}
+}
 
 // UsualBench is one pair of hands with the jugs and pots that the shop has written down, and one of all else.
 func (pl *Planner) UsualBench(ctx context.Context) (Bench, error) {
@@ -70,7 +72,7 @@ func (d Day) Hours(b Bench, roomC float64) timetable.Day {
 	}
 	pots := 0
 	for _, p := range d.Plans {
-		pots += p.pots()
+		pots += p.Pots()
 	}
 	out.Resources[run.Quiet] = max(1, pots)
 	names := map[string]bool{}
@@ -78,9 +80,10 @@ func (d Day) Hours(b Bench, roomC float64) timetable.Day {
 		o := run.Order{Request: p.Request, Formula: p.Request.Formula, Sheet: p.Sheet, Pot: p.PlanBody.Plan}
 		batches := max(1, p.PlanBody.Plan.Batches)
 		for _, m := range p.Molds {
-			o.Molds = append(o.Molds, run.Vessel{Name: m.Name, Material: m.Material, Count: (m.Count + batches - 1) / batches, Mold: m.Mold, Cut: m.Cut})
+			each := (m.Count + batches - 1) / batches
+			o.Molds = append(o.Molds, run.Vessel{Name: m.Name, Material: m.Material, Count: each, Mold: m.Mold, Cut: m.Cut})
 		}
-		for range p.pots() {
+		for range p.Pots() {
 			name := p.PlanBody.Recipe
 			for n := 2; names[name]; n++ {
 				name = fmt.Sprintf("%s, pot %d", p.PlanBody.Recipe, n)
@@ -92,5 +95,5 @@ func (d Day) Hours(b Bench, roomC float64) timetable.Day {
 	return out
 }
 
-// pots are those that were not started yet.
-func (p Plan) pots() int { return max(0, p.PlanBody.Plan.Batches-len(p.Lots)) }
+// Pots are those that were not started yet.
+func (p Plan) Pots() int { return max(0, p.PlanBody.Plan.Batches-len(p.Lots)) }

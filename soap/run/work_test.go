@@ -30,7 +30,8 @@ func stepOf(b timetable.Batch, name string) *timetable.Step {
 func workOf(t *testing.T, change func(*recipe.Formula)) run.Order {
 	t.Helper()
 	f := recipe.Formula{Name: "Quern base", Fats: blendOf(t, 60, 40), Alkali: lye.DefaultAlkali(), Superfat: 5,
-		Water: recipe.Water{Basis: recipe.LyeStrength, Value: 33}, Liquids: []recipe.Liquid{{Liquid: liquid.Water(), Percent: 100, Carries: true}}}
+		Water:   recipe.Water{Basis: recipe.LyeStrength, Value: 33},
+		Liquids: []recipe.Liquid{{Liquid: liquid.Water(), Percent: 100, Carries: true}}}
 	if change != nil {
 		change(&f)
 	}

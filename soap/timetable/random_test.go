@@ -336,3 +336,49 @@ func BenchmarkEightBatchesOfThirtySteps(b *testing.B) {
 		timetable.Lay(d)
 	}
 }
+
+// Every time that something is taken stands in a lane, none over another, and there are no more lanes than there is of it.
+func TestLanesHoldAllThatIsTaken(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		d := aDay(4, 5, 15, 40).Draw(t, "day")
+		plan := timetable.Lay(d)
+		lanes := timetable.Lanes(d, plan, []string{"hands", "jug", "pot"})
+		count, minutes := map[string]int{}, 0
+		for _, l := range lanes {
+			count[l.Resource]++
+			for i, b := range l.Bars {
+				minutes += b.Until - b.From
+				if i > 0 && l.Bars[i-1].Until > b.From {
+					t.Fatalf("%+v over %+v", b, l.Bars[i-1])
+				}
+			}
+		}
+		for _, name := range []string{"hands", "jug", "pot"} {
+			if count[name] != d.Resources[name] {
+				t.Fatalf("%d lanes of %s", count[name], name)
+			}
+		}
+		ends, want := map[[2]string]int{}, 0
+		for _, one := range plan.Steps {
+			ends[[2]string{one.Batch, one.Name}] = one.To
+		}
+		for _, b := range d.Batches {
+			for _, s := range b.Steps {
+				to, made := ends[[2]string{b.Name, s.Name}]
+				if !made {
+					continue
+				}
+				want += s.Minutes * len(s.Uses)
+				for _, until := range s.Keeps {
+					want += ends[[2]string{b.Name, until}] - (to - s.Minutes)
+				}
+				if len(s.Uses) == 0 && len(s.Keeps) == 0 {
+					want += s.Minutes
+				}
+			}
+		}
+		if minutes != want {
+			t.Fatalf("%d minutes of %d", minutes, want)
+		}
+	})
+}

@@ -63,6 +63,7 @@ func (s *Kit) funcs(sys unit.System) template.FuncMap {
 			return slices.Contains([]string{"Recipes", "Molds", "Plan", "Stores", "Lye"}, room)
 		},
 		"plural":  Plural,
+		"hasend":  func(text, end string) bool { return strings.HasSuffix(text, end) },
 		"share":   func(v float64) string { return unit.Trim(100*v, 1) + " %" },
 		"hours":   Hours,
 		"ondate":  DayWritten,

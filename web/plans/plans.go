@@ -805,6 +805,7 @@ func (s *Room) startLot(w http.ResponseWriter, r *http.Request) error {
 func (s *Room) PlansRoutes(r page.Routes) {
 	r.Get("/plan", s.newPlan)
 	r.Get("/plan/day/{date}", s.day)
+	r.Get("/plan/day/{date}/hours", s.hours)
 	r.Post("/plan/day/{date}", s.movePlan)
 	r.Get("/plans/{oid}/sheet.csv", s.sheetFile)
 	r.Get("/plans/{oid}/plan.json", s.planFile)

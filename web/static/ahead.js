@@ -1,5 +1,7 @@
 // A pour on the ribbon of what to make by when is dragged to another day: the page comes back with what that breaks.
 
+import { along } from "./drag.js";
+
 const ribbon = document.getElementById("ahead");
 const form = document.getElementById("ahead-form");
 const svg = ribbon?.querySelector("svg");
@@ -22,23 +24,8 @@ const moved = (value, days) => {
   location.assign(`/ahead?${query}`);
 };
 
-for (const block of svg && form ? svg.querySelectorAll("[data-pour]") : []) {
-  block.addEventListener("pointerdown", (event) => {
-    const scale = svg.getBoundingClientRect().width / Number(ribbon.dataset.width);
-    const day = Number(ribbon.dataset.day) * scale;
-    const from = event.clientX;
-    let days = 0;
-    block.setPointerCapture(event.pointerId);
-    const move = (e) => {
-      days = Math.round((e.clientX - from) / day);
-      block.setAttribute("transform", `translate(${(days * day) / scale} 0)`);
-    };
-    const drop = () => {
-      block.removeEventListener("pointermove", move);
-      if (days) moved(block.dataset.pour, days);
-    };
-    block.addEventListener("pointermove", move);
-    block.addEventListener("pointerup", drop, { once: true });
-    event.preventDefault();
+if (svg && form) {
+  along(svg, svg.querySelectorAll("[data-pour]"), Number(ribbon.dataset.width), Number(ribbon.dataset.day), (block, days) => {
+    if (days) moved(block.dataset.pour, days);
   });
 }
