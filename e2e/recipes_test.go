@@ -442,3 +442,27 @@ func TestARecipeIsWrittenWithTheKeyboardAlone(t *testing.T) {
 	u.reads("main", "Revision 1")
 	u.noErrors()
 }
+
+// A cheaper blend for the same bar is worked out, seen beside the one that it is, and taken over as a draft.
+func TestACheaperBlendIsTakenAsADraft(t *testing.T) {
+	t.Parallel()
+	u := atDemo(t, 1280, 900)
+	u.open("/recipes")
+	u.press("Fig and black tea")
+	u.press("Another blend for the same bar")
+	u.press("Work it out")
+	u.reads("main", "A kilo of fats costs")
+	u.reads("main", "a point more would save")
+	u.accessible("another blend")
+	sunflower := eval[string](u, `[...document.querySelectorAll(".blends tr")].find(r => r.textContent.includes("Sunflower oil (high oleic)"))
+		.querySelectorAll("td")[1].textContent.trim()`)
+	require.NotEmpty(t, sunflower)
+	u.press("Take it as a draft")
+	u.until("the bench has it", `location.hash === "#fats"`)
+	u.until("with its share", fmt.Sprintf(`[...document.querySelectorAll("input[name$='.fat']")].some((i, n) => i.value.startsWith("Sunflower oil (high")
+		&& document.querySelectorAll("input[name$='.percent']")[n].value + " %%" === %q)`, sunflower))
+	assert.Equal(t, "another blend for the same bar", eval[string](u, `document.getElementById("f-note").value`))
+	u.back()
+	u.reads("h1", "Another blend")
+	u.noErrors()
+}

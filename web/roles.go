@@ -50,7 +50,7 @@ var rules = func() door.Rules {
 		role.Maker: {
 			"POST /settings", "POST /clock", "POST /restored",
 			"GET /recipes/new", "GET /recipes/new/{token}", "POST /recipes/new/{token}", "POST /recipes/new/{token}/live",
-			"POST /recipes/{oid}", "POST /recipes/{oid}/live", "POST /recipes/{oid}/life",
+			"GET /recipes/{oid}/blends", "POST /recipes/{oid}/blends", "POST /recipes/{oid}", "POST /recipes/{oid}/live", "POST /recipes/{oid}/life",
 			"GET /recipes/book.json", "GET /recipes/{oid}/recipe.json", "GET /recipes/{oid}/blend.csv",
 			"GET /recipes/import", "POST /recipes/import", "GET /recipes/check", "POST /recipes/check",
 			"GET /molds/new", "GET /molds/new/{token}", "POST /molds/new/{token}", "POST /molds/new/{token}/live",

@@ -4,6 +4,8 @@ package supply
 
 import (
 	"context"
+	"fmt"
+	"math"
 	"slices"
 	"strings"
 	"sync"
@@ -14,9 +16,11 @@ import (
 	"ashshelf/shop/journal"
 	"ashshelf/shop/lots"
 	"ashshelf/soap/cost"
+	"ashshelf/soap/fat"
 	"ashshelf/soap/inventory"
 	"ashshelf/soap/lot"
 	"ashshelf/soap/plan"
+	"ashshelf/soap/reformulate"
 	"ashshelf/store"
 )
 
@@ -481,4 +485,44 @@ func (s Storeroom) UseUp() (out []Line) {
 		return a.Life.Perishes() - b.Life.Perishes()
 	})
 	return out
+}
+
+// FatChoices are the fats that a blend may be made of: those that the store knows, those of the blend itself, and with the
+// table all of its fats, each with its newest price by the kilogram, what is free of it, and how long that keeps.
+func (b *Buyer) FatChoices(ctx context.Context, blend fat.Blend, table bool) (out []reformulate.Choice, err error) {
+	room, err := b.Storeroom(ctx)
+	if err != nil {
+		return nil, err
+	}
+	today, err := time.Parse(time.DateOnly, room.Today)
+	if err != nil {
+		return nil, fmt.Errorf("fats to choose from: %w", err)
+	}
+	fats := slices.Clone(fat.Reference())
+	for _, s := range blend {
+		if _, known := fat.BySlug(s.Fat.Slug); !known {
+			fats = append(fats, s.Fat)
+		}
+	}
+	for _, f := range fats {
+		line, known := room.Of(plan.FatKey(f))
+		c := reformulate.Choice{Fat: f, Price: -1, Days: -1}
+		if known {
+			if line.Newest.Known() {
+				c.Price = line.Newest.For(1_000_000).Float() // mg in a kilogram
+			}
+			c.InHouse = math.Max(0, float64(line.Balance.Free())/1000)
+			for _, d := range line.Deliveries {
+				until, err := time.Parse(time.DateOnly, d.Expires(line.Life))
+				if days := until.Sub(today).Hours() / 24; err == nil && (c.Days < 0 || days < c.Days) {
+					c.Days = math.Max(0, days)
+				}
+			}
+		}
+		own := slices.ContainsFunc(blend, func(s fat.Share) bool { return s.Fat.Key() == f.Key() })
+		if table || own || known && (line.Known() || len(line.Recipes) > 0) {
+			out = append(out, c)
+		}
+	}
+	return out, nil
 }

@@ -575,6 +575,21 @@ func (s *Room) recipeLife(w http.ResponseWriter, r *http.Request) error {
 	})
 }
 
+// setBlend writes a blend over the one of a form. Where it is another one, nothing stays locked.
+func setBlend(f *page.Form, blend fat.Blend, k stores, another bool) {
+	written := recipeForm(document.RecipeBody{Formula: recipe.Formula{Fats: blend}}, k)
+	for name := range f.Values {
+		if strings.HasPrefix(name, "fats[") && (another || !strings.HasSuffix(name, ".held")) {
+			f.Values.Del(name)
+		}
+	}
+	for name, v := range written.Values {
+		if strings.HasPrefix(name, "fats[") {
+			f.Values[name] = v
+		}
+	}
+}
+
 // reckon brings the shares of the fats to 100, swaps a fat, or splits the liquid
 // between what carries the lye and what is kept off it, and shows the bench as
 // it is then.
@@ -614,17 +629,7 @@ func (s *Room) reckon(w http.ResponseWriter, r *http.Request, f *page.Form, k st
 		err = fmt.Errorf("first mend what is marked in the fats")
 	}
 	if err == nil && do != "split" {
-		written := recipeForm(document.RecipeBody{Formula: recipe.Formula{Fats: blend}}, k)
-		for name := range f.Values {
-			if strings.HasPrefix(name, "fats[") && (do == "swap" || !strings.HasSuffix(name, ".held")) {
-				f.Values.Del(name)
-			}
-		}
-		for name, v := range written.Values {
-			if strings.HasPrefix(name, "fats[") {
-				f.Values[name] = v
-			}
-		}
+		setBlend(f, blend, k, do == "swap")
 	}
 	if _, saved := s.KeepTyped(r, b.Typed, f); saved != nil {
 		return saved
@@ -731,6 +736,8 @@ func (s *Room) RecipesRoutes(r page.Routes) {
 	r.Post("/recipes/{oid}/life", s.recipeLife)
 	r.Get("/recipes/{oid}/compare", s.compare)
 	r.Get("/recipes/{oid}/label", s.label)
+	r.Get("/recipes/{oid}/blends", s.blends)
+	r.Post("/recipes/{oid}/blends", s.takeBlend)
 	r.Get("/recipes/{oid}/recipe.json", s.recipeFile)
 	r.Get("/recipes/{oid}/blend.csv", s.blendFile)
 	r.Get("/recipes/{oid}/revisions/{number}", s.revision)
