@@ -459,8 +459,8 @@ func TestACheaperBlendIsTakenAsADraft(t *testing.T) {
 	require.NotEmpty(t, sunflower)
 	u.press("Take it as a draft")
 	u.until("the bench has it", `location.hash === "#fats"`)
-	u.until("with its share", fmt.Sprintf(`[...document.querySelectorAll("input[name$='.fat']")].some((i, n) => i.value.startsWith("Sunflower oil (high")
-		&& document.querySelectorAll("input[name$='.percent']")[n].value + " %%" === %q)`, sunflower))
+	u.until("with its share", fmt.Sprintf(`[...document.querySelectorAll("input[name$='.fat']")].some((i, n) =>
+		i.value.startsWith("Sunflower oil (high") && document.querySelectorAll("input[name$='.percent']")[n].value + " %%" === %q)`, sunflower))
 	assert.Equal(t, "another blend for the same bar", eval[string](u, `document.getElementById("f-note").value`))
 	u.back()
 	u.reads("h1", "Another blend")
