@@ -191,3 +191,34 @@ func TestADayIsLaidByItsHours(t *testing.T) {
 	status, _ := v.get("/plan/day/someday/hours")
 	assert.Equal(t, http.StatusNotFound, status)
 }
+
+// The next thing to do across all pots is one line at the top: of the pot on the bench, and of those of today's plans.
+func TestTheNextThingOfAllPotsStandsAtTheTop(t *testing.T) {
+	t.Parallel()
+	v := visit(t)
+	_, page := v.get("/make")
+	has(t, page, "The hours of today", "13-Y, Ewe morning")
+	next := regexp.MustCompile(`(?s)<ol>.*?<b class="tabular-nums">([^<]+)</b> <a href="(/make/[a-z0-9]+)">`).FindStringSubmatch(page)
+	require.NotEmpty(t, next)
+	assert.Equal(t, "Now", next[1])
+	run := next[2]
+	_, alone := v.get("/make/next?lot=" + strings.TrimPrefix(run, "/make/"))
+	assert.NotContains(t, alone, "<li>", "on the page of the only pot there is nothing to add")
+
+	plan := v.planFor("2026-03-14")
+	_, both := v.get("/make/next?lot=" + strings.TrimPrefix(run, "/make/"))
+	has(t, both, "<li>", "Now")
+	_, hours := v.get("/plan/day/2026-03-14/hours")
+	has(t, hours, "From now on, all is done at", "13-Y, Ewe morning", plan)
+	assert.NotContains(t, hours, "in hand", "what is taken already is no step")
+}
+
+// planFor gives one of the open plans a day, and names its recipe.
+func (v *visitor) planFor(day string) string {
+	v.t.Helper()
+	_, list := v.get("/plan/day/2026-03-15")
+	at := regexp.MustCompile(`href="(/plans/[a-z0-9]{26})">([^<]+)</a>`).FindStringSubmatch(list)
+	require.NotEmpty(v.t, at)
+	v.does(at[1], at[1]+"/day", "day", day)
+	return html.UnescapeString(at[2])
+}

@@ -34,7 +34,7 @@ var rules = func() door.Rules {
 			"GET /lye", "GET /lye/{oid}", "GET /lye/{oid}/label", "GET /lye/new", "GET /lye/fats", "GET /lye/heat",
 			"POST /lye/{oid}/draw", "POST /lye/{oid}/count", "POST /lye/{oid}/read",
 			"GET /rehearsal", "POST /plans/{oid}/rehearse",
-			"GET /make", "GET /make/{oid}", "GET /make/{oid}/live", "GET /make/{oid}/paper", "GET /photos/{file}",
+			"GET /make", "GET /make/next", "GET /make/{oid}", "GET /make/{oid}/live", "GET /make/{oid}/paper", "GET /photos/{file}",
 			"POST /bench/scale/tare", "POST /bench/{kind}/tell",
 			"GET /lots", "GET /lots/{oid}", "GET /lots/{oid}/tag", "GET /lots/{oid}/label",
 			"GET /lots/{oid}/record", "GET /lots/{oid}/record.csv", "GET /lots/{oid}/record.json",

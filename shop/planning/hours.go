@@ -3,6 +3,7 @@ package planning
 import (
 	"context"
 	"fmt"
+	"slices"
 
 	"ashshelf/shop/document"
 	"ashshelf/soap/caution"
@@ -97,3 +98,84 @@ func (d Day) Hours(b Bench, roomC float64) timetable.Day {
 
 // Pots are those that were not started yet.
 func (p Plan) Pots() int { return max(0, p.PlanBody.Plan.Batches-len(p.Lots)) }
+
+// Conducted is what is left of a day: pots that were begun, each from where it stands, and those that are still to come.
+type Conducted struct {
+	Day  timetable.Day
+	Plan timetable.Plan
+	Lots map[string]string // identities of lots, by the names of their batches
+}
+
+// Next are the next things that somebody does with her hands, the first of them first; they are the same for everybody.
+func (c Conducted) Next() (out []timetable.Placed) {
+	hands := map[[2]string]bool{}
+	for _, b := range c.Day.Batches {
+		for _, s := range b.Steps {
+			hands[[2]string{b.Name, s.Name}] = slices.Contains(s.Uses, run.Hands)
+		}
+	}
+	for _, s := range c.Plan.Steps {
+		if hands[[2]string{s.Batch, s.Name}] {
+			out = append(out, s)
+		}
+	}
+	return out
+}
+
+// Conduct lays what is left of today anew: the pots on the bench as they stand, and those of today's plans that were not
+// begun. A bench that is past its hours goes on until midnight.
+func (pl *Planner) Conduct(ctx context.Context, b Bench) (c Conducted, err error) {
+	settings, err := pl.Settings(ctx)
+	if err != nil {
+		return c, err
+	}
+	now := pl.Now(settings.Location)
+	lots, err := pl.BeingMade(ctx)
+	if err != nil {
+		return c, err
+	}
+	d, err := pl.Day(ctx, now.Format(dayFormat))
+	if err != nil {
+		return c, err
+	}
+	minute := min(now.Hour()*60+now.Minute(), timetable.Minutes-1)
+	b.Start = max(1, minute)
+	if b.End <= b.Start+60 {
+		b.End = timetable.Minutes
+	}
+	c.Day, c.Lots = d.Hours(b, settings.RoomC), map[string]string{}
+	pots := len(lots) + len(c.Day.Batches)
+	c.Day.Resources[run.Quiet] = max(1, pots)
+	var begun []timetable.Batch
+	for _, l := range lots {
+		name := l.Code + ", " + l.Frozen.Recipe
+		rest := l.Order().Rest(name, settings.RoomC, pots, l.State(), l.WhenToCombine(settings.RoomC, now), b.Start)
+		if len(rest.Steps) == 0 {
+			continue
+		}
+		begun = append(begun, rest)
+		c.Lots[name] = l.OID
+		for _, s := range rest.Steps { // a shop may be using more than it has written down
+			if s.Name == run.InHand {
+				for what := range s.Keeps {
+					c.Day.Resources[what] = max(c.Day.Resources[what], taken(begun, what))
+				}
+			}
+		}
+	}
+	c.Day.Batches = append(begun, c.Day.Batches...)
+	c.Plan = timetable.Lay(c.Day)
+	return c, nil
+}
+
+// taken is how many of something are in hand.
+func taken(begun []timetable.Batch, what string) (n int) {
+	for _, b := range begun {
+		for _, s := range b.Steps {
+			if _, has := s.Keeps[what]; has && s.Name == run.InHand {
+				n++
+			}
+		}
+	}
+	return n
+}

@@ -2,7 +2,9 @@ package run
 
 import (
 	"fmt"
+	"maps"
 	"math"
+	"slices"
 
 	"ashshelf/soap/lye"
 	"ashshelf/soap/plan"
@@ -170,4 +172,128 @@ func (o Order) togetherWork(b *timetable.Batch, before []string, within map[stri
 	}
 	next(PourWork, max(perMold, perMold*o.molds()), soon, uses())
 	next(CleanWork, cleanMin, beforeCover, []string{Hands})
+}
+
+// InHand is a step of no length in which a pot keeps what it has taken already.
+const InHand = "in hand"
+
+// workOf is the step of a day that a step of the run belongs to.
+func workOf(s Step) string {
+	switch {
+	case s.Stage == Ready:
+		return ReadyWork
+	case s.Stage == LyeStage:
+		return LyeWork
+	case Melts(s):
+		return MeltWork
+	case s.Stage == FatStage:
+		return FatsWork
+	case s.Stage == AtHand:
+		return HandWork
+	case s.Key == TraceKey:
+		return TraceWork
+	case Cooks(s):
+		return CookWork
+	case s.Key == MeetKey || s.Kind == Warm || s.Kind == Milk:
+		return MeetWork
+	case s.Stage == Together:
+		return FinishWork
+	case s.Stage == IntoMold:
+		return PourWork
+	}
+	return CleanWork
+}
+
+// Rest is what is left of the work of a pot that was begun, from a minute of the day on: what is done is gone, what was done
+// in part is shorter, lye and fats are as warm as they were read or are foretold, and the jug, pot and blender that are
+// taken stay taken.
+func (o Order) Rest(name string, roomC float64, pots int, state State, meet Meeting, now int) timetable.Batch {
+	whole := o.Work(name, roomC, pots)
+	all, left := map[string]int{}, map[string]int{}
+	for _, s := range Steps(o) {
+		if s.Gone {
+			continue
+		}
+		all[workOf(s)]++
+		if !state.Done[s.Key] && !(s.Kind == Weigh && state.closed(s.Item)) {
+			left[workOf(s)]++
+		}
+	}
+	done := func(work string) bool { return all[work] > 0 && left[work] == 0 }
+	combined := done(MeetWork)
+	gone := map[string]bool{}
+	for i := range whole.Steps {
+		s := &whole.Steps[i]
+		switch s.Name {
+		case LyeCools:
+			gone[s.Name] = combined || done(LyeWork) && o.waited(s, meet, roomC, now)
+		case FatsCool: // what is read of both pots is in the lye's wait
+			gone[s.Name] = combined || done(FatsWork) && (all[MeltWork] == 0 || done(MeltWork))
+		default:
+			work := s.Name
+			if s.Uses == nil || all[work] == 0 { // a bout or a rest
+				work = TraceWork
+			}
+			gone[s.Name] = done(work)
+			if n := all[s.Name]; n > 0 && left[s.Name] < n && s.Minutes > 0 {
+				s.Minutes = max(1, s.Minutes*left[s.Name]/n)
+			}
+		}
+	}
+	return remaining(whole, gone, now)
+}
+
+// waited shortens the wait for lye that was mixed to what is foretold, and has it go on now; true when it is over.
+func (o Order) waited(s *timetable.Step, meet Meeting, roomC float64, now int) bool {
+	switch {
+	case math.IsNaN(meet.LyeC):
+	case meet.OK:
+		s.Minutes = int(math.Ceil(meet.Minutes))
+	default: // of the fats nothing is known yet
+		jug := o.Jug(Pot{}, roomC)
+		s.Minutes, _, _ = cools(meet.LyeC, roomC, lye.UsualTau(jug.Solution.Mass(), "open", false), meet.Low, meet.High)
+	}
+	s.At, s.Within = now, nil
+	return s.Minutes <= 0
+}
+
+// remaining leaves out of a batch what is done. What it has taken until a step that is still to come is kept from now on.
+func remaining(whole timetable.Batch, gone map[string]bool, now int) timetable.Batch {
+	out := timetable.Batch{Name: whole.Name}
+	held := map[string]string{}
+	for _, s := range whole.Steps {
+		if !gone[s.Name] {
+			continue
+		}
+		for what, until := range s.Keeps {
+			if !gone[until] {
+				held[what] = until
+			}
+		}
+	}
+	started := map[string]bool{} // what goes on by itself: nothing can hold it up, so that no pause after it is too long
+	for _, s := range whole.Steps {
+		started[s.Name] = s.At > 0
+	}
+	if len(held) > 0 {
+		out.Steps = append(out.Steps, timetable.Step{Name: InHand, At: now, Keeps: held})
+	}
+	for _, s := range whole.Steps {
+		if gone[s.Name] {
+			continue
+		}
+		s.After = slices.DeleteFunc(slices.Clone(s.After), func(name string) bool { return gone[name] })
+		s.Within = maps.Clone(s.Within)
+		maps.DeleteFunc(s.Within, func(name string, _ int) bool {
+			if started[name] && !gone[name] {
+				s.After = append(s.After, name)
+			}
+			return gone[name] || started[name]
+		})
+		if len(held) > 0 && s.At == 0 {
+			s.After = append(s.After, InHand)
+		}
+		out.Steps = append(out.Steps, s)
+	}
+	return out
 }

@@ -1,6 +1,7 @@
 package run_test
 
 import (
+	"math"
 	"slices"
 	"testing"
 
@@ -116,4 +117,49 @@ func TestASlowBatterIsBlendedInBouts(t *testing.T) {
 	require.NotNil(t, rest)
 	assert.Empty(t, rest.Uses, "hands are free while it rests")
 	assert.Nil(t, stepOf(b, run.MeltWork), "nothing is to be melted")
+}
+
+// What is done is gone, what is taken stays taken, and lye that was mixed goes on cooling whatever else is done.
+func TestWhatIsLeftOfAPotBeginsWhereItStands(t *testing.T) {
+	o := workOf(t, nil)
+	state := run.State{Done: map[string]bool{}, Pot: run.Pot{Grams: map[plan.Key]float64{}, Closed: map[plan.Key]bool{}}}
+	unknown := run.Meeting{LyeC: math.NaN(), FatsC: math.NaN()}
+	fresh := o.Rest("A", 20, 1, state, unknown, 600)
+	assert.Equal(t, o.Work("A", 20, 1), fresh, "nothing is done yet")
+
+	for _, s := range run.Steps(o) {
+		if s.Stage == run.Ready || s.Stage == run.LyeStage {
+			state.Done[s.Key] = true
+		}
+	}
+	mixed := o.Rest("A", 20, 1, state, unknown, 600)
+	assert.Nil(t, stepOf(mixed, run.ReadyWork))
+	assert.Nil(t, stepOf(mixed, run.LyeWork))
+	assert.Equal(t, map[string]string{run.JugAway: run.MeetWork}, stepOf(mixed, run.InHand).Keeps, "the jug is still away")
+	cools := stepOf(mixed, run.LyeCools)
+	assert.Equal(t, 600, cools.At)
+	warm := o.Rest("A", 20, 1, state, run.Meeting{LyeC: 50, FatsC: 45, OK: true, Minutes: 11.2}, 600)
+	assert.Equal(t, 12, stepOf(warm, run.LyeCools).Minutes, "what was read says how long it still takes")
+	alone := o.Rest("A", 20, 1, state, run.Meeting{LyeC: 60, FatsC: math.NaN(), Low: 38, High: 49}, 600)
+	assert.Less(t, stepOf(alone, run.LyeCools).Minutes, stepOf(mixed, run.LyeCools).Minutes, "or the lye alone does")
+	cold := o.Rest("A", 20, 1, state, run.Meeting{LyeC: 36, FatsC: 36, OK: true}, 600)
+	assert.Nil(t, stepOf(cold, run.LyeCools))
+
+	// However late it is, a pot that was begun is laid.
+	d := dayOf(mixed)
+	d.Start, d.Resources[run.Quiet] = 600, 1
+	require.Empty(t, d.Check())
+	plan := timetable.Lay(d)
+	require.Empty(t, plan.Late)
+	busy := timetable.Batch{Name: "B", Steps: []timetable.Step{{Name: "all hands", Minutes: 200, Uses: []string{run.Hands}}}}
+	d.Batches = append([]timetable.Batch{busy}, d.Batches...)
+	require.Empty(t, timetable.Lay(d).Late, "lye that became cold waits, and is not given up")
+
+	for _, s := range run.Steps(o) {
+		state.Done[s.Key] = !s.After
+	}
+	poured := o.Rest("A", 20, 1, state, unknown, 600)
+	require.Len(t, poured.Steps, 2)
+	assert.Equal(t, run.CleanWork, poured.Steps[1].Name)
+	assert.Equal(t, map[string]string{run.PotAway: run.CleanWork, run.Blender: run.CleanWork}, poured.Steps[0].Keeps)
 }

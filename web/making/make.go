@@ -23,6 +23,7 @@ import (
 	"ashshelf/soap/lot"
 	"ashshelf/soap/plan"
 	"ashshelf/soap/run"
+	"ashshelf/soap/timetable"
 	"ashshelf/soap/trouble"
 	"ashshelf/soap/unit"
 	"ashshelf/store"
@@ -824,6 +825,7 @@ func afterStep(act string, f *page.Form) string {
 // MakingRoutes are the addresses of make day, of trouble and of records.
 func (s *Room) MakingRoutes(r page.Routes) {
 	r.Get("/make", s.makeList)
+	r.Get("/make/next", s.next)
 	r.Get("/make/{oid}", s.makeLot)
 	r.Get("/make/{oid}/paper", s.paper)
 	r.Get("/rehearsal", s.rehearsal)
@@ -858,10 +860,70 @@ func (s *Room) makeList(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
+	next, err := s.nextThings(r)
+	if err != nil {
+		return err
+	}
 	return s.Show(w, r, http.StatusOK, "makelist", "Make", "Make", nil, struct {
 		Lots  []*lot.Lot
 		Plans []planning.Plan
 		All   int
 		None  bool
-	}{lots, plans, all, len(lots) == 0 && len(plans) == 0})
+		Next  nextThings
+	}{lots, plans, all, len(lots) == 0 && len(plans) == 0, next})
+}
+
+// nextThings are what is to be done next at the bench, across all pots that are being made or are planned for today.
+type nextThings struct {
+	Lot    string // the run on whose page they stand; empty on the list
+	Things []nextThing
+	Late   []string
+	Hours  string // address of the day by its hours
+}
+
+type nextThing struct {
+	When, What, Of, Link string
+	Now                  bool
+}
+
+// mostNext is how many things are told at once: what is to be done, and what to keep in mind.
+const mostNext = 3
+
+// nextThings lays what is left of the day. On the page of a run that is the only pot there is nothing to add.
+func (s *Room) nextThings(r *http.Request) (out nextThings, err error) {
+	bench, err := s.Shop.UsualBench(r.Context())
+	if err != nil {
+		return out, err
+	}
+	c, err := s.Shop.Conduct(r.Context(), bench)
+	if err != nil {
+		return out, err
+	}
+	out.Lot = r.URL.Query().Get("lot")
+	out.Hours = "/plan/day/" + s.Shop.Now(page.SessionOf(r).Location).Format("2006-01-02") + "/hours"
+	if out.Lot != "" && len(c.Day.Batches) < 2 {
+		return out, nil
+	}
+	for _, step := range c.Next() {
+		if len(out.Things) == mostNext {
+			break
+		}
+		one := nextThing{When: timetable.Clock(step.From), What: step.Name, Of: step.Batch, Link: out.Hours, Now: step.From <= c.Day.Start}
+		if oid := c.Lots[step.Batch]; oid != "" {
+			one.Link = "/make/" + oid
+		}
+		out.Things = append(out.Things, one)
+	}
+	for _, l := range c.Plan.Late {
+		out.Late = append(out.Late, l.Batch)
+	}
+	return out, nil
+}
+
+func (s *Room) next(w http.ResponseWriter, r *http.Request) error {
+	next, err := s.nextThings(r)
+	if err != nil {
+		return err
+	}
+	return s.Render(w, r, http.StatusOK, "next-things", next)
 }

@@ -37,6 +37,7 @@ type hoursPage struct {
 	Broken  []timetable.Broken // by what was moved, had all else stayed
 	Moved   []string           // what was moved by hand, as it is asked for
 	Free    string             // address of the day with nothing moved
+	Today   bool               // it is what is left of today
 }
 
 // hoursBatch is a pot with its letter.
@@ -146,7 +147,19 @@ func (s *Room) hours(w http.ResponseWriter, r *http.Request) error {
 	p := hoursPage{Date: date, Form: f}
 	bench := readBench(f, usual)
 	moved := readFixed(f)
-	status, day := http.StatusOK, d.Hours(bench, settings.RoomC)
+	status, day, links := http.StatusOK, timetable.Day{}, map[string]string{}
+	if date == s.Shop.Now(settings.Location).Format("2006-01-02") && len(f.Problems) == 0 { // what is left of it, from where it stands
+		c, err := s.Shop.Conduct(r.Context(), bench)
+		if err != nil {
+			return err
+		}
+		day, bench.Start, bench.End, p.Today = c.Day, c.Day.Start, c.Day.End, true
+		for name, oid := range c.Lots {
+			links[name] = "/make/" + oid
+		}
+	} else {
+		day = d.Hours(bench, settings.RoomC)
+	}
 	for _, m := range moved {
 		if stepOf(day, m) == nil {
 			f.Problems.Add("at", "“%s” of “%s” is no step of this day any more", m.step, m.batch)
@@ -155,7 +168,7 @@ func (s *Room) hours(w http.ResponseWriter, r *http.Request) error {
 	if len(f.Problems) > 0 {
 		status = http.StatusUnprocessableEntity
 	} else {
-		p.lay(d, bench, day, moved)
+		p.lay(d, bench, day, links, moved)
 	}
 	p.ask(bench)
 	return s.Show(w, r, status, "hours", "The hours of "+dayWords(date), "Plan", nil, p)
@@ -177,9 +190,9 @@ func (p *hoursPage) ask(b planning.Bench) {
 }
 
 // lay lays the day, with what was moved where it was put.
-func (p *hoursPage) lay(d planning.Day, b planning.Bench, day timetable.Day, moved []fixed) {
-	letter, link := map[string]string{}, map[string]string{}
-	at := 0
+func (p *hoursPage) lay(d planning.Day, b planning.Bench, day timetable.Day, link map[string]string, moved []fixed) {
+	letter := map[string]string{}
+	at := len(link) // pots that were begun stand first
 	for _, one := range d.Plans {
 		for range one.Pots() {
 			link[day.Batches[at].Name] = "/plans/" + one.OID
@@ -246,6 +259,9 @@ func (p *hoursPage) rows(letter map[string]string, moved []fixed) {
 	query := p.Form.Values
 	p.Free = "?" + without(query, "at").Encode()
 	for _, s := range p.Plan.Steps {
+		if s.Name == run.InHand {
+			continue
+		}
 		row := hoursRow{Placed: s, Letter: letter[s.Batch], Key: s.Batch + "|" + s.Name}
 		row.At, row.Until = timetable.Clock(s.From), timetable.Clock(s.To)
 		if s.Waits != nil && (s.Waits.Resource == "" || s.Waits.Batch != s.Batch) { // one thing after the other needs no reason
