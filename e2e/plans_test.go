@@ -255,5 +255,15 @@ func TestAPlannedDayBecomesLanes(t *testing.T) {
 	u.press("Lay it")
 	u.reads("main", "say how many there are, as a whole number")
 	assert.Equal(t, "nobody", eval[string](u, `document.getElementById("f-hands").value`), "what was typed is kept")
+
+	// On make day the next thing of all pots is the first line, and a pot that is started joins them.
+	u.open("/make")
+	u.reads("#next", "Now Get ready 13-Y, Ewe morning")
+	u.accessible("what is next")
+	u.open("/plan/day/2026-03-15")
+	u.press("Quern base")
+	u.press("Start")
+	u.reads("#next", "Quern base")
+	u.reads("#next", "13-Y, Ewe morning")
 	u.noErrors()
 }
