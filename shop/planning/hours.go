@@ -7,6 +7,7 @@ import (
 
 	"ashshelf/shop/document"
 	"ashshelf/soap/caution"
+	"ashshelf/soap/learn"
 	"ashshelf/soap/run"
 	"ashshelf/soap/timetable"
 )
@@ -66,7 +67,7 @@ func (b Bench) Check() (p caution.Problems) {
 }
 
 // Hours is the day as a timetable: each pot that is still to be started is a batch, in the turns of its plans.
-func (d Day) Hours(b Bench, roomC float64) timetable.Day {
+func (d Day) Hours(b Bench, roomC float64, paces Paces) (timetable.Day, Learned) {
 	out := timetable.Day{Start: b.Start, End: b.End, Resources: map[string]int{}}
 	for name, n := range b.Has {
 		out.Resources[name] = n
@@ -76,7 +77,7 @@ func (d Day) Hours(b Bench, roomC float64) timetable.Day {
 		pots += p.Pots()
 	}
 	out.Resources[run.Quiet] = max(1, pots)
-	names := map[string]bool{}
+	names, learned := map[string]bool{}, Learned{}
 	for _, p := range d.Plans {
 		o := run.Order{Request: p.Request, Formula: p.Request.Formula, Sheet: p.Sheet, Pot: p.PlanBody.Plan}
 		batches := max(1, p.PlanBody.Plan.Batches)
@@ -90,7 +91,22 @@ func (d Day) Hours(b Bench, roomC float64) timetable.Day {
 				name = fmt.Sprintf("%s, pot %d", p.PlanBody.Recipe, n)
 			}
 			names[name] = true
-			out.Batches = append(out.Batches, o.Work(name, roomC, pots))
+			one := o.Work(name, roomC, pots)
+			learned[name] = paces.apply(&one, p.Plan.Recipe)
+			out.Batches = append(out.Batches, one)
+		}
+	}
+	return out, learned
+}
+
+// Learned is what the minutes of steps are from, where the shop's own lots say something: by batch and step.
+type Learned map[string]map[string]learn.Figure
+
+// Recipes are the recipes of the day's plans.
+func (d Day) Recipes() (out []string) {
+	for _, p := range d.Plans {
+		if !slices.Contains(out, p.Plan.Recipe) {
+			out = append(out, p.Plan.Recipe)
 		}
 	}
 	return out
@@ -104,6 +120,7 @@ type Conducted struct {
 	Day  timetable.Day
 	Plan timetable.Plan
 	Lots map[string]string // identities of lots, by the names of their batches
+	From Learned
 }
 
 // Next are the next things that somebody does with her hands, the first of them first; they are the same for everybody.
@@ -143,7 +160,16 @@ func (pl *Planner) Conduct(ctx context.Context, b Bench) (c Conducted, err error
 	if b.End <= b.Start+60 {
 		b.End = timetable.Minutes
 	}
-	c.Day, c.Lots = d.Hours(b, settings.RoomC), map[string]string{}
+	recipes := d.Recipes()
+	for _, l := range lots {
+		recipes = append(recipes, l.Recipe)
+	}
+	paces, err := pl.Paces(ctx, recipes)
+	if err != nil {
+		return c, err
+	}
+	c.Day, c.From = d.Hours(b, settings.RoomC, paces)
+	c.Lots = map[string]string{}
 	pots := len(lots) + len(c.Day.Batches)
 	c.Day.Resources[run.Quiet] = max(1, pots)
 	var begun []timetable.Batch
@@ -153,6 +179,7 @@ func (pl *Planner) Conduct(ctx context.Context, b Bench) (c Conducted, err error
 		if len(rest.Steps) == 0 {
 			continue
 		}
+		c.From[name] = paces.apply(&rest, l.Recipe)
 		begun = append(begun, rest)
 		c.Lots[name] = l.OID
 		for _, s := range rest.Steps { // a shop may be using more than it has written down

@@ -29,6 +29,8 @@ type Planner struct {
 	*stock.Keeper
 	*lots.Reader
 	Seller *selling.Seller // who knows what was assessed
+
+	took tookMemo
 }
 
 // Plan is a kept plan.

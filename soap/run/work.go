@@ -5,6 +5,7 @@ import (
 	"maps"
 	"math"
 	"slices"
+	"strings"
 
 	"ashshelf/soap/lye"
 	"ashshelf/soap/plan"
@@ -177,8 +178,8 @@ func (o Order) togetherWork(b *timetable.Batch, before []string, within map[stri
 // InHand is a step of no length in which a pot keeps what it has taken already.
 const InHand = "in hand"
 
-// workOf is the step of a day that a step of the run belongs to.
-func workOf(s Step) string {
+// WorkOf is the step of a day that a step of the run belongs to.
+func WorkOf(s Step) string {
 	switch {
 	case s.Stage == Ready:
 		return ReadyWork
@@ -204,6 +205,16 @@ func workOf(s Step) string {
 	return CleanWork
 }
 
+// PartOf is the part of the work that a step of a day belongs to: bouts and rests are of the trace.
+func PartOf(name string) string {
+	for _, of := range []string{boutWork, restOf} {
+		if strings.HasPrefix(name, strings.TrimSuffix(of, "%d")) {
+			return TraceWork
+		}
+	}
+	return name
+}
+
 // Rest is what is left of the work of a pot that was begun, from a minute of the day on: what is done is gone, what was done
 // in part is shorter, lye and fats are as warm as they were read or are foretold, and the jug, pot and blender that are
 // taken stay taken.
@@ -214,9 +225,9 @@ func (o Order) Rest(name string, roomC float64, pots int, state State, meet Meet
 		if s.Gone {
 			continue
 		}
-		all[workOf(s)]++
+		all[WorkOf(s)]++
 		if !state.Done[s.Key] && !(s.Kind == Weigh && state.closed(s.Item)) {
-			left[workOf(s)]++
+			left[WorkOf(s)]++
 		}
 	}
 	done := func(work string) bool { return all[work] > 0 && left[work] == 0 }

@@ -37,6 +37,7 @@ type hoursPage struct {
 	Broken  []timetable.Broken // by what was moved, had all else stayed
 	Moved   []string           // what was moved by hand, as it is asked for
 	Free    string             // address of the day with nothing moved
+	From    planning.Learned   // what the minutes of steps are from
 	Today   bool               // it is what is left of today
 }
 
@@ -52,6 +53,7 @@ type hoursRow struct {
 	At, Until      string
 	Key            string
 	Why            string
+	Learned        string // what its minutes are from, where they are others than the table's
 	Free           string // how much later it could be
 	Fixed          bool
 	Earlier, Later string // addresses with it moved
@@ -153,12 +155,16 @@ func (s *Room) hours(w http.ResponseWriter, r *http.Request) error {
 		if err != nil {
 			return err
 		}
-		day, bench.Start, bench.End, p.Today = c.Day, c.Day.Start, c.Day.End, true
+		day, bench.Start, bench.End, p.Today, p.From = c.Day, c.Day.Start, c.Day.End, true, c.From
 		for name, oid := range c.Lots {
 			links[name] = "/make/" + oid
 		}
 	} else {
-		day = d.Hours(bench, settings.RoomC)
+		paces, err := s.Shop.Paces(r.Context(), d.Recipes())
+		if err != nil {
+			return err
+		}
+		day, p.From = d.Hours(bench, settings.RoomC, paces)
 	}
 	for _, m := range moved {
 		if stepOf(day, m) == nil {
@@ -266,6 +272,9 @@ func (p *hoursPage) rows(letter map[string]string, moved []fixed) {
 		row.At, row.Until = timetable.Clock(s.From), timetable.Clock(s.To)
 		if s.Waits != nil && (s.Waits.Resource == "" || s.Waits.Batch != s.Batch) { // one thing after the other needs no reason
 			row.Why = s.Waits.Words()
+		}
+		if f, ok := p.From[s.Batch][s.Name]; ok && f.Telling() {
+			row.Learned = f.Words()
 		}
 		if s.Slack > 0 {
 			row.Free = page.Plural(s.Slack, "minute")
