@@ -31,37 +31,45 @@ type scheme struct {
 // laptop, in the dark on a small tablet, and on a telephone, where nothing may be wider than its window.
 func TestEveryPageReadsWell(t *testing.T) {
 	t.Parallel()
-	for _, one := range []scheme{
+	u := atDemo(t, 1280, 800)
+	schemes := []scheme{
 		{"by day", "light", 1280, 800, (*user).wellMade},
 		{"in the dark", "dark", 800, 1100, (*user).readable},
 		{"on a telephone", "light", 390, 844, func(*user, string) {}},
-	} {
-		t.Run(one.name, func(t *testing.T) {
-			t.Parallel()
-			u := atDemo(t, one.width, one.height)
-			_, err := chromedp.Call(u.tab, emulation.SetEmulatedMedia, emulation.SetEmulatedMediaParams{
-				Features: []*emulation.MediaFeature{{Name: "prefers-color-scheme", Value: one.colours}},
-			})
-			require.NoError(t, err)
-			seen := map[string]bool{}
-			queue := []string{"/", "/look"}
-			for len(queue) > 0 {
-				at := queue[0]
-				queue = queue[1:]
-				kind := kindOf(at)
-				if seen[kind] {
-					continue
-				}
-				seen[kind] = true
-				u.open(at)
-				queue = append(queue, u.leadsTo()...)
-				one.look(u, at+" "+one.name)
-				assert.False(t, eval[bool](u, `document.documentElement.scrollWidth > innerWidth + 1`), "%s is wider than the window %s", at, one.name)
-			}
-			assert.Greater(t, len(seen), 35)
-			u.noErrors()
-		})
 	}
+	seen := map[string]bool{}
+	queue := []string{"/", "/look"}
+	for len(queue) > 0 {
+		at := queue[0]
+		queue = queue[1:]
+		kind := kindOf(at)
+		if seen[kind] {
+			continue
+		}
+		seen[kind] = true
+		u.under(schemes[0])
+		u.open(at)
+		queue = append(queue, u.leadsTo()...)
+		for i, one := range schemes {
+			if i > 0 {
+				u.under(one)
+			}
+			one.look(u, at+" "+one.name)
+			assert.False(t, eval[bool](u, `document.documentElement.scrollWidth > innerWidth + 1`), "%s is wider than the window %s", at, one.name)
+		}
+	}
+	assert.Greater(t, len(seen), 35)
+	u.noErrors()
+}
+
+// under has the page shown in a scheme.
+func (u *user) under(one scheme) {
+	u.t.Helper()
+	_, err := chromedp.Call(u.tab, emulation.SetEmulatedMedia, emulation.SetEmulatedMediaParams{
+		Features: []*emulation.MediaFeature{{Name: "prefers-color-scheme", Value: one.colours}},
+	})
+	require.NoError(u.t, err)
+	u.do("window", chromedp.EmulateViewport(int64(one.width), int64(one.height)))
 }
 
 // leadsTo are the pages that a page links to, without files and what stands in the address
