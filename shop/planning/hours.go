@@ -66,13 +66,14 @@ func (b Bench) Check() (p caution.Problems) {
 	return p
 }
 
-// Hours is the day as a timetable: each pot that is still to be started is a batch, in the turns of its plans.
-func (d Day) Hours(b Bench, roomC float64, paces Paces) (timetable.Day, Learned) {
+// Hours is the day as a timetable: each pot that is still to be started is a batch, in the turns of its plans. begun is how
+// many pots are being made besides.
+func (d Day) Hours(b Bench, roomC float64, paces Paces, begun int) (timetable.Day, Learned) {
 	out := timetable.Day{Start: b.Start, End: b.End, Resources: map[string]int{}}
 	for name, n := range b.Has {
 		out.Resources[name] = n
 	}
-	pots := 0
+	pots := begun
 	for _, p := range d.Plans {
 		pots += p.Pots()
 	}
@@ -168,10 +169,9 @@ func (pl *Planner) Conduct(ctx context.Context, b Bench) (c Conducted, err error
 	if err != nil {
 		return c, err
 	}
-	c.Day, c.From = d.Hours(b, settings.RoomC, paces)
+	c.Day, c.From = d.Hours(b, settings.RoomC, paces, len(lots))
 	c.Lots = map[string]string{}
-	pots := len(lots) + len(c.Day.Batches)
-	c.Day.Resources[run.Quiet] = max(1, pots)
+	pots := c.Day.Resources[run.Quiet]
 	var begun []timetable.Batch
 	for _, l := range lots {
 		name := l.Code + ", " + l.Frozen.Recipe
@@ -190,7 +190,7 @@ func (pl *Planner) Conduct(ctx context.Context, b Bench) (c Conducted, err error
 			}
 		}
 	}
-	c.Day.Batches = append(begun, c.Day.Batches...)
+	c.Day.Batches, c.Day.Hurry = append(begun, c.Day.Batches...), true
 	c.Plan = timetable.Lay(c.Day)
 	return c, nil
 }

@@ -448,7 +448,7 @@ func (n *net) impossible() string {
 
 // fits looks for any plan within the day, and says why there is none.
 func (n *net) fits() (why string) {
-	switch found, none := n.solve(n.length, effortFits); {
+	switch found, none := n.solve(n.length, n.day.effort(effortFits)); {
 	case found:
 		return ""
 	case none:
@@ -558,7 +558,7 @@ func (n *net) tails() []int {
 
 // better betters a plan, down to what no plan can beat; proved says that none is earlier.
 func (n *net) better(least int) (best *net, proved bool) {
-	effort := effortBest
+	effort := n.day.effort(effortBest)
 	for n.ends() > least {
 		next := newNet(n.day, n.batches())
 		found, none := next.solve(n.ends()-1, effort)

@@ -31,6 +31,15 @@ type Day struct {
 	Start, End int
 	Resources  map[string]int // how many there are of each: hands, jugs, pots, scales
 	Batches    []Batch        // those before go before: what does not fit is the later one
+	Hurry      bool           // a tenth of the search does: it is laid again in a minute
+}
+
+// effort is how long is searched.
+func (d Day) effort(usual int) int {
+	if d.Hurry {
+		return usual / 10
+	}
+	return usual
 }
 
 // Batch is the steps of a pot.

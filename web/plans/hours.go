@@ -164,7 +164,7 @@ func (s *Room) hours(w http.ResponseWriter, r *http.Request) error {
 		if err != nil {
 			return err
 		}
-		day, p.From = d.Hours(bench, settings.RoomC, paces)
+		day, p.From = d.Hours(bench, settings.RoomC, paces, 0)
 	}
 	for _, m := range moved {
 		if stepOf(day, m) == nil {
