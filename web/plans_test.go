@@ -222,3 +222,26 @@ func (v *visitor) planFor(day string) string {
 	v.does(at[1], at[1]+"/day", "day", day)
 	return html.UnescapeString(at[2])
 }
+
+// Whether a loaf gels is foretold for its mold, its heat and its cover, and held against what lots showed; nonsense is told.
+func TestWhetherALoafGelsIsForetold(t *testing.T) {
+	t.Parallel()
+	v := visit(t)
+	_, list := v.get("/plan/day/2026-03-15")
+	at := regexp.MustCompile(`href="(/plans/[a-z0-9]{26})">Quern base</a>`).FindStringSubmatch(list)
+	require.NotEmpty(t, at)
+	_, sheet := v.get(at[1])
+	has(t, sheet, "Will it gel?")
+	_, page := v.get(at[1] + "/gel")
+	has(t, page, "It gels from about", "What lots of it showed", "Of the last 2 lots")
+	_, warm := v.get(at[1] + "/gel?cover=oven&oven=75&start=45")
+	has(t, warm, "It gels to its edges", "gel-ring")
+	_, cold := v.get(at[1] + "/gel?cover=chill&start=28")
+	has(t, cold, "It does not gel")
+	for query, says := range map[string]string{"start=300": "between 10 and 95", "room=hot": "“hot”",
+		"cover=oven&oven=500": "between 30 and 110", "mold=9": "choose a mold of the plan"} {
+		status, page := v.get(at[1] + "/gel?" + query)
+		assert.Equal(t, http.StatusUnprocessableEntity, status, query)
+		has(t, page, says)
+	}
+}

@@ -30,7 +30,7 @@ var rules = func() door.Rules {
 			"GET /materials", "GET /materials/{oid}",
 			"GET /infusions", "POST /infusions", "POST /infusions/{oid}", "GET /scents", "GET /scents/{oid}",
 			"GET /plan", "GET /plan/day/{date}", "GET /plan/day/{date}/hours",
-			"GET /plans/{oid}", "GET /plans/{oid}/sheet.csv", "GET /plans/{oid}/plan.json",
+			"GET /plans/{oid}/gel", "GET /plans/{oid}", "GET /plans/{oid}/sheet.csv", "GET /plans/{oid}/plan.json",
 			"GET /lye", "GET /lye/{oid}", "GET /lye/{oid}/label", "GET /lye/new", "GET /lye/fats", "GET /lye/heat",
 			"POST /lye/{oid}/draw", "POST /lye/{oid}/count", "POST /lye/{oid}/read",
 			"GET /rehearsal", "POST /plans/{oid}/rehearse",

@@ -8,6 +8,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"ashshelf/soap/gel"
 	"ashshelf/soap/lot"
 	"ashshelf/soap/schedule"
 	"ashshelf/web/draw"
@@ -79,4 +80,24 @@ func TestADayInLanesIsDrawnToTheMinute(t *testing.T) {
 	require.Len(t, said, 2, "a bar of two minutes has no room for a letter")
 	assert.True(t, strings.HasPrefix(said[0], "A Weigh"), said[0])
 	assert.Equal(t, "A", said[1])
+}
+
+// Both halves of a loaf are drawn, warm cells darker, and the line of the gel runs where it stopped, on both sides alike.
+func TestALoafThatGelsIsDrawnWithItsRing(t *testing.T) {
+	c := gel.Course{Moments: []gel.Moment{{Hour: 2, Warmth: [][]float64{{40, 40}, {72, 50}, {40, 40}},
+		Gelled: [][]bool{{false, false}, {true, false}, {false, false}}}}}
+	p := draw.OfGel(c, 80, 60, "a loaf")
+	got := classes(p)
+	assert.Equal(t, 1, got["path gel-ring"])
+	assert.Equal(t, 2, got["rect warm-1"], "two rows of one warmth are one rectangle each")
+	assert.Equal(t, 1, got["rect warm-4"], "its middle")
+	assert.Equal(t, 2, got["rect warm-2"], "and what is beside it, left and right")
+	for _, s := range p.Shapes {
+		if s.Class == "gel-ring" {
+			assert.Equal(t, 6, strings.Count(s.D, "L"), "its top, its floor and its side, twice")
+		}
+		if s.Kind == "text" {
+			assert.Equal(t, "2 h, 72 °C", s.Text)
+		}
+	}
 }

@@ -5,7 +5,9 @@ import (
 	"math"
 	"strings"
 
+	"ashshelf/soap/gel"
 	"ashshelf/soap/mold"
+	"ashshelf/soap/unit"
 )
 
 // Mold is a mold from the front and from above, in true proportion, with its
@@ -267,4 +269,90 @@ func (p *Picture) dividers(m mold.Mold, x0, y0, scale float64) {
 		y := m.Width * float64(i) / float64(m.Rows) * scale
 		p.rect("wood", x0, y0+y-t/2, m.Length*scale, t)
 	}
+}
+
+// The measures of a loaf that warms and cools.
+const (
+	gelWide, gelHigh = 150.0, 120.0 // of one cross-section at most
+	gelGap           = 26.0
+	gelLine          = 4 // to a row
+)
+
+// gelTints are the temperatures from which on a cell has another tint.
+var gelTints = []float64{35, 45, 55, 65, 75, 85}
+
+// OfGel draws the cross-section of a loaf at some hours: the warmer, the darker, with a line around what has gelled.
+func OfGel(c gel.Course, width, height float64, words string) (p Picture) {
+	scale := math.Min(gelWide/width, gelHigh/height)
+	w, h := width*scale, height*scale
+	rows := (len(c.Moments) + gelLine - 1) / gelLine
+	p = Picture{W: gelLine * (gelWide + gelGap), H: float64(rows) * (h + 34), Title: words}
+	for n, m := range c.Moments {
+		left := float64(n%gelLine)*(gelWide+gelGap) + (gelWide-w)/2
+		top := float64(n/gelLine) * (h + 34)
+		ny, nx := len(m.Warmth), len(m.Warmth[0])
+		dx, dy := w/2/float64(nx), h/float64(ny)
+		for y, row := range m.Warmth {
+			at := top + h - float64(y+1)*dy
+			p.band(row, left+w/2, at, dx, dy)
+		}
+		if ring := gelRing(m.Gelled, left+w/2, top+h, dx, dy); ring != "" {
+			p.path("gel-ring", ring)
+		}
+		p.rect("ln", left, top, w, h)
+		said := fmt.Sprintf("%s h, %.0f °C", unit.Trim(m.Hour, 1), m.Warmth[ny/2][0])
+		p.text("soft", left+w/2, top+h+18, 13, "middle", said)
+	}
+	return p
+}
+
+// band draws a row of cells from the middle outward to both sides, as few rectangles as do.
+func (p *Picture) band(row []float64, middle, y, dx, dy float64) {
+	dy += 0.4 // so that no light shows between two rows
+	class := func(i int) string {
+		tint := 0
+		for _, from := range gelTints {
+			if row[i] >= from {
+				tint++
+			}
+		}
+		return fmt.Sprintf("warm-%d", tint)
+	}
+	for from := 0; from < len(row); {
+		to := from + 1
+		for to < len(row) && class(to) == class(from) {
+			to++
+		}
+		a, b := float64(from)*dx, float64(to)*dx
+		if from == 0 {
+			p.rect(class(from), middle-b, y, 2*b, dy)
+		} else {
+			p.rect(class(from), middle+a, y, b-a, dy)
+			p.rect(class(from), middle-b, y, b-a, dy)
+		}
+		from = to
+	}
+}
+
+// gelRing is the line between what has gelled and what has not, around both halves. Rows stand from the floor up.
+func gelRing(gelled [][]bool, middle, floor, dx, dy float64) string {
+	var d strings.Builder
+	at := func(y, x int) bool { return y >= 0 && y < len(gelled) && x < len(gelled[y]) && gelled[y][x] }
+	line := func(x1, y1, x2, y2 float64) {
+		fmt.Fprintf(&d, "M%.1f %.1fL%.1f %.1f", middle+x1, y1, middle+x2, y2)
+		fmt.Fprintf(&d, "M%.1f %.1fL%.1f %.1f", middle-x1, y1, middle-x2, y2)
+	}
+	for y := range len(gelled) + 1 {
+		bottom := floor - float64(y)*dy
+		for x := range gelled[0] {
+			left, right := float64(x)*dx, float64(x+1)*dx
+			if at(y, x) != at(y-1, x) {
+				line(left, bottom, right, bottom)
+			}
+			if y < len(gelled) && at(y, x) != at(y, x+1) {
+				line(right, bottom, right, bottom-dy)
+			}
+		}
+	}
+	return d.String()
 }

@@ -807,6 +807,7 @@ func (s *Room) PlansRoutes(r page.Routes) {
 	r.Get("/plan/day/{date}", s.day)
 	r.Get("/plan/day/{date}/hours", s.hours)
 	r.Post("/plan/day/{date}", s.movePlan)
+	r.Get("/plans/{oid}/gel", s.gel)
 	r.Get("/plans/{oid}/sheet.csv", s.sheetFile)
 	r.Get("/plans/{oid}/plan.json", s.planFile)
 	r.Post("/plans/{oid}/day", s.setPlanDay)
