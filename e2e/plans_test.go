@@ -244,7 +244,11 @@ func TestAPlannedDayBecomesLanes(t *testing.T) {
 	u.until("it is moved", `location.search.includes("at=") && (document.body?.textContent ?? "").includes("Had all else stayed")`)
 	moved := `[...document.querySelectorAll("#hours-list li")].find(l => l.dataset.step === "Swifts at dusk|%s")?.dataset.from`
 	assert.Equal(t, strconv.Itoa(from+10), eval[string](u, fmt.Sprintf(moved, "Weigh and mix the lye")))
-	assert.Equal(t, strconv.Itoa(from+10+11), eval[string](u, fmt.Sprintf(moved, "Lye cools")), "nothing keeps lye from cooling")
+	mixed := eval[string](u, `[...document.querySelectorAll("#hours-list li")].find(
+		l => l.dataset.step === "Swifts at dusk|Weigh and mix the lye").children[1].textContent.trim()`)
+	cools := eval[string](u, `[...document.querySelectorAll("#hours-list li")].find(
+		l => l.dataset.step === "Swifts at dusk|Lye cools").children[0].textContent.trim()`)
+	assert.Equal(t, mixed, cools, "nothing keeps lye from cooling")
 	assert.Equal(t, steps, eval[int](u, `document.querySelectorAll("#hours-list li").length`), "nothing is lost")
 	u.press("As it was laid")
 	u.until("it is back", `!location.search.includes("at=")`)

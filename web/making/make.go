@@ -34,6 +34,7 @@ import (
 // makePage is the bench on make day: one step large, the others small.
 type makePage struct {
 	*lot.Lot
+	Next     nextThings // of all pots, where there is another one
 	Forms    page.Forms
 	Seen     int64
 	Stages   []runStage
@@ -190,6 +191,9 @@ func (s *Room) showMake(w http.ResponseWriter, r *http.Request, status int, post
 	}
 	p, err := s.makePageOf(r, l, posted, f)
 	if err != nil {
+		return err
+	}
+	if p.Next, err = s.nextThings(r, l.OID); err != nil {
 		return err
 	}
 	var to string
@@ -860,7 +864,7 @@ func (s *Room) makeList(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	next, err := s.nextThings(r)
+	next, err := s.nextThings(r, "")
 	if err != nil {
 		return err
 	}
@@ -890,7 +894,7 @@ type nextThing struct {
 const mostNext = 3
 
 // nextThings lays what is left of the day. On the page of a run that is the only pot there is nothing to add.
-func (s *Room) nextThings(r *http.Request) (out nextThings, err error) {
+func (s *Room) nextThings(r *http.Request, lot string) (out nextThings, err error) {
 	bench, err := s.Shop.UsualBench(r.Context())
 	if err != nil {
 		return out, err
@@ -899,7 +903,7 @@ func (s *Room) nextThings(r *http.Request) (out nextThings, err error) {
 	if err != nil {
 		return out, err
 	}
-	out.Lot = r.URL.Query().Get("lot")
+	out.Lot = lot
 	out.Hours = "/plan/day/" + s.Shop.Now(page.SessionOf(r).Location).Format("2006-01-02") + "/hours"
 	if out.Lot != "" && len(c.Day.Batches) < 2 {
 		return out, nil
@@ -921,7 +925,7 @@ func (s *Room) nextThings(r *http.Request) (out nextThings, err error) {
 }
 
 func (s *Room) next(w http.ResponseWriter, r *http.Request) error {
-	next, err := s.nextThings(r)
+	next, err := s.nextThings(r, r.URL.Query().Get("lot"))
 	if err != nil {
 		return err
 	}
