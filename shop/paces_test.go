@@ -12,6 +12,7 @@ import (
 	"ashshelf/soap/lot"
 	"ashshelf/soap/plan"
 	"ashshelf/soap/run"
+	"ashshelf/soap/trouble"
 )
 
 // madeSlowly makes a lot with so long for each weighing, and so long to trace.
@@ -87,4 +88,39 @@ func TestTheShopLearnsFromItsOwnLots(t *testing.T) {
 	b.madeSlowly(slow, 40*time.Minute, 24)
 	assert.NotContains(t, learn.Took(b.lot(slow)), run.FatsWork, "that was a pause, not work")
 	assert.Contains(t, learn.Took(b.lot(slow)), run.TraceWork, "and what was written down of the trace stands")
+}
+
+// The next thing to do follows what is ticked, whoever looks; trouble in one pot comes before all else.
+func TestTheNextThingFollowsTheRecords(t *testing.T) {
+	b := open(t)
+	one := b.started()
+	bench, err := b.UsualBench(ctx)
+	require.NoError(t, err)
+	next := func() string {
+		t.Helper()
+		c, err := b.Conduct(ctx, bench)
+		require.NoError(t, err)
+		require.NotEmpty(t, c.Next())
+		return c.Next()[0].Name
+	}
+	assert.Equal(t, run.ReadyWork, next())
+	for _, step := range run.Steps(b.lot(one).Order()) {
+		if step.Stage == run.Ready {
+			require.NoError(t, b.Tick(ctx, b.on(one), one, done(step)), step.Title)
+		}
+	}
+	assert.NotEqual(t, run.ReadyWork, next(), "what is ticked is done")
+	two := b.started()
+	c, err := b.Conduct(ctx, bench)
+	require.NoError(t, err)
+	assert.Len(t, c.Lots, 2)
+	assert.Empty(t, c.Plan.Late)
+	require.NoError(t, b.FileTrouble(ctx, b.on(two), two, shop.Report{Kind: trouble.Seized, Text: "like concrete"}))
+	assert.Equal(t, run.TroubleWork, next(), "hands go where something went wrong")
+
+	// Late in the evening the bench goes on.
+	b.now = time.Date(2026, 3, 2, 23, 30, 0, 0, time.UTC)
+	c, err = b.Conduct(ctx, bench)
+	require.NoError(t, err)
+	assert.NotEmpty(t, c.Plan.Late, "what does not fit before midnight is said")
 }

@@ -8,6 +8,7 @@ import (
 	"ashshelf/shop/document"
 	"ashshelf/soap/caution"
 	"ashshelf/soap/learn"
+	"ashshelf/soap/lot"
 	"ashshelf/soap/run"
 	"ashshelf/soap/timetable"
 )
@@ -173,6 +174,7 @@ func (pl *Planner) Conduct(ctx context.Context, b Bench) (c Conducted, err error
 	c.Lots = map[string]string{}
 	pots := c.Day.Resources[run.Quiet]
 	var begun []timetable.Batch
+	troubled := 0
 	for _, l := range lots {
 		name := l.Code + ", " + l.Frozen.Recipe
 		rest := l.Order().Rest(name, settings.RoomC, pots, l.State(), l.WhenToCombine(settings.RoomC, now), b.Start)
@@ -180,6 +182,13 @@ func (pl *Planner) Conduct(ctx context.Context, b Bench) (c Conducted, err error
 			continue
 		}
 		c.From[name] = paces.apply(&rest, l.Recipe)
+		if slices.ContainsFunc(l.Incidents, func(i lot.Incident) bool { return i.Outcome == "" }) {
+			at := b.Start
+			if troubled++; troubled > b.Has[run.Hands] {
+				at = 0
+			}
+			rest = run.Troubled(rest, at)
+		}
 		begun = append(begun, rest)
 		c.Lots[name] = l.OID
 		for _, s := range rest.Steps { // a shop may be using more than it has written down

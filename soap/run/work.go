@@ -268,6 +268,26 @@ func (o Order) waited(s *timetable.Step, meet Meeting, roomC float64, now int) b
 	return s.Minutes <= 0
 }
 
+// TroubleWork is what comes before all else in a pot in which something went wrong.
+const TroubleWork = "Trouble"
+
+// troubleMin is how long hands are with a pot in trouble, at the least.
+const troubleMin = 20
+
+// Troubled puts the trouble of a pot before all else that is done with it, from a minute of the day on: hands are with it, and
+// the other pots wait. With 0 it waits itself, where there are more pots in trouble than hands.
+func Troubled(b timetable.Batch, now int) timetable.Batch {
+	first := timetable.Step{Name: TroubleWork, Minutes: troubleMin, Uses: []string{Hands, Quiet}, At: now}
+	out := timetable.Batch{Name: b.Name, Steps: []timetable.Step{first}}
+	for _, s := range b.Steps {
+		if s.At == 0 { // what goes on by itself goes on
+			s.After = append(slices.Clone(s.After), TroubleWork)
+		}
+		out.Steps = append(out.Steps, s)
+	}
+	return out
+}
+
 // remaining leaves out of a batch what is done. What it has taken until a step that is still to come is kept from now on.
 func remaining(whole timetable.Batch, gone map[string]bool, now int) timetable.Batch {
 	out := timetable.Batch{Name: whole.Name}

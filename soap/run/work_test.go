@@ -155,6 +155,24 @@ func TestWhatIsLeftOfAPotBeginsWhereItStands(t *testing.T) {
 	d.Batches = append([]timetable.Batch{busy}, d.Batches...)
 	require.Empty(t, timetable.Lay(d).Late, "lye that became cold waits, and is not given up")
 
+	// What went wrong in one pot takes the hands from the other, and the lye cools all the same.
+	other := o.Work("B", 20, 2)
+	trouble := dayOf(run.Troubled(mixed, 600), other)
+	trouble.Start = 600
+	require.Empty(t, trouble.Check())
+	laid := timetable.Lay(trouble)
+	require.Empty(t, laid.Late)
+	at := map[string]int{}
+	for _, s := range laid.Steps {
+		at[s.Batch+s.Name] = s.From
+	}
+	assert.Equal(t, 600, at["A"+run.LyeCools])
+	for _, s := range mixed.Steps {
+		if len(s.Uses) > 0 {
+			assert.GreaterOrEqual(t, at["A"+s.Name], at["A"+run.TroubleWork]+20, s.Name)
+		}
+	}
+
 	for _, s := range run.Steps(o) {
 		state.Done[s.Key] = !s.After
 	}

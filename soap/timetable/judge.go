@@ -102,7 +102,6 @@ type Gain struct {
 func Gains(d Day, p Plan) (out []Gain) {
 	for _, name := range slices.Sorted(maps.Keys(d.Resources)) {
 		with := d
-		with.Hurry = true // what is found then is there
 		with.Resources = maps.Clone(d.Resources)
 		with.Resources[name]++
 		got := Lay(with)

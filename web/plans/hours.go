@@ -53,6 +53,7 @@ type hoursRow struct {
 	At, Until      string
 	Key            string
 	Why            string
+	Link           string // to the pot's run, or to its sheet
 	Learned        string // what its minutes are from, where they are others than the table's
 	Free           string // how much later it could be
 	Fixed          bool
@@ -232,7 +233,7 @@ func (p *hoursPage) lay(d planning.Day, b planning.Bench, day timetable.Day, lin
 	}
 	p.Late = p.Plan.Late
 	p.Ends, p.AtLeast = timetable.Clock(p.Plan.Ends), timetable.Clock(p.Plan.AtLeast)
-	p.rows(letter, moved)
+	p.rows(letter, link, moved)
 	p.draw(b, day, letter)
 }
 
@@ -261,14 +262,14 @@ func gainWords(g timetable.Gain) string {
 }
 
 // rows are the steps by their time.
-func (p *hoursPage) rows(letter map[string]string, moved []fixed) {
+func (p *hoursPage) rows(letter, link map[string]string, moved []fixed) {
 	query := p.Form.Values
 	p.Free = "?" + without(query, "at").Encode()
 	for _, s := range p.Plan.Steps {
 		if s.Name == run.InHand {
 			continue
 		}
-		row := hoursRow{Placed: s, Letter: letter[s.Batch], Key: s.Batch + "|" + s.Name}
+		row := hoursRow{Placed: s, Letter: letter[s.Batch], Link: link[s.Batch], Key: s.Batch + "|" + s.Name}
 		row.At, row.Until = timetable.Clock(s.From), timetable.Clock(s.To)
 		if s.Waits != nil && (s.Waits.Resource == "" || s.Waits.Batch != s.Batch) { // one thing after the other needs no reason
 			row.Why = s.Waits.Words()
