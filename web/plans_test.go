@@ -179,7 +179,8 @@ func TestADayIsLaidByItsHours(t *testing.T) {
 	has(t, moved, "Had all else stayed:", "you put it there", "As it was laid")
 	for query, says := range map[string]string{"start=nine": "type the time like 09:30", "hands=many": "whole number", "jug=-1": "0 to 20",
 		"end=08:00": "end after it begins",
-		"at=x":      "cannot be read", "at=a|b|late": "no time of the day", "at=a|b|10:00": "no step of this day"} {
+		"at=x":      "cannot be read", "at=a|b|late": "no time of the day", "at=a|b|10:00": "no step of this day",
+		"at=Swifts+at+dusk|Lye+cools|03:00": "cannot begin at 03:00: the day is from 09:00 to 17:00"} {
 		status, page := v.get(at + "?" + strings.ReplaceAll(query, "|", "%7C"))
 		assert.Equal(t, http.StatusUnprocessableEntity, status, query)
 		has(t, page, says)

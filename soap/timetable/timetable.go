@@ -160,6 +160,8 @@ func (d Day) checkSteps(at string, b Batch) (p caution.Problems) {
 		}
 		if s.At < 0 || s.At > Minutes || s.From < 0 || s.From > Minutes {
 			p.Add(path+".at", "give a time of the day")
+		} else if s.At > 0 && (s.At < d.Start || s.At+s.Minutes > d.End) {
+			p.Add(path+".at", "at %s it is outside of the day", Clock(s.At))
 		}
 	}
 	known := func(path, name string) bool {

@@ -107,6 +107,7 @@ func TestADayThatCannotBeIsToldWhereItIsWrong(t *testing.T) {
 		"batches[0].steps[2].uses":    func(d *timetable.Day) { d.Batches[0].Steps[2].Uses = []string{"crane"} },
 		"batches[0].steps[0].keeps":   func(d *timetable.Day) { d.Batches[0].Steps[0].Keeps = map[string]string{"jug": "fats"} },
 		"batches[0].steps[0].after":   func(d *timetable.Day) { d.Batches[0].Steps[0].After = []string{"cool"} },
+		"batches[0].steps[1].at":      func(d *timetable.Day) { d.Batches[0].Steps[1].At = 7 * 60 },
 		"batches[0].steps[4].minutes": func(d *timetable.Day) { d.Batches[0].Steps[4].Minutes = -5 },
 	} {
 		d := day(pot("A"), pot("B"))

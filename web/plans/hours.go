@@ -170,6 +170,9 @@ func (s *Room) hours(w http.ResponseWriter, r *http.Request) error {
 	for _, m := range moved {
 		if stepOf(day, m) == nil {
 			f.Problems.Add("at", "“%s” of “%s” is no step of this day any more", m.step, m.batch)
+		} else if m.at < max(1, day.Start) || m.at >= day.End {
+			f.Problems.Add("at", "“%s” of “%s” cannot begin at %s: the day is from %s to %s", m.step, m.batch, timetable.Clock(m.at),
+				timetable.Clock(day.Start), timetable.Clock(day.End))
 		}
 	}
 	if len(f.Problems) > 0 {
