@@ -312,9 +312,22 @@ func TestAnOrderIsCountedBackToItsPours(t *testing.T) {
 	require.NoError(t, err)
 	missing := func(b demand.Broken) bool { return b.What == demand.Missing }
 	assert.True(t, slices.ContainsFunc(moved.Broken, missing), "a week later is too late")
-	n, err := m.PlanPours(ctx, m.act(), []demand.Pour{p.Pour})
+	press := m.act()
+	for range 2 { // a press that is sent again makes none twice
+		n, err := m.PlanPours(ctx, press, []demand.Pour{p.Pour})
+		require.NoError(t, err)
+		assert.Equal(t, 2, n)
+	}
+	plans, all, err := m.OpenPlans(ctx, 0)
 	require.NoError(t, err)
-	assert.Equal(t, 2, n)
+	assert.Len(t, plans, all)
+	booked := 0
+	for _, one := range plans {
+		if one.Day == p.On.Format(time.DateOnly) {
+			booked++
+		}
+	}
+	assert.Equal(t, 2, booked)
 	a = m.ahead()
 	assert.Empty(t, a.Pours, "what is planned for a day is counted on")
 	assert.Empty(t, a.Short)

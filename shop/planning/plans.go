@@ -60,6 +60,30 @@ func (pl *Planner) KeepPlan(ctx context.Context, act journal.Act, o Order) (oid 
 	return pl.ByPerson(ctx, act, func(c *journal.Change) (string, error) { return keep(c, w, o.Day) })
 }
 
+// KeepPlans works orders out and keeps the plans of all of them, or of none.
+func (pl *Planner) KeepPlans(ctx context.Context, act journal.Act, orders []Order) error {
+	var all []ComputedPlan
+	for _, o := range orders {
+		if err := checkDay(o.Day, true); err != nil {
+			return err
+		}
+		w, err := pl.ComputePlan(ctx, o)
+		if err != nil {
+			return err
+		}
+		all = append(all, w)
+	}
+	_, err := pl.ByPerson(ctx, act, func(c *journal.Change) (oid string, err error) {
+		for i, w := range all {
+			if oid, err = keep(c, w, orders[i].Day); err != nil {
+				return "", err
+			}
+		}
+		return oid, nil
+	})
+	return err
+}
+
 // keep writes a plan that was worked out, for a day or for none.
 func keep(c *journal.Change, w ComputedPlan, day string) (oid string, err error) {
 	text, err := document.Encode(w.PlanBody)

@@ -3,7 +3,6 @@ package trading
 import (
 	"cmp"
 	"context"
-	"fmt"
 	"maps"
 	"math"
 	"slices"
@@ -632,8 +631,8 @@ func (a *Ahead) spare(shelves []Shelf) {
 	slices.SortStableFunc(a.Spares, func(x, y Spare) int { return y.Bars - x.Bars })
 }
 
-// PlanPours makes a plan for each pot of pours, for its day; the stores are promised to them from then on. A press that is
-// sent again makes none twice.
+// PlanPours makes a plan for each pot of pours, for its day, all of them or none; the stores are promised to them from then
+// on. A press that is sent again makes none twice.
 func (t *Trader) PlanPours(ctx context.Context, act journal.Act, pours []demand.Pour) (n int, err error) {
 	ahead, err := t.Ahead(ctx, pours)
 	if err != nil {
@@ -650,19 +649,13 @@ func (t *Trader) PlanPours(ctx context.Context, act journal.Act, pours []demand.
 			return 0, problem("pours", "%s is over", dayWords(p.On.Format(time.DateOnly)))
 		}
 	}
+	var orders []planning.Order
 	for _, p := range ahead.Pours {
 		order := p.Making.order
 		order.Day = p.On.Format(time.DateOnly)
-		for range p.Pots {
-			n++
-			one := act
-			one.Key = fmt.Sprintf("%s.%d", act.Key, n)
-			if _, err := t.planner.KeepPlan(ctx, one, order); err != nil {
-				return n, err
-			}
-		}
+		orders = append(orders, slices.Repeat([]planning.Order{order}, p.Pots)...)
 	}
-	return n, nil
+	return len(orders), t.planner.KeepPlans(ctx, act, orders)
 }
 
 // Makes reports whether it is planned for a product.
