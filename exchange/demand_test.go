@@ -2,11 +2,9 @@ package exchange_test
 
 import (
 	"bytes"
-	"io/fs"
 	"strings"
 	"testing"
 
-	"github.com/santhosh-tekuri/jsonschema/v6"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
@@ -31,15 +29,7 @@ func TestABackplanIsWrittenAsItsSchemaSays(t *testing.T) {
 
 	var text bytes.Buffer
 	require.NoError(t, exchange.WriteBackplan(&text, plan))
-	schema, err := fs.ReadFile(exchange.Schemas(), "backplan-1.schema.json")
-	require.NoError(t, err)
-	doc, err := jsonschema.UnmarshalJSON(bytes.NewReader(schema))
-	require.NoError(t, err)
-	c := jsonschema.NewCompiler()
-	require.NoError(t, c.AddResource("urn:ashshelf:backplan-1", doc))
-	got, err := jsonschema.UnmarshalJSON(&text)
-	require.NoError(t, err)
-	assert.NoError(t, c.MustCompile("urn:ashshelf:backplan-1").Validate(got))
+	holdsTo(t, "backplan-1", &text)
 }
 
 // Whatever is sent, it is answered with a plan or with problems that say where.

@@ -3,6 +3,7 @@ package exchange_test
 import (
 	"bytes"
 	"errors"
+	"io"
 	"io/fs"
 	"strings"
 	"testing"
@@ -27,6 +28,20 @@ const figBar = `{"format":"ashshelf.label-request/1",
  "style":"as-put-in","colours":"name","drying_loss_percent":8,
  "allergens":[{"additive":"Fig leaf","name":"Linalool","percent":4}],"words":"Softens hands."}`
 
+// holdsTo holds a text to a published schema.
+func holdsTo(t *testing.T, name string, text io.Reader) {
+	t.Helper()
+	schema, err := fs.ReadFile(exchange.Schemas(), name+".schema.json")
+	require.NoError(t, err)
+	doc, err := jsonschema.UnmarshalJSON(bytes.NewReader(schema))
+	require.NoError(t, err)
+	c := jsonschema.NewCompiler()
+	require.NoError(t, c.AddResource("urn:ashshelf:"+name, doc))
+	got, err := jsonschema.UnmarshalJSON(text)
+	require.NoError(t, err)
+	assert.NoError(t, c.MustCompile("urn:ashshelf:"+name).Validate(got))
+}
+
 func TestALabelIsWrittenAsItsSchemaSays(t *testing.T) {
 	q, err := exchange.ReadLabelRequest(strings.NewReader(figBar))
 	require.NoError(t, err)
@@ -37,15 +52,7 @@ func TestALabelIsWrittenAsItsSchemaSays(t *testing.T) {
 
 	var text bytes.Buffer
 	require.NoError(t, exchange.WriteLabel(&text, made))
-	schema, err := fs.ReadFile(exchange.Schemas(), "label-1.schema.json")
-	require.NoError(t, err)
-	doc, err := jsonschema.UnmarshalJSON(bytes.NewReader(schema))
-	require.NoError(t, err)
-	c := jsonschema.NewCompiler()
-	require.NoError(t, c.AddResource("urn:ashshelf:label-1", doc))
-	got, err := jsonschema.UnmarshalJSON(&text)
-	require.NoError(t, err)
-	assert.NoError(t, c.MustCompile("urn:ashshelf:label-1").Validate(got))
+	holdsTo(t, "label-1", &text)
 
 	q.Style = label.AfterSaponification
 	made, err = label.Make(q)

@@ -2,11 +2,9 @@ package exchange_test
 
 import (
 	"bytes"
-	"io/fs"
 	"strings"
 	"testing"
 
-	"github.com/santhosh-tekuri/jsonschema/v6"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
@@ -29,15 +27,7 @@ func TestADayIsWrittenAsItsSchemaSays(t *testing.T) {
 	require.Len(t, plan.Late, 1)
 	var text bytes.Buffer
 	require.NoError(t, exchange.WriteDay(&text, plan))
-	schema, err := fs.ReadFile(exchange.Schemas(), "day-1.schema.json")
-	require.NoError(t, err)
-	doc, err := jsonschema.UnmarshalJSON(bytes.NewReader(schema))
-	require.NoError(t, err)
-	c := jsonschema.NewCompiler()
-	require.NoError(t, c.AddResource("urn:ashshelf:day-1", doc))
-	got, err := jsonschema.UnmarshalJSON(&text)
-	require.NoError(t, err)
-	assert.NoError(t, c.MustCompile("urn:ashshelf:day-1").Validate(got))
+	holdsTo(t, "day-1", &text)
 }
 
 // Whatever is sent, it is answered with a day that breaks no rule, or with problems that say where.

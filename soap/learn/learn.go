@@ -171,7 +171,7 @@ func Took(l *lot.Lot) map[string]float64 {
 	list := []entry{{l.Started.Occurred, ""}}
 	out := map[string]float64{}
 	for _, t := range l.Ticks {
-		if !t.Done || t.Note != "" && t.Minutes == 0 && work[t.Step] == "" {
+		if !t.Done {
 			continue
 		}
 		if t.Step == run.TraceKey && t.Minutes > 0 && t.Minutes <= longestTrace {

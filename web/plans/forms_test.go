@@ -3,6 +3,10 @@ package plans
 import (
 	"testing"
 
+	"github.com/stretchr/testify/assert"
+
+	"ashshelf/soap/lye"
+	"ashshelf/soap/recipe"
 	"ashshelf/web/page"
 	"ashshelf/web/page/pagetest"
 )
@@ -11,4 +15,15 @@ func FuzzTheFormOfAPlanIsReadOrRefused(f *testing.F) {
 	pagetest.FuzzForms(f, map[string]func(*page.Form) any{
 		"order": func(f *page.Form) any { return readOrder(f) },
 	})
+}
+
+// A paste and a cooked soap do not gel by the heat of a mold, and nobody is told that they would.
+func TestOnlyALoafIsForetoldToGel(t *testing.T) {
+	loaf := recipe.Formula{Alkali: lye.DefaultAlkali()}
+	paste, cooked := loaf, loaf
+	paste.Alkali.NaOHPercent = 0
+	cooked.Process.Kind = recipe.Cooked
+	assert.Empty(t, noLoaf(loaf))
+	assert.Contains(t, noLoaf(paste), "no loaf")
+	assert.Contains(t, noLoaf(cooked), "in its pot")
 }

@@ -67,6 +67,17 @@ func batterOf(f recipe.Formula, p plan.Plan) gel.Batter {
 // coverOf is how the mold is covered where nobody says otherwise.
 func coverOf(f recipe.Formula) string { return string(run.Order{Formula: f}.Cover()) }
 
+// noLoaf says why the heat of a mold says nothing of a soap; empty where it does.
+func noLoaf(f recipe.Formula) string {
+	switch {
+	case f.Potash():
+		return "A paste of potash is no loaf: it clears over days, whatever its heat"
+	case f.Process.Cooks():
+		return "It is cooked, and has gelled in its pot"
+	}
+	return ""
+}
+
 // loafOf is a mold as a cross-section; false where it has none that is known.
 func loafOf(m lot.Mold) (gel.Loaf, bool) {
 	l := gel.Loaf{Width: m.Mold.Width, Height: m.Mold.Fill, Material: m.Material}
@@ -114,6 +125,8 @@ func (s *Room) gel(w http.ResponseWriter, r *http.Request) error {
 	}
 	status := http.StatusOK
 	switch {
+	case noLoaf(formula) != "":
+		p.Unknown = noLoaf(formula)
 	case len(p.Molds) == 0:
 		p.Unknown = "Of these molds no cross-section is known: measure one with a ruler, as a box or a tube"
 	case len(f.Problems) > 0:
