@@ -234,7 +234,7 @@ func TestWhetherALoafGelsIsForetold(t *testing.T) {
 	_, sheet := v.get(at[1])
 	has(t, sheet, "Will it gel?")
 	_, page := v.get(at[1] + "/gel")
-	has(t, page, "It gels from about", "What lots of it showed", "Of the last 2 lots")
+	has(t, page, "It gels from about", "What lots of it showed", "Of the last 2 lots", "Your own lots say otherwise:")
 	_, warm := v.get(at[1] + "/gel?cover=oven&oven=75&start=45")
 	has(t, warm, "It gels to its edges", "gel-ring")
 	_, cold := v.get(at[1] + "/gel?cover=chill&start=28")

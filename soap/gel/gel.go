@@ -89,6 +89,7 @@ const (
 	coldC        = 6.0 // °C of the cold
 	lessOfHeat   = 0.93
 	moreOfHeat   = 1.07
+	moreOfSugar  = 0.25 // of the heat that sugar, honey, milk or salt may bring besides
 	worseHeld    = 1.20 // times what mold and cover let through
 	betterHeld   = 0.82
 	gelEitherWay = 3.0 // °C by which a gel may be earlier or later
@@ -163,7 +164,11 @@ func Foretell(l Loaf, b Batter, pl Place) (Outlook, error) {
 	}
 	likely := run(l, b, pl, 1, 1, 0)
 	less := run(l, b, pl, lessOfHeat, worseHeld, gelEitherWay)
-	more := run(l, b, pl, moreOfHeat, betterHeld, -gelEitherWay)
+	warmest := moreOfHeat
+	if len(b.Warms) > 0 { // by how much nobody knows: what could be is not called out of the question
+		warmest += moreOfSugar
+	}
+	more := run(l, b, pl, warmest, betterHeld, -gelEitherWay)
 	say := func(of func(Course) bool) Verdict {
 		switch {
 		case of(less) && of(more):

@@ -49,6 +49,7 @@ func TestWhatMakersSeeIsForetold(t *testing.T) {
 	honey := batter(33)
 	honey.Warms = []string{"Honey"}
 	assert.Equal(t, []string{"Honey makes it warmer than is reckoned here"}, told(t, loaf, honey, Place{StartC: 40, RoomC: 20}).Unsure)
+	assert.NotEqual(t, No, told(t, loaf, honey, Place{StartC: 40, RoomC: 20, Cover: "insulate"}).Hot, "honey wrapped up may heave")
 }
 
 // Between nothing and all of it the gel stops in a ring: its middle is clear, its edge is not.

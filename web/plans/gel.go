@@ -186,6 +186,9 @@ func (s *Room) gelsSeen(r *http.Request, p *gelPage) error {
 	return nil
 }
 
+// Doubted reports whether lots of the recipe showed something else more often than not.
+func (p gelPage) Doubted() bool { return len(p.Seen) > 0 && 2*p.Fits < len(p.Seen) }
+
 // Held says how the model did on what was seen.
 func (p gelPage) Held() string {
 	if len(p.Seen) == 0 {
