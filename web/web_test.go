@@ -136,9 +136,18 @@ func (v *visitor) post(path string, form url.Values) (int, string) {
 }
 
 // has and matches look for something on a page without printing all of it.
+// Only the first text is looked for; what follows says why it should be there. Several texts are for hasAll.
 func has(t testing.TB, page, text string, why ...any) {
 	t.Helper()
 	assert.True(t, strings.Contains(page, text), append([]any{"the page lacks %q; %v", text}, why)...)
+}
+
+// hasAll looks for each of some texts.
+func hasAll(t testing.TB, page string, texts ...string) {
+	t.Helper()
+	for _, text := range texts {
+		has(t, page, text)
+	}
 }
 
 func matches(t *testing.T, page, pattern string, why ...any) {

@@ -27,3 +27,9 @@ func TestOnlyALoafIsForetoldToGel(t *testing.T) {
 	assert.Contains(t, noLoaf(paste), "no loaf")
 	assert.Contains(t, noLoaf(cooked), "in its pot")
 }
+
+func TestOwnLotsThatSpeakAgainstAGelAreHeard(t *testing.T) {
+	assert.True(t, gelPage{Seen: make([]gelSeen, 3), Fits: 1}.Doubted())
+	assert.False(t, gelPage{Seen: make([]gelSeen, 3), Fits: 2}.Doubted())
+	assert.False(t, gelPage{}.Doubted(), "no lot says nothing")
+}
