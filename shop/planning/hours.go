@@ -69,7 +69,7 @@ func (b Bench) Check() (p caution.Problems) {
 
 // Hours is the day as a timetable: each pot that is still to be started is a batch, in the turns of its plans. begun is how
 // many pots are being made besides.
-func (d Day) Hours(b Bench, roomC float64, paces Paces, begun int) (timetable.Day, Learned) {
+func (d Day) Hours(b Bench, roomC float64, e Experience, begun int) (timetable.Day, Learned) {
 	out := timetable.Day{Start: b.Start, End: b.End, Resources: map[string]int{}}
 	for name, n := range b.Has {
 		out.Resources[name] = n
@@ -93,15 +93,15 @@ func (d Day) Hours(b Bench, roomC float64, paces Paces, begun int) (timetable.Da
 				name = fmt.Sprintf("%s, pot %d", p.PlanBody.Recipe, n)
 			}
 			names[name] = true
-			one := o.Work(name, roomC, pots)
-			learned[name] = paces.apply(&one, p.Plan.Recipe)
-			out.Batches = append(out.Batches, one)
+			learned[name] = map[string]learn.Figure{}
+			about := About{p.Plan.Recipe, p.Request.Formula}
+			out.Batches = append(out.Batches, o.Work(name, roomC, pots, e.pace(about, learned[name])))
 		}
 	}
 	return out, learned
 }
 
-// Learned is what the minutes of steps are from, where the shop's own lots say something: by batch and step.
+// Learned is what the minutes of steps are from, where the shop's own lots say something: by batch and part of the work.
 type Learned map[string]map[string]learn.Figure
 
 // Recipes are the recipes of the day's plans.
@@ -166,22 +166,24 @@ func (pl *Planner) Conduct(ctx context.Context, b Bench) (c Conducted, err error
 	for _, l := range lots {
 		recipes = append(recipes, l.Recipe)
 	}
-	paces, err := pl.Paces(ctx, recipes)
+	e, err := pl.Experience(ctx, recipes)
 	if err != nil {
 		return c, err
 	}
-	c.Day, c.From = d.Hours(b, settings.RoomC, paces, len(lots))
+	c.Day, c.From = d.Hours(b, settings.RoomC, e, len(lots))
 	c.Lots = map[string]string{}
 	pots := c.Day.Resources[run.Quiet]
 	var begun []timetable.Batch
 	troubled := 0
 	for _, l := range lots {
 		name := l.Code + ", " + l.Frozen.Recipe
-		rest := l.Order().Rest(name, settings.RoomC, pots, l.State(), l.WhenToCombine(settings.RoomC, now), b.Start)
+		from := map[string]learn.Figure{}
+		pace := e.pace(About{l.Recipe, l.Frozen.Formula}, from)
+		rest := l.Order().Rest(name, settings.RoomC, pots, l.State(), l.WhenToCombine(settings.RoomC, now), b.Start, pace)
 		if len(rest.Steps) == 0 {
 			continue
 		}
-		c.From[name] = paces.apply(&rest, l.Recipe)
+		c.From[name] = from
 		if slices.ContainsFunc(l.Incidents, func(i lot.Incident) bool { return i.Outcome == "" }) {
 			at := b.Start
 			if troubled++; troubled > b.Has[run.Hands] {

@@ -30,7 +30,7 @@ type Planner struct {
 	*lots.Reader
 	Seller *selling.Seller // who knows what was assessed
 
-	took tookMemo
+	made madeMemo
 }
 
 // Plan is a kept plan.

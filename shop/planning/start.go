@@ -16,6 +16,14 @@ import (
 // StartLot starts the next pot of a plan as a lot and returns its identity. A
 // plan that is blocked needs a written reason.
 func (pl *Planner) StartLot(ctx context.Context, act journal.Act, planOID string, pot int, override string) (oid string, err error) {
+	read, err := pl.Plan(ctx, planOID)
+	if err != nil {
+		return "", err
+	}
+	e, err := pl.Experience(ctx, []string{read.Plan.Recipe})
+	if err != nil {
+		return "", err
+	}
 	return pl.ByPerson(ctx, act, func(c *journal.Change) (string, error) {
 		kept, err := c.Plan(planOID)
 		if err != nil {
@@ -60,7 +68,7 @@ func (pl *Planner) StartLot(ctx context.Context, act journal.Act, planOID string
 		frozen, err := document.Encode(lot.Frozen{
 			Program: journal.Version, Recipe: p.PlanBody.Recipe, Revision: p.PlanBody.Revision, Formula: p.Request.Formula,
 			Pot: p.PlanBody.Plan.Pot(), Sheet: p.Sheet, Molds: molds, Policy: p.Policy, Notes: p.PlanBody.Notes, Request: p.Request, Scale: p.Scale,
-			Unmold:    cure.Unmold(p.Request.Formula, form, material),
+			Unmold:    e.Window(About{p.Plan.Recipe, p.Request.Formula}, cure.Unmold(p.Request.Formula, form, material)),
 			Overrides: override, Expected: p.BarsOf(pot - 1), Kind: kind, Stock: p.StockOID, FatStock: p.FatStockOID,
 		})
 		if err != nil {

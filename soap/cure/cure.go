@@ -337,16 +337,33 @@ func (w Window) InRoom(c float64) Window {
 	if math.IsNaN(c) || math.Abs(pace-1) < 0.05 {
 		return w
 	}
-	by := func(d time.Duration, pace float64) time.Duration {
-		return time.Duration(float64(d) * pace).Round(15 * time.Minute)
-	}
-	out := Window{by(w.Opens, pace), by(w.Best, pace), by(w.Closes, math.Min(1, pace)), w.Why}
-	out.Opens, out.Best = min(out.Opens, out.Closes), min(out.Best, out.Closes)
+	out := w.moved(pace)
 	how := "sooner in a warm room"
 	if pace > 1 {
 		how = "later in a cool room"
 	}
 	out.Why += fmt.Sprintf("; %s of %s °C", how, unit.Trim(c, 0))
+	return out
+}
+
+// moved is a window that opens and is best so many times later, and closes no later than it did.
+func (w Window) moved(pace float64) Window {
+	by := func(d time.Duration, pace float64) time.Duration {
+		return time.Duration(float64(d) * pace).Round(15 * time.Minute)
+	}
+	out := Window{by(w.Opens, pace), by(w.Best, pace), by(w.Closes, math.Min(1, pace)), w.Why}
+	out.Opens, out.Best = min(out.Opens, out.Closes), min(out.Best, out.Closes)
+	return out
+}
+
+// Learned is the window of loaves that a shop's own lots found firm so many times later than the table has it, by half at
+// the most; why says how that is known. Like a cold room it does not let the window close later.
+func (w Window) Learned(pace float64, why string) Window {
+	if w.None() || math.IsNaN(pace) {
+		return w
+	}
+	out := w.moved(min(latest, max(earliest, pace)))
+	out.Why += "; " + why
 	return out
 }
 

@@ -267,18 +267,31 @@ func (l *Lot) Form() recipe.Form {
 // recipe itself says, and what stands in an oven, does not follow the room. What stays
 // where it was poured has none.
 func (l *Lot) Unmolds() cure.Window {
+	if l.Form().Unmolded() && !l.Cooked() {
+		return l.inRoom(l.Frozen.Unmold)
+	}
+	return l.TableWindow()
+}
+
+// TableWindow is [Lot.Unmolds] as it would be if no lot of the shop had said otherwise.
+func (l *Lot) TableWindow() cure.Window {
 	f := l.Frozen.Formula
 	form, material := FormIn(f, l.Frozen.Molds)
-	if !form.Unmolded() {
-		return cure.Unmold(f, form, material)
+	if form.Unmolded() && l.Cooked() {
+		f.Process = recipe.Process{Kind: recipe.Cooked}
 	}
-	if !l.Cooked() {
-		w, own := l.Frozen.Unmold, f.Process
-		if l.Pour != nil && l.Pour.RoomC != nil && own.Closes == 0 && own.Kind != recipe.Oven && own.Cover != "oven" {
-			w = w.InRoom(*l.Pour.RoomC)
-		}
+	w := cure.Unmold(f, form, material)
+	if !form.Unmolded() || l.Cooked() {
 		return w
 	}
-	f.Process = recipe.Process{Kind: recipe.Cooked}
-	return cure.Unmold(f, form, material)
+	return l.inRoom(w)
+}
+
+// inRoom is a window in the room that was noted at the pour.
+func (l *Lot) inRoom(w cure.Window) cure.Window {
+	own := l.Frozen.Formula.Process
+	if l.Pour != nil && l.Pour.RoomC != nil && own.Closes == 0 && own.Kind != recipe.Oven && own.Cover != "oven" {
+		w = w.InRoom(*l.Pour.RoomC)
+	}
+	return w
 }

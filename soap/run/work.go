@@ -64,21 +64,33 @@ const (
 	beforeCover = 30
 )
 
+// Pace is how many minutes a part of the work takes in this shop, from what most makers take; nil where nothing is known.
+type Pace func(part string, table float64) float64
+
+// minutes are those of a part, one at the least.
+func (p Pace) minutes(part string, table int) int {
+	if p == nil || table <= 0 {
+		return table
+	}
+	return max(1, int(math.Round(p(part, float64(table)))))
+}
+
 // Work is what a pot takes of a day: the steps of its run together, with how long each usually takes, as a batch of a
 // timetable. pots is how many are made that day. The lye is mixed so that it meets its fats while both are warm enough
-// and no longer too hot, by the pace at which they cool. The minutes are what most makers take; nobody's clock was read.
-func (o Order) Work(name string, roomC float64, pots int) timetable.Batch {
+// and no longer too hot, by the pace at which they cool. The minutes are what most makers take, or what a shop's own lots
+// say of its pace.
+func (o Order) Work(name string, roomC float64, pots int, pace Pace) timetable.Batch {
 	b := timetable.Batch{Name: name}
 	add := func(s timetable.Step) { b.Steps = append(b.Steps, s) }
 	s := o.sorted()
 	low, high := o.Formula.Working()
 
-	add(timetable.Step{Name: ReadyWork, Minutes: readyMin + perMold*o.molds(), Uses: []string{Hands}})
+	add(timetable.Step{Name: ReadyWork, Minutes: pace.minutes(ReadyWork, readyMin+perMold*o.molds()), Uses: []string{Hands}})
 	lyeItems := len(s.beforeLye) + len(s.lye) + len(s.inLye)
 	mixed, melted := LyeWork, FatsWork
 	within := map[string]int{}
-	add(timetable.Step{Name: LyeWork, Minutes: perItem*lyeItems + mixMin, Uses: []string{Hands, Scale, Quiet}, After: []string{ReadyWork},
-		Keeps: map[string]string{JugAway: MeetWork}})
+	add(timetable.Step{Name: LyeWork, Minutes: pace.minutes(LyeWork, perItem*lyeItems+mixMin), Uses: []string{Hands, Scale, Quiet},
+		After: []string{ReadyWork}, Keeps: map[string]string{JugAway: MeetWork}})
 	jug := o.Jug(Pot{}, roomC)
 	if cool, pause, waits := cools(jug.PeakC(), roomC, lye.UsualTau(jug.Solution.Mass(), "open", false), low, high); waits {
 		mixed = LyeCools
@@ -93,7 +105,8 @@ func (o Order) Work(name string, roomC float64, pots int) timetable.Batch {
 	for _, i := range append(append([]plan.Item{}, s.solid...), s.fluid...) {
 		grams += i.Target
 	}
-	add(timetable.Step{Name: FatsWork, Minutes: perItem * max(1, len(s.solid)+len(s.fluid)+len(s.inFats)), Uses: []string{Hands, Scale},
+	weighed := perItem * max(1, len(s.solid)+len(s.fluid)+len(s.inFats))
+	add(timetable.Step{Name: FatsWork, Minutes: pace.minutes(FatsWork, weighed), Uses: []string{Hands, Scale},
 		After: []string{ReadyWork}, Keeps: map[string]string{PotAway: CleanWork}})
 	if solid > 0 {
 		melted = MeltWork
@@ -107,10 +120,10 @@ func (o Order) Work(name string, roomC float64, pots int) timetable.Batch {
 	}
 	before := []string{mixed, melted}
 	if n := len(s.later) + len(s.hand); n > 0 {
-		add(timetable.Step{Name: HandWork, Minutes: perItem * n, Uses: []string{Hands, Scale}, After: []string{ReadyWork}})
+		add(timetable.Step{Name: HandWork, Minutes: pace.minutes(HandWork, perItem*n), Uses: []string{Hands, Scale}, After: []string{ReadyWork}})
 		before = append(before, HandWork)
 	}
-	o.togetherWork(&b, before, within, pots)
+	o.togetherWork(&b, before, within, pots, pace)
 	return b
 }
 
@@ -129,7 +142,7 @@ func cools(startC, roomC, tau, low, high float64) (minutes, pause int, waits boo
 }
 
 // togetherWork are the steps from the meeting of lye and fats to a clean bench. Nothing comes between them for long.
-func (o Order) togetherWork(b *timetable.Batch, before []string, within map[string]int, pots int) {
+func (o Order) togetherWork(b *timetable.Batch, before []string, within map[string]int, pots int, pace Pace) {
 	_, hurries := o.Formula.RiskyScent()
 	uses := func(names ...string) []string {
 		names = append([]string{Hands}, names...)
@@ -149,7 +162,7 @@ func (o Order) togetherWork(b *timetable.Batch, before []string, within map[stri
 			Within: map[string]int{newest: pause}})
 		newest = name
 	}
-	minutes := min(mostTrace, max(leastTrace, int(math.Round(usualTrace*o.Formula.Judge().Time.Figure/100))))
+	minutes := min(mostTrace, pace.minutes(TraceWork, o.TraceMinutes()))
 	if minutes < longTrace {
 		next(TraceWork, minutes, 0, uses())
 	} else {
@@ -169,10 +182,15 @@ func (o Order) togetherWork(b *timetable.Batch, before []string, within map[stri
 		}
 	}
 	if stirred > 0 {
-		next(FinishWork, stirred, 0, uses())
+		next(FinishWork, pace.minutes(FinishWork, stirred), 0, uses())
 	}
-	next(PourWork, max(perMold, perMold*o.molds()), soon, uses())
-	next(CleanWork, cleanMin, beforeCover, []string{Hands})
+	next(PourWork, pace.minutes(PourWork, max(perMold, perMold*o.molds())), soon, uses())
+	next(CleanWork, pace.minutes(CleanWork, cleanMin), beforeCover, []string{Hands})
+}
+
+// TraceMinutes is how long the batter usually takes to trace, by how fast its blend and what is in it work.
+func (o Order) TraceMinutes() int {
+	return min(mostTrace, max(leastTrace, int(math.Round(usualTrace*o.Formula.Judge().Time.Figure/100))))
 }
 
 // InHand is a step of no length in which a pot keeps what it has taken already.
@@ -218,8 +236,8 @@ func PartOf(name string) string {
 // Rest is what is left of the work of a pot that was begun, from a minute of the day on: what is done is gone, what was done
 // in part is shorter, lye and fats are as warm as they were read or are foretold, and the jug, pot and blender that are
 // taken stay taken.
-func (o Order) Rest(name string, roomC float64, pots int, state State, meet Meeting, now int) timetable.Batch {
-	whole := o.Work(name, roomC, pots)
+func (o Order) Rest(name string, roomC float64, pots int, state State, meet Meeting, now int, pace Pace) timetable.Batch {
+	whole := o.Work(name, roomC, pots, pace)
 	all, left := map[string]int{}, map[string]int{}
 	for _, s := range Steps(o) {
 		if s.Gone {

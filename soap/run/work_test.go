@@ -62,7 +62,7 @@ func dayOf(batches ...timetable.Batch) timetable.Day {
 }
 
 func TestAPotIsADayOfStepsThatCanBeLaid(t *testing.T) {
-	b := workOf(t, nil).Work("Quern base", 20, 1)
+	b := workOf(t, nil).Work("Quern base", 20, 1, nil)
 	d := dayOf(b)
 	require.Empty(t, d.Check())
 	p := timetable.Lay(d)
@@ -73,7 +73,7 @@ func TestAPotIsADayOfStepsThatCanBeLaid(t *testing.T) {
 	assert.Equal(t, map[string]int{run.LyeWork: 0}, cools.Within, "nothing keeps lye from cooling")
 	assert.Greater(t, cools.Minutes, 20)
 	assert.Greater(t, meets.Within[run.LyeCools], 5, "and it is not for ever that it is warm enough")
-	warm := stepOf(workOf(t, nil).Work("x", 28, 1), run.LyeCools)
+	warm := stepOf(workOf(t, nil).Work("x", 28, 1, nil), run.LyeCools)
 	assert.Greater(t, warm.Minutes, cools.Minutes, "in a warm room it takes longer")
 	for _, s := range b.Steps {
 		assert.Positive(t, s.Minutes, s.Name)
@@ -84,8 +84,8 @@ func TestWhatHurriesIsLastAndAlone(t *testing.T) {
 	fast := workOf(t, func(f *recipe.Formula) {
 		f.Additives = append(f.Additives, additive.Use{Name: "Clove leaf", Scent: true, Stage: additive.Trace, Behaviour: additive.Seizes,
 			Basis: additive.PercentOfFats, Rate: 2, Density: 1})
-	}).Work("Clove", 20, 2)
-	calm := workOf(t, nil).Work("Quern base", 20, 2)
+	}).Work("Clove", 20, 2, nil)
+	calm := workOf(t, nil).Work("Quern base", 20, 2, nil)
 	quiet := func(s *timetable.Step) (n int) {
 		for _, name := range s.Uses {
 			if name == run.Quiet {
@@ -111,7 +111,7 @@ func TestWhatHurriesIsLastAndAlone(t *testing.T) {
 }
 
 func TestASlowBatterIsBlendedInBouts(t *testing.T) {
-	b := workOf(t, func(f *recipe.Formula) { f.Fats = blendOf(t, 100, 0) }).Work("Slow olive", 20, 1)
+	b := workOf(t, func(f *recipe.Formula) { f.Fats = blendOf(t, 100, 0) }).Work("Slow olive", 20, 1, nil)
 	bout, rest := stepOf(b, "Blend, bout 1"), stepOf(b, "The blender rests, 1")
 	require.NotNil(t, bout)
 	require.NotNil(t, rest)
@@ -124,25 +124,25 @@ func TestWhatIsLeftOfAPotBeginsWhereItStands(t *testing.T) {
 	o := workOf(t, nil)
 	state := run.State{Done: map[string]bool{}, Pot: run.Pot{Grams: map[plan.Key]float64{}, Closed: map[plan.Key]bool{}}}
 	unknown := run.Meeting{LyeC: math.NaN(), FatsC: math.NaN()}
-	fresh := o.Rest("A", 20, 1, state, unknown, 600)
-	assert.Equal(t, o.Work("A", 20, 1), fresh, "nothing is done yet")
+	fresh := o.Rest("A", 20, 1, state, unknown, 600, nil)
+	assert.Equal(t, o.Work("A", 20, 1, nil), fresh, "nothing is done yet")
 
 	for _, s := range run.Steps(o) {
 		if s.Stage == run.Ready || s.Stage == run.LyeStage {
 			state.Done[s.Key] = true
 		}
 	}
-	mixed := o.Rest("A", 20, 1, state, unknown, 600)
+	mixed := o.Rest("A", 20, 1, state, unknown, 600, nil)
 	assert.Nil(t, stepOf(mixed, run.ReadyWork))
 	assert.Nil(t, stepOf(mixed, run.LyeWork))
 	assert.Equal(t, map[string]string{run.JugAway: run.MeetWork}, stepOf(mixed, run.InHand).Keeps, "the jug is still away")
 	cools := stepOf(mixed, run.LyeCools)
 	assert.Equal(t, 600, cools.At)
-	warm := o.Rest("A", 20, 1, state, run.Meeting{LyeC: 50, FatsC: 45, OK: true, Minutes: 11.2}, 600)
+	warm := o.Rest("A", 20, 1, state, run.Meeting{LyeC: 50, FatsC: 45, OK: true, Minutes: 11.2}, 600, nil)
 	assert.Equal(t, 12, stepOf(warm, run.LyeCools).Minutes, "what was read says how long it still takes")
-	alone := o.Rest("A", 20, 1, state, run.Meeting{LyeC: 60, FatsC: math.NaN(), Low: 38, High: 49}, 600)
+	alone := o.Rest("A", 20, 1, state, run.Meeting{LyeC: 60, FatsC: math.NaN(), Low: 38, High: 49}, 600, nil)
 	assert.Less(t, stepOf(alone, run.LyeCools).Minutes, stepOf(mixed, run.LyeCools).Minutes, "or the lye alone does")
-	cold := o.Rest("A", 20, 1, state, run.Meeting{LyeC: 36, FatsC: 36, OK: true}, 600)
+	cold := o.Rest("A", 20, 1, state, run.Meeting{LyeC: 36, FatsC: 36, OK: true}, 600, nil)
 	assert.Nil(t, stepOf(cold, run.LyeCools))
 
 	// However late it is, a pot that was begun is laid.
@@ -156,7 +156,7 @@ func TestWhatIsLeftOfAPotBeginsWhereItStands(t *testing.T) {
 	require.Empty(t, timetable.Lay(d).Late, "lye that became cold waits, and is not given up")
 
 	// What went wrong in one pot takes the hands from the other, and the lye cools all the same.
-	other := o.Work("B", 20, 2)
+	other := o.Work("B", 20, 2, nil)
 	trouble := dayOf(run.Troubled(mixed, 600), other)
 	trouble.Start = 600
 	require.Empty(t, trouble.Check())
@@ -176,7 +176,7 @@ func TestWhatIsLeftOfAPotBeginsWhereItStands(t *testing.T) {
 	for _, s := range run.Steps(o) {
 		state.Done[s.Key] = !s.After
 	}
-	poured := o.Rest("A", 20, 1, state, unknown, 600)
+	poured := o.Rest("A", 20, 1, state, unknown, 600, nil)
 	require.Len(t, poured.Steps, 2)
 	assert.Equal(t, run.CleanWork, poured.Steps[1].Name)
 	assert.Equal(t, map[string]string{run.PotAway: run.CleanWork, run.Blender: run.CleanWork}, poured.Steps[0].Keeps)

@@ -161,11 +161,11 @@ func (s *Room) hours(w http.ResponseWriter, r *http.Request) error {
 			links[name] = "/make/" + oid
 		}
 	} else {
-		paces, err := s.Shop.Paces(r.Context(), d.Recipes())
+		e, err := s.Shop.Experience(r.Context(), d.Recipes())
 		if err != nil {
 			return err
 		}
-		day, p.From = d.Hours(bench, settings.RoomC, paces, 0)
+		day, p.From = d.Hours(bench, settings.RoomC, e, 0)
 	}
 	for _, m := range moved {
 		if stepOf(day, m) == nil {
@@ -277,7 +277,7 @@ func (p *hoursPage) rows(letter, link map[string]string, moved []fixed) {
 		if s.Waits != nil && (s.Waits.Resource == "" || s.Waits.Batch != s.Batch) { // one thing after the other needs no reason
 			row.Why = s.Waits.Words()
 		}
-		if f, ok := p.From[s.Batch][s.Name]; ok && f.Telling() {
+		if f, ok := p.From[s.Batch][run.PartOf(s.Name)]; ok && f.Telling() {
 			row.Learned = f.Words()
 		}
 		if s.Slack > 0 {

@@ -8,6 +8,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"ashshelf/shop"
+	"ashshelf/shop/planning"
 	"ashshelf/soap/learn"
 	"ashshelf/soap/lot"
 	"ashshelf/soap/plan"
@@ -47,10 +48,11 @@ func (b *bench) madeSlowly(oid string, each time.Duration, trace float64) {
 func TestTheShopLearnsFromItsOwnLots(t *testing.T) {
 	b := open(t)
 	r, first := b.startedWith(formula())
-	paces, err := b.Paces(ctx, []string{r})
+	about := planning.About{Recipe: r, Formula: formula()}
+	e, err := b.Experience(ctx, []string{r})
 	require.NoError(t, err)
-	f := paces.Figure(r, run.TraceWork, 8)
-	assert.Equal(t, learn.Foretell(8, nil), f, "a pot that is being made says nothing yet")
+	f := e.Minutes(about, run.TraceWork, 8)
+	assert.Equal(t, learn.Foretell(learn.Minutes, 1, nil).Of(8), f, "a pot that is being made says nothing yet")
 
 	b.madeSlowly(first, 4*time.Minute, 24)
 	for range 3 {
@@ -58,19 +60,19 @@ func TestTheShopLearnsFromItsOwnLots(t *testing.T) {
 		b.madeSlowly(oid, 4*time.Minute, 24)
 	}
 	table := 0.0
-	for _, s := range b.lot(first).Order().Work("", 20, 1).Steps {
+	for _, s := range b.lot(first).Order().Work("", 20, 1, nil).Steps {
 		if s.Name == run.TraceWork {
 			table = float64(s.Minutes)
 		}
 	}
-	paces, err = b.Paces(ctx, []string{r})
+	e, err = b.Experience(ctx, []string{r})
 	require.NoError(t, err)
-	f = paces.Figure(r, run.TraceWork, table)
+	f = e.Minutes(about, run.TraceWork, table)
 	assert.Equal(t, 4, f.Own)
 	assert.InDelta(t, 24, f.Mid, 5)
 	assert.True(t, f.Telling())
 	assert.Contains(t, f.Words(), "from 4 lots; the table says")
-	other := paces.Figure("another recipe", run.TraceWork, table)
+	other := e.Minutes(planning.About{Recipe: "another recipe"}, run.TraceWork, table)
 	assert.Equal(t, []int{0, 4}, []int{other.Own, other.Others})
 	assert.Less(t, other.Mid, f.Mid)
 

@@ -1,0 +1,257 @@
+package planning
+
+import (
+	"context"
+	"fmt"
+	"sync"
+
+	"ashshelf/soap/cure"
+	"ashshelf/soap/learn"
+	"ashshelf/soap/lot"
+	"ashshelf/soap/recipe"
+	"ashshelf/soap/run"
+	"ashshelf/store"
+)
+
+// Experience is what the shop's own lots took and gave, the newest first.
+type Experience struct {
+	lots    []shown
+	minutes map[[2]string]learn.Figure // times what the table says, by recipe and part: a day asks for each of them often
+}
+
+// shown is a lot with what it showed, over what the table says for it.
+type shown struct {
+	lot   *lot.Lot
+	made  made
+	dried learn.Seen
+}
+
+// made is what the making of a lot showed.
+type made struct {
+	entry   int64              // the newest of the lot, when this was read
+	minutes map[string]float64 // by the part of the work
+	potG    float64            // that went into the molds and stayed in the pot, 0 where not all was weighed
+}
+
+// How many lots are looked at: of a recipe, and of the shop for a hint.
+const (
+	mostOwn    = 15
+	mostOthers = 30
+)
+
+// madeMemo remembers what the making of lots showed.
+type madeMemo struct {
+	mu sync.Mutex
+	of map[string]made // by the identity of a lot
+}
+
+// mostMemo is how many lots are remembered, so that a shop of many years does not fill the memory.
+const mostMemo = 2000
+
+// cooled are the stages of lots whose making is over.
+var cooled = []lot.Stage{lot.Unmolded, lot.Curing, lot.Ready, lot.Gone}
+
+// Experience reads what lots of some recipes showed, and the newest of the others for a hint.
+func (pl *Planner) Experience(ctx context.Context, recipes []string) (out Experience, err error) {
+	list, err := pl.Lots(ctx, store.LotsWhere{Stages: cooled, Most: mostOthers})
+	if err != nil {
+		return out, err
+	}
+	have := map[string]bool{}
+	for _, l := range list {
+		have[l.OID] = true
+	}
+	for _, recipe := range recipes {
+		own, err := pl.Lots(ctx, store.LotsWhere{Recipe: recipe, Stages: cooled, Most: mostOwn})
+		if err != nil {
+			return out, err
+		}
+		for _, l := range own {
+			if !have[l.OID] {
+				have[l.OID] = true
+				list = append(list, l)
+			}
+		}
+	}
+	out.minutes = map[[2]string]learn.Figure{}
+	for _, l := range list {
+		one := shown{lot: l}
+		if one.made, err = pl.madeOf(ctx, l); err != nil {
+			return out, err
+		}
+		if lost, ok := pl.LostOf(l); ok {
+			if usual := cure.ExpectedLoss(l.Frozen.Formula); usual > 0 {
+				one.dried = learn.Seen{Ratio: lost / usual}
+			}
+		}
+		out.lots = append(out.lots, one)
+	}
+	return out, nil
+}
+
+// madeOf is what the making of a lot showed.
+func (pl *Planner) madeOf(ctx context.Context, head *lot.Lot) (made, error) {
+	pl.made.mu.Lock()
+	have, known := pl.made.of[head.OID]
+	pl.made.mu.Unlock()
+	if known && have.entry == head.LastEntry {
+		return have, nil
+	}
+	l, err := pl.Lot(ctx, head.OID)
+	if err != nil {
+		return made{}, err
+	}
+	out := made{entry: head.LastEntry, minutes: map[string]float64{}}
+	table := map[string]float64{}
+	for _, s := range l.Order().Work("", roomOf(l), 1, nil).Steps {
+		if part := run.PartOf(s.Name); len(s.Uses) > 0 || part == run.TraceWork {
+			table[part] += float64(s.Minutes)
+		}
+	}
+	for part, minutes := range learn.Took(l) {
+		if table[part] > 0 {
+			out.minutes[part] = minutes / table[part]
+		}
+	}
+	if len(l.Unweighed()) == 0 {
+		for _, g := range l.Actual() {
+			out.potG += g
+		}
+	}
+	pl.made.mu.Lock()
+	defer pl.made.mu.Unlock()
+	if pl.made.of == nil || len(pl.made.of) > mostMemo {
+		pl.made.of = map[string]made{}
+	}
+	pl.made.of[head.OID] = out
+	return out, nil
+}
+
+// roomOf is how warm it was where a lot was made, or as warm as rooms are.
+func roomOf(l *lot.Lot) float64 {
+	if c := l.Warmth("room"); c != nil {
+		return *c
+	}
+	return 20
+}
+
+// About is the recipe that a figure is asked for.
+type About struct {
+	Recipe  string
+	Formula recipe.Formula
+}
+
+// foretell is a figure of a kind, by what each lot showed of it.
+func (e Experience) foretell(a About, k learn.Kind, table float64, of func(shown) (learn.Seen, bool)) learn.Figure {
+	var seen []learn.Seen
+	for _, l := range e.lots {
+		s, ok := of(l)
+		if !ok {
+			continue
+		}
+		s.Recipe = l.lot.Recipe
+		switch f := l.lot.Frozen.Formula; {
+		case l.lot.Recipe == a.Recipe:
+			s.Near = learn.Own
+		case learn.SameBase(a.Formula, f) || learn.SameScent(a.Formula, f):
+			s.Near = learn.Alike
+		}
+		seen = append(seen, s)
+	}
+	return learn.Foretell(k, table, seen)
+}
+
+// Minutes is how long a part of the work takes.
+func (e Experience) Minutes(a About, part string, table float64) learn.Figure {
+	key := [2]string{a.Recipe, part}
+	f, known := e.minutes[key]
+	if !known {
+		f = e.foretell(a, learn.Minutes, 1, func(l shown) (learn.Seen, bool) {
+			ratio, ok := l.made.minutes[part]
+			return learn.Seen{Ratio: ratio}, ok
+		})
+		e.minutes[key] = f
+	}
+	return f.Of(table)
+}
+
+// Trace is how long the batter takes to trace.
+func (e Experience) Trace(a About) learn.Figure {
+	return e.Minutes(a, run.TraceWork, float64(run.Order{Formula: a.Formula}.TraceMinutes()))
+}
+
+// Firm is after how many hours a loaf is firm, where the table has a window for it.
+func (e Experience) Firm(a About, w cure.Window) learn.Figure {
+	return e.foretell(a, learn.Firm, learn.HoursToFirm(w.Opens, w.Best), func(l shown) (learn.Seen, bool) {
+		return learn.Firmness(l.lot)
+	})
+}
+
+// Comes is what share of the pot comes to the cut; potLoss is what the plan leaves in the pot, in percent.
+func (e Experience) Comes(a About, potLoss float64) learn.Figure {
+	return e.foretell(a, learn.Comes, 1-potLoss/100, func(l shown) (learn.Seen, bool) {
+		return learn.Came(l.lot, l.made.potG)
+	})
+}
+
+// Good is what share of the planned bars is good.
+func (e Experience) Good(a About) learn.Figure {
+	return e.foretell(a, learn.Good, 1, func(l shown) (learn.Seen, bool) { return learn.Counted(l.lot) }).AtMost(1)
+}
+
+// Dries is what share of a bar dries away in a year.
+func (e Experience) Dries(a About) learn.Figure {
+	return e.foretell(a, learn.Dries, cure.ExpectedLoss(a.Formula)/100, func(l shown) (learn.Seen, bool) {
+		return l.dried, l.dried.Ratio > 0
+	})
+}
+
+// pace is how long the parts of the work of a recipe take; what is asked for is kept in from by its part, where lots say
+// something.
+func (e Experience) pace(a About, from map[string]learn.Figure) run.Pace {
+	return func(part string, table float64) float64 {
+		f := e.Minutes(a, part, table)
+		if f.Lots() > 0 {
+			from[part] = f
+		}
+		return f.Mid
+	}
+}
+
+// Told is a figure as a page shows it.
+type Told struct {
+	What string
+	learn.Figure
+}
+
+// Foretold is all that the shop's own lots say of a recipe in the molds of a plan; what they say nothing of is left out.
+func (e Experience) Foretold(a About, w cure.Window, potLoss float64) (out []Told) {
+	add := func(what string, f learn.Figure) {
+		if f.Lots() > 0 && f.Table > 0 {
+			out = append(out, Told{what, f})
+		}
+	}
+	add("To trace", e.Trace(a))
+	if !w.None() {
+		add("Until it is firm", e.Firm(a, w))
+	}
+	add("Of the pot at the cut", e.Comes(a, potLoss))
+	add("Good bars of those planned", e.Good(a))
+	add("Dries away in a year", e.Dries(a))
+	return out
+}
+
+// Window is the window of a soap as the shop's own lots found it, with why where that is another than the table's; a window
+// of the recipe's own, and that of cooked soap, stay.
+func (e Experience) Window(a About, table cure.Window) cure.Window {
+	if table.None() || a.Formula.Process.Closes > 0 || a.Formula.Process.Cooks() {
+		return table
+	}
+	f := e.Firm(a, table)
+	if f.Own == 0 || !f.Telling() {
+		return table
+	}
+	how := map[bool]string{true: "sooner", false: "later"}[f.Ratio() < 1]
+	return table.Learned(f.Ratio(), fmt.Sprintf("%s by your own lots: firm after %s h, %s, from %s; the table says %s", how, f.Says(f.Mid),
+		f.Range(), f.From(), f.Says(f.Table)))
+}
