@@ -10,6 +10,7 @@ import (
 	"ashshelf/shop"
 	"ashshelf/shop/planning"
 	"ashshelf/soap/learn"
+	"ashshelf/soap/ledger"
 	"ashshelf/soap/lot"
 	"ashshelf/soap/plan"
 	"ashshelf/soap/run"
@@ -90,6 +91,66 @@ func TestTheShopLearnsFromItsOwnLots(t *testing.T) {
 	b.madeSlowly(slow, 40*time.Minute, 24)
 	assert.NotContains(t, learn.Took(b.lot(slow)), run.FatsWork, "that was a pause, not work")
 	assert.Contains(t, learn.Took(b.lot(slow)), run.TraceWork, "and what was written down of the trace stands")
+}
+
+// Loaves that came out soft when they should be firm move the window of the next lot, which says why; one or two do not.
+func TestSoftLoavesMoveTheWindowOfTheNextLot(t *testing.T) {
+	b := open(t)
+	r, _ := b.startedWith(formula())
+	oid := b.startedOf(r)
+	table := b.lot(oid).Frozen.Unmold
+	for n := range 4 {
+		assert.Equal(t, table.Opens, b.lot(oid).Frozen.Unmold.Opens, "after %d lots", n)
+		b.weighed(oid)
+		require.NoError(t, b.RecordPour(ctx, b.on(oid), oid, lot.Pour{Trace: "light"}))
+		b.now = b.now.Add(table.Best + 4*time.Hour)
+		require.NoError(t, b.RecordUnmold(ctx, b.on(oid), oid, lot.Unmolding{Gel: "none"}, true, ""))
+		b.now = b.now.Add(20 * time.Hour)
+		require.NoError(t, b.RecordCut(ctx, b.on(oid), oid, lot.Cut{Bars: map[ledger.Grade]int{ledger.First: 9, ledger.Scrap: 1}, BarG: 118}, ""))
+		if oid = b.startedOf(r); n >= 2 {
+			break
+		}
+	}
+	moved := b.lot(oid).Frozen.Unmold
+	assert.Greater(t, moved.Opens, table.Opens)
+	assert.Equal(t, table.Closes, moved.Closes)
+	assert.Contains(t, moved.Why, "later by your own lots: firm after")
+	assert.Contains(t, moved.Why, "from 3 lots; the table says")
+	assert.Equal(t, table, b.lot(oid).TableWindow(), "and is learned from beside the table, not beside itself")
+
+	said, err := b.OwnLots(ctx, planning.About{Recipe: r, Formula: formula()}, nil, 1)
+	require.NoError(t, err)
+	assert.Equal(t, map[string]int{"none": 3}, said.Gels)
+	figures := map[string]learn.Figure{}
+	for _, f := range said.Figures {
+		figures[f.What] = f.Figure
+		assert.Equal(t, 3, f.Own, f.What)
+	}
+	good := figures["Good bars of those planned"]
+	assert.InDelta(t, 0.9, good.Mid, 0.03, "one of ten was scrap")
+	assert.Contains(t, figures, "Of the pot at the cut")
+	assert.NotContains(t, figures, "Dries away in a year", "no bar was weighed while it dried")
+}
+
+// Gels that were seen say how warm loaves stay in this shop.
+func TestSeenGelsSayHowWarmLoavesStay(t *testing.T) {
+	b := open(t)
+	r, _ := b.startedWith(formula())
+	oid := b.startedOf(r)
+	for range 3 {
+		b.poured(oid)
+		require.NoError(t, b.RecordUnmold(ctx, b.on(oid), oid, lot.Unmolding{Gel: "full"}, false, ""))
+		oid = b.startedOf(r)
+	}
+	shop, own, err := b.Gels(ctx, r)
+	require.NoError(t, err)
+	assert.Len(t, own, 3)
+	assert.Equal(t, 3, shop.Looks)
+	assert.Equal(t, "yours stay warmer than the model has it", shop.Words(), "open loaves that gelled through")
+	other, none, err := b.Gels(ctx, "another")
+	require.NoError(t, err)
+	assert.Empty(t, none)
+	assert.Equal(t, 3, other.Looks, "they are loaves of the shop for any recipe")
 }
 
 // The next thing to do follows what is ticked, whoever looks; trouble in one pot comes before all else.

@@ -234,11 +234,17 @@ func TestWhetherALoafGelsIsForetold(t *testing.T) {
 	_, sheet := v.get(at[1])
 	has(t, sheet, "Will it gel?")
 	_, page := v.get(at[1] + "/gel")
-	hasAll(t, page, "It gels from about", "What lots of it showed", "Of the last 2 lots")
+	hasAll(t, page, "It gels from about", "What lots of it showed", "of the last 2 lots", "of your loaves: yours")
 	_, warm := v.get(at[1] + "/gel?cover=oven&oven=75&start=45")
 	hasAll(t, warm, "It gels to its edges", "gel-ring")
 	_, cold := v.get(at[1] + "/gel?cover=chill&start=28")
 	has(t, cold, "It does not gel")
+	recipe := regexp.MustCompile(`href="(/recipes/[a-z0-9]{26}/learned)"`).FindStringSubmatch(sheet)
+	require.NotEmpty(t, recipe)
+	hasAll(t, sheet, "By your own lots", "the table says")
+	_, learned := v.get(recipe[1])
+	hasAll(t, learned, "What your own lots say", "To trace", "Until it is firm", "Good bars of those planned", "2 lots, ", "somebody looked at",
+		"Out of its mold")
 	for query, says := range map[string]string{"start=300": "between 10 and 95", "room=hot": "“hot”",
 		"cover=oven&oven=500": "between 30 and 110", "mold=9": "choose a mold of the plan"} {
 		status, page := v.get(at[1] + "/gel?" + query)

@@ -22,7 +22,7 @@ var rules = func() door.Rules {
 		},
 		role.Helper: {
 			"GET /", "GET /settings", "GET /you", "GET /find", "GET /guide", "GET /guide/{page}",
-			"GET /recipes", "GET /recipes/{oid}", "GET /recipes/{oid}/revisions/{number}", "GET /recipes/{oid}/card",
+			"GET /recipes", "GET /recipes/{oid}", "GET /recipes/{oid}/learned", "GET /recipes/{oid}/revisions/{number}", "GET /recipes/{oid}/card",
 			"GET /recipes/{oid}/compare", "GET /recipes/{oid}/label",
 			"GET /molds", "GET /molds/{oid}", "GET /equipment", "GET /equipment/{oid}",
 			"GET /stores", "GET /stores/of", "GET /stores/table", "GET /stores/receive", "GET /stores/deliveries/{oid}",

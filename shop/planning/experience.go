@@ -6,6 +6,7 @@ import (
 	"sync"
 
 	"ashshelf/soap/cure"
+	"ashshelf/soap/gel"
 	"ashshelf/soap/learn"
 	"ashshelf/soap/lot"
 	"ashshelf/soap/recipe"
@@ -241,6 +242,9 @@ func (e Experience) Foretold(a About, w cure.Window, potLoss float64) (out []Tol
 	return out
 }
 
+// leastFirm is how many own lots move a window: a loaf that was firm when it should be says little of when it was.
+const leastFirm = 3
+
 // Window is the window of a soap as the shop's own lots found it, with why where that is another than the table's; a window
 // of the recipe's own, and that of cooked soap, stay.
 func (e Experience) Window(a About, table cure.Window) cure.Window {
@@ -248,10 +252,45 @@ func (e Experience) Window(a About, table cure.Window) cure.Window {
 		return table
 	}
 	f := e.Firm(a, table)
-	if f.Own == 0 || !f.Telling() {
+	if f.Own < leastFirm || !f.Telling() {
 		return table
 	}
 	how := map[bool]string{true: "sooner", false: "later"}[f.Ratio() < 1]
 	return table.Learned(f.Ratio(), fmt.Sprintf("%s by your own lots: firm after %s h, %s, from %s; the table says %s", how, f.Says(f.Mid),
 		f.Range(), f.From(), f.Says(f.Table)))
+}
+
+// Said is all that the shop's own lots say of a recipe.
+type Said struct {
+	Figures []Told
+	Table   cure.Window    // of its loaves, as the table has it
+	Window  cure.Window    // as the next lot will have it
+	Gels    map[string]int // how often the gel of an own lot was seen so far
+	Looked  int            // own lots that somebody looked at
+	Shop    gel.Belief     // of how warm the shop's loaves stay
+}
+
+// OwnLots is all that the shop's own lots say of a recipe as it stands in some molds.
+func (pl *Planner) OwnLots(ctx context.Context, a About, molds []lot.Mold, potLoss float64) (out Said, err error) {
+	e, err := pl.Experience(ctx, []string{a.Recipe})
+	if err != nil {
+		return out, err
+	}
+	form, material := lot.FormIn(a.Formula, molds)
+	out.Table = cure.Unmold(a.Formula, form, material)
+	out.Window = e.Window(a, out.Table)
+	firm := out.Table
+	if !form.Cut() || a.Formula.Process.Closes > 0 || a.Formula.Process.Cooks() {
+		firm = cure.Window{}
+	}
+	out.Figures = e.Foretold(a, firm, potLoss)
+	var own []Looked
+	if out.Shop, own, err = pl.Gels(ctx, a.Recipe); err != nil {
+		return out, err
+	}
+	out.Gels, out.Looked = map[string]int{}, len(own)
+	for _, k := range own {
+		out.Gels[k.Seen]++
+	}
+	return out, nil
 }

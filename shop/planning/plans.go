@@ -30,7 +30,8 @@ type Planner struct {
 	*lots.Reader
 	Seller *selling.Seller // who knows what was assessed
 
-	made madeMemo
+	made  madeMemo
+	turns turnsMemo
 }
 
 // Plan is a kept plan.

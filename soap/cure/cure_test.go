@@ -110,6 +110,19 @@ func TestStrongLyeCoconutAndHardenersBringTheCutForward(t *testing.T) {
 	}
 }
 
+// What a shop's own loaves showed moves when a window opens and is best, says why, and never has it close later.
+func TestAWindowFollowsAShopsOwnLoaves(t *testing.T) {
+	loaf := cure.Window{Opens: 12 * time.Hour, Best: 24 * time.Hour, Closes: 48 * time.Hour, Why: "an ordinary loaf"}
+	later := loaf.Learned(1.25, "yours are soft for longer")
+	assert.Equal(t, cure.Window{Opens: 15 * time.Hour, Best: 30 * time.Hour, Closes: 48 * time.Hour,
+		Why: "an ordinary loaf; yours are soft for longer"}, later)
+	sooner := loaf.Learned(0.75, "x")
+	assert.Equal(t, []time.Duration{9 * time.Hour, 18 * time.Hour, 36 * time.Hour}, []time.Duration{sooner.Opens, sooner.Best, sooner.Closes})
+	far := loaf.Learned(9, "x")
+	assert.Equal(t, 36*time.Hour, far.Best, "by half at the most")
+	assert.True(t, cure.Window{Why: "it stays"}.Learned(2, "x").None())
+}
+
 // Nine degrees above 21 °C are 2^(-9/20) = 0.73 of the time, ten below 1.41, of
 // which 1.4 counts.
 func TestAWarmRoomBringsTheWindowForwardAndACoolOneNeverLetsItCloseLater(t *testing.T) {

@@ -10,7 +10,8 @@
 // figures are from chemistry where they are known (55 kJ for a mole of ester that is split by lye, as for ethyl acetate;
 // 2.0 and 3.6 J for a gram and a degree of fats and lye), and set so that what makers see comes out where they are not:
 // how fast it goes, how well molds keep heat, and how warm a gel is for its water. So each answer is worked out three
-// times, with less heat and more, and only what all three say is sure.
+// times, with less heat and more, and only what all three say is sure. How much less and more follows from what a shop saw
+// of its own loaves, see [Fit].
 package gel
 
 import (
@@ -69,30 +70,32 @@ func (pl Place) Check() (p caution.Problems) {
 
 // What the model is made of.
 const (
-	heatOfLye    = 55_000.0 // J for a mole of ester that is split and bound
-	warmthFats   = 2.0      // J/g/K
-	warmthLye    = 3.6      // J/g/K of alkali in water
-	warmthOther  = 2.5
-	conduction   = 0.33   // W/m/K of batter
-	density      = 1030.0 // kg/m³
-	atTrace      = 0.08   // of the reaction that is done when it is poured
-	halfAt40     = 2.3    // h until half is done in a batter that stays at 40 °C
-	activation   = 52_000.0
-	gasConstant  = 8.314
-	gelDry       = 100.0 // °C of a gel without water, and how many °C each percent of water in it takes off
-	gelPerWater  = 1.5
-	tooHot       = 92.0 // °C in the middle, from which on it heaves, cracks or leaks
-	cell         = 5.0  // mm
-	mostHours    = 20.0
-	halfOpen     = 0.5 // of the reaction, from which on it gels however slowly it came
-	ovenCools    = 3.0 // h in which an oven that is off loses two thirds of its heat
-	coldC        = 6.0 // °C of the cold
-	lessOfHeat   = 0.93
-	moreOfHeat   = 1.07
-	moreOfSugar  = 0.25 // of the heat that sugar, honey, milk or salt may bring besides
-	worseHeld    = 1.20 // times what mold and cover let through
-	betterHeld   = 0.82
-	gelEitherWay = 3.0 // °C by which a gel may be earlier or later
+	heatOfLye   = 55_000.0 // J for a mole of ester that is split and bound
+	warmthFats  = 2.0      // J/g/K
+	warmthLye   = 3.6      // J/g/K of alkali in water
+	warmthOther = 2.5
+	conduction  = 0.33   // W/m/K of batter
+	density     = 1030.0 // kg/m³
+	atTrace     = 0.08   // of the reaction that is done when it is poured
+	halfAt40    = 2.3    // h until half is done in a batter that stays at 40 °C
+	activation  = 52_000.0
+	gasConstant = 8.314
+	gelDry      = 100.0 // °C of a gel without water, and how many °C each percent of water in it takes off
+	gelPerWater = 1.5
+	tooHot      = 92.0 // °C in the middle, from which on it heaves, cracks or leaks
+	cell        = 5.0  // mm
+	mostHours   = 20.0
+	halfOpen    = 0.5  // of the reaction, from which on it gels however slowly it came
+	ovenCools   = 3.0  // h in which an oven that is off loses two thirds of its heat
+	coldC       = 6.0  // °C of the cold
+	moreOfSugar = 0.25 // of the heat that sugar, honey, milk or salt may bring besides
+)
+
+// What a step of warmth is: see [Fit].
+const (
+	heatPerStep = 0.07 // more heat
+	heldPerStep = 0.19 // less of it let through, as a logarithm
+	gelPerStep  = 3.0  // °C by which it gels earlier
 )
 
 // through is what a mold lets through in W/m²/K with the air at it, and top what the surface does.
@@ -157,18 +160,18 @@ type Outlook struct {
 	Unsure            []string
 }
 
-// Foretell says what will happen to a loaf.
-func Foretell(l Loaf, b Batter, pl Place) (Outlook, error) {
+// Foretell says what will happen to a loaf in a shop of which so much is believed.
+func Foretell(l Loaf, b Batter, pl Place, shop Belief) (Outlook, error) {
 	if err := append(l.Check(), pl.Check()...).Err(); err != nil {
 		return Outlook{}, err
 	}
-	likely := run(l, b, pl, 1, 1, 0)
-	less := run(l, b, pl, lessOfHeat, worseHeld, gelEitherWay)
-	warmest := moreOfHeat
+	low, mid, high := shop.warmth()
+	likely, less := warmer(l, b, pl, mid, 0), warmer(l, b, pl, low, 0)
+	sugar := 0.0
 	if len(b.Warms) > 0 { // by how much nobody knows: what could be is not called out of the question
-		warmest += moreOfSugar
+		sugar = moreOfSugar
 	}
-	more := run(l, b, pl, warmest, betterHeld, -gelEitherWay)
+	more := warmer(l, b, pl, high, sugar)
 	say := func(of func(Course) bool) Verdict {
 		switch {
 		case of(less) && of(more):
@@ -192,6 +195,11 @@ func Foretell(l Loaf, b Batter, pl Place) (Outlook, error) {
 
 // times at which the cross-section is kept, in hours.
 var times = []float64{0.5, 1, 2, 3, 4, 6, 8, 12}
+
+// warmer follows a loaf that is so many steps warmer than the model has it, with so much more heat besides.
+func warmer(l Loaf, b Batter, pl Place, steps, sugar float64) Course {
+	return run(l, b, pl, 1+heatPerStep*steps+sugar, math.Exp(-heldPerStep*steps), -gelPerStep*steps)
+}
 
 // run follows a loaf for a day: heat is made as the reaction goes, and led away.
 func run(l Loaf, b Batter, pl Place, heat, through, shift float64) (c Course) {

@@ -18,7 +18,7 @@ func batter(strength float64) Batter {
 
 func told(t *testing.T, l Loaf, b Batter, pl Place) Outlook {
 	t.Helper()
-	o, err := Foretell(l, b, pl)
+	o, err := Foretell(l, b, pl, Belief{})
 	require.NoError(t, err)
 	return o
 }
@@ -117,6 +117,89 @@ func TestWhatIsSureHoldsOnSimulatedShops(t *testing.T) {
 	assert.Greater(t, sure, all/2, "and it is sure of more than half")
 }
 
+// A shop whose blankets are better than the model's says so by what it saw, and one look turns little.
+func TestAShopIsFittedByWhatItSaw(t *testing.T) {
+	low, mid, high := Belief{}.warmth()
+	assert.InDelta(t, -1, low, 0.05)
+	assert.InDelta(t, 0, mid, 1e-9)
+	assert.InDelta(t, 1, high, 0.05)
+	assert.Empty(t, Belief{}.Words())
+
+	// A loaf that the model has gel in its middle if it is half a step colder, and to its edges if it is half a step warmer.
+	turn := Turns{-0.5, 0.5}
+	full := func(n int) Belief {
+		var seen []string
+		var turns []Turns
+		for range n {
+			seen, turns = append(seen, "full"), append(turns, turn)
+		}
+		return Fit(seen, turns)
+	}
+	_, one, _ := full(1).warmth()
+	_, many, _ := full(8).warmth()
+	assert.Greater(t, one, 0.2)
+	assert.Greater(t, many, 0.7)
+	assert.Equal(t, "yours stay warmer than the model has it", full(8).Words())
+	none := Fit([]string{"none", "none", "none", "none", "none"}, []Turns{turn, turn, turn, turn, turn})
+	assert.Equal(t, "yours stay colder than the model has it", none.Words())
+	assert.Equal(t, "yours are as warm as the model has it", Fit([]string{"ring"}, []Turns{turn}).Words())
+	assert.Zero(t, Fit([]string{"not looked"}, []Turns{turn}).Looks)
+
+	k := Look{Loaf: Loaf{80, 65, "lined"}, Batter: batter(33), Place: Place{StartC: 38, RoomC: 20, Cover: "leave"}}
+	turns := k.TurnsOf()
+	assert.LessOrEqual(t, turns.Middle, turns.All, "it gels in its middle before it does to its edges")
+	assert.False(t, warmer(k.Loaf, k.Batter, k.Place, turns.Middle-2*turnsWithin, 0).Middle)
+	assert.True(t, warmer(k.Loaf, k.Batter, k.Place, turns.Middle+2*turnsWithin, 0).Middle)
+}
+
+// On simulated shops that are warmer or colder than the model, what is called sure is so in nine of ten, and the more loaves
+// were looked at, the more is sure. Printed with -v.
+func TestFittedShopsHoldOnSimulatedShops(t *testing.T) {
+	r := rand.New(rand.NewPCG(7, 8))
+	var kinds []Look
+	var turns []Turns
+	for range 24 {
+		k := Look{Loaf: Loaf{40 + 80*r.Float64(), 30 + 60*r.Float64(), []string{"lined", "silicone"}[r.IntN(2)]},
+			Batter: batter(26 + 16*r.Float64()),
+			Place:  Place{StartC: 28 + 22*r.Float64(), RoomC: 15 + 10*r.Float64(), Cover: []string{"leave", "insulate"}[r.IntN(2)]}}
+		kinds, turns = append(kinds, k), append(turns, k.TurnsOf())
+	}
+	share := map[int]float64{}
+	for _, looks := range []int{0, 4, 12} {
+		sure, right, all := 0, 0, 400
+		for range all {
+			shop := spreadShops * r.NormFloat64()
+			warmth := func() float64 { return shop + spreadLoaf*r.NormFloat64() }
+			var seen []string
+			var of []Turns
+			for range looks {
+				k := turns[r.IntN(len(turns))]
+				w := warmth()
+				far := "none"
+				switch {
+				case w > k.All:
+					far = "full"
+				case w > k.Middle:
+					far = "ring"
+				}
+				seen, of = append(seen, far), append(of, k)
+			}
+			low, _, high := Fit(seen, of).warmth()
+			k := turns[r.IntN(len(turns))]
+			if gels := low > k.Middle; gels || high < k.Middle {
+				sure++
+				if gels == (warmth() > k.Middle) {
+					right++
+				}
+			}
+		}
+		share[looks] = float64(sure) / float64(all)
+		t.Logf("%2d looks: sure of %.2f, and right of %.2f of them", looks, share[looks], float64(right)/float64(sure))
+		assert.Greater(t, float64(right), 0.9*float64(sure), looks)
+	}
+	assert.Greater(t, share[12], share[0], "looking makes surer")
+}
+
 func TestWhatCannotBeForetoldIsTold(t *testing.T) {
 	for path, of := range map[string]struct {
 		l  Loaf
@@ -128,7 +211,7 @@ func TestWhatCannotBeForetoldIsTold(t *testing.T) {
 		"room":   {Loaf{80, 60, "lined"}, Place{StartC: 40, RoomC: 99}},
 		"oven":   {Loaf{80, 60, "lined"}, Place{StartC: 40, RoomC: 20, Cover: "oven", OvenC: 300}},
 	} {
-		_, err := Foretell(of.l, batter(33), of.pl)
+		_, err := Foretell(of.l, batter(33), of.pl, Belief{})
 		assert.ErrorContains(t, err, path)
 	}
 }

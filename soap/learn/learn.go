@@ -282,12 +282,15 @@ func (f Figure) Says(v float64) string {
 	return unit.Trim(v, map[bool]int{true: 1, false: 0}[f.Kind.unit == "h" && v < 10])
 }
 
+// Amount says the figure with its unit.
+func (f Figure) Amount() string { return f.Says(f.Mid) + " " + f.Kind.unit }
+
 // Range says between what four of five fall: "12 to 27".
 func (f Figure) Range() string { return f.Says(f.Low) + " to " + f.Says(f.High) }
 
 // Words says a figure with its range, and where it is from.
 func (f Figure) Words() string {
-	return fmt.Sprintf("%s %s, %s, from %s; the table says %s", f.Says(f.Mid), f.Kind.unit, f.Range(), f.From(), f.Says(f.Table))
+	return fmt.Sprintf("%s, %s, from %s; the table says %s", f.Amount(), f.Range(), f.From(), f.Says(f.Table))
 }
 
 // Of is the figure of something for which the table says so many times as much.

@@ -119,6 +119,22 @@ func TestASlowBatterIsBlendedInBouts(t *testing.T) {
 	assert.Nil(t, stepOf(b, run.MeltWork), "nothing is to be melted")
 }
 
+// Minutes follow the pace of the shop, and a batter that takes longer here than the table has it is blended in as many bouts
+// as it needs.
+func TestWorkFollowsThePaceOfTheShop(t *testing.T) {
+	slow := func(part string, table float64) float64 {
+		if part == run.TraceWork {
+			return 40
+		}
+		return 2 * table
+	}
+	usual, own := workOf(t, nil).Work("x", 20, 1, nil), workOf(t, nil).Work("x", 20, 1, slow)
+	assert.Nil(t, stepOf(usual, "Blend, bout 1"))
+	assert.NotNil(t, stepOf(own, "Blend, bout 3"))
+	assert.Equal(t, 2*stepOf(usual, run.FatsWork).Minutes, stepOf(own, run.FatsWork).Minutes)
+	assert.Equal(t, stepOf(usual, run.MeltWork).Minutes, stepOf(own, run.MeltWork).Minutes, "fats melt at their own pace")
+}
+
 // What is done is gone, what is taken stays taken, and lye that was mixed goes on cooling whatever else is done.
 func TestWhatIsLeftOfAPotBeginsWhereItStands(t *testing.T) {
 	o := workOf(t, nil)

@@ -7,6 +7,7 @@ import (
 	"ashshelf/shop/catalog"
 	"ashshelf/shop/lots"
 	"ashshelf/soap/caution"
+	"ashshelf/soap/cure"
 	"ashshelf/soap/lot"
 	"ashshelf/soap/plan"
 	"ashshelf/soap/recipe"
@@ -88,7 +89,7 @@ func (s *Room) book(w http.ResponseWriter, r *http.Request) error {
 		if one.Life == recipe.Retired {
 			continue
 		}
-		b := bookRecipe{Recipe: one, Facts: page.ProcessFacts(one.RecipeBody, v.System), LifeWords: one.Life.Words()}
+		b := bookRecipe{Recipe: one, Facts: page.ProcessFacts(one.RecipeBody, cure.Expected(one.Formula), v.System), LifeWords: one.Life.Words()}
 		request := plan.Request{
 			Formula: one.Formula, Rule: plan.Computed, LiquidC: v.RoomC,
 			Target: plan.Target{FatsG: bookSize}, Scales: plan.Scales{Resolution: 0.1},

@@ -13,6 +13,7 @@ import (
 	"ashshelf/soap/cure"
 	"ashshelf/soap/dry"
 	"ashshelf/soap/fat"
+	"ashshelf/soap/learn"
 	"ashshelf/soap/unit"
 )
 
@@ -105,6 +106,31 @@ func OfBlend(b fat.Blend) Blend {
 type Fill struct {
 	Picture
 	Level float64 // share of the target that is in, 1 at the mark
+}
+
+// What a figure's strip is drawn with.
+const (
+	figureW, figureH   = 300.0, 34.0
+	figureLow, figureY = 12.0, 17.0
+)
+
+// OfFigure draws a foretold figure as a strip from nothing to beyond its range: a bar that four of five lots fall into, a
+// mark at its middle, and a hollow ring where the table is. A share of which nearly all is kept begins near its range, so
+// that one sees something.
+func OfFigure(f learn.Figure, words string) Picture {
+	p := Picture{W: figureW, H: figureH, Title: words}
+	from, until := 0.0, 1.15*math.Max(f.High, f.Table)
+	if least := math.Min(f.Low, f.Table); least > 0.7*until {
+		from, until = least-0.3*(until-least), 1.15*until-0.15*least
+	}
+	at := func(v float64) float64 {
+		return figureLow + (figureW-2*figureLow)*math.Min(1, math.Max(0, (v-from)/math.Max(until-from, 1e-9)))
+	}
+	p.line("ln-fine", figureLow, figureY, figureW-figureLow, figureY)
+	p.rect("wet", at(f.Low), figureY-7, at(f.High)-at(f.Low), 14)
+	p.circle("ln", at(f.Table), figureY, 6)
+	p.line("ln-mark", at(f.Mid), 4, at(f.Mid), figureH-4)
+	return p
 }
 
 const (

@@ -2,6 +2,7 @@ package draw_test
 
 import (
 	"fmt"
+	"math"
 	"strconv"
 	"strings"
 	"testing"
@@ -9,11 +10,13 @@ import (
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
 
 	"ashshelf/shop/document"
 	"ashshelf/soap/cure"
 	"ashshelf/soap/dry"
 	"ashshelf/soap/fat"
+	"ashshelf/soap/learn"
 	"ashshelf/soap/mold"
 	"ashshelf/soap/run"
 	"ashshelf/web/draw"
@@ -239,4 +242,27 @@ func TestVesselsStandInOneScaleFilledAsFarAsTheyMayBe(t *testing.T) {
 	wires := of(cutter, "line", "ln")
 	require.Len(t, wires, 5)
 	assert.InDelta(t, wires[1].X-wires[0].X, wires[4].X-wires[3].X, 1e-9)
+}
+
+// A figure's strip shows its range around what to expect, and the table where it is.
+func TestAFigureStandsInItsRangeBesideTheTable(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		low := rapid.Float64Range(0.01, 500).Draw(t, "low")
+		f := learn.Figure{Low: low, Mid: low * rapid.Float64Range(1, 3).Draw(t, "mid")}
+		f.High = f.Mid * rapid.Float64Range(1, 3).Draw(t, "high")
+		f.Table = low * rapid.Float64Range(0.2, 9).Draw(t, "table")
+		p := draw.OfFigure(f, "x")
+		bar, mark, table := of(p, "rect", "wet")[0], of(p, "line", "ln-mark")[0], of(p, "circle", "ln")[0]
+		if mark.X < bar.X-1e-6 || mark.X > bar.X+bar.W+1e-6 {
+			t.Fatalf("the mark at %v is outside of %v to %v", mark.X, bar.X, bar.X+bar.W)
+		}
+		if (table.X < mark.X-1e-6) != (f.Table < f.Mid-1e-9) && math.Abs(f.Table-f.Mid) > 1e-3*f.Mid {
+			t.Fatalf("the table is on the wrong side")
+		}
+		for _, x := range []float64{bar.X, bar.X + bar.W, table.X} {
+			if x < 0 || x > p.W {
+				t.Fatalf("%v is outside", x)
+			}
+		}
+	})
 }

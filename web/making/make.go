@@ -49,6 +49,7 @@ type makePage struct {
 	Left     string // what must still be done before the pour, in words
 	Weigh    *weighing
 	Warm     warmth
+	Foretold string        // how long it takes to trace, by own lots
 	Scene    string        // of a rehearsal: what the maker sees
 	First    string        // to somebody who never poured, at this step
 	Work     *draw.Picture // what the step does; nil where nothing is to be drawn
@@ -337,6 +338,11 @@ func (s *Room) makePageOf(r *http.Request, l *lot.Lot, posted string, f *page.Fo
 	if f := forms.Of("tick"); p.Now.Kind == run.Trace && f.Get("minutes") == "" && posted != "tick" {
 		if since, ok := l.SinceMet(s.Shop.Now(page.SessionOf(r).Location)); ok {
 			f.Set("minutes", strconv.Itoa(int(since.Minutes()+0.5)))
+		}
+	}
+	if p.Now.Kind == run.Trace {
+		if p.Foretold, err = s.traceForetold(r, l); err != nil {
+			return p, err
 		}
 	}
 	if p.Now.Kind == run.Weigh {
@@ -930,4 +936,16 @@ func (s *Room) next(w http.ResponseWriter, r *http.Request) error {
 		return err
 	}
 	return s.Render(w, r, http.StatusOK, "next-things", next)
+}
+
+// traceForetold says how long the batter takes to trace by the shop's own lots; empty where they say nothing.
+func (s *Room) traceForetold(r *http.Request, l *lot.Lot) (string, error) {
+	e, err := s.Shop.Experience(r.Context(), []string{l.Recipe})
+	if err != nil {
+		return "", err
+	}
+	if f := e.Trace(planning.About{Recipe: l.Recipe, Formula: l.Frozen.Formula}); f.Lots() > 0 {
+		return "To trace: " + f.Words(), nil
+	}
+	return "", nil
 }

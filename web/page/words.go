@@ -74,8 +74,8 @@ func ToolOptions(tools []catalog.Tool, kind document.ToolKind, none string) []Op
 // Fact is one line of what a card says of the process.
 type Fact struct{ Name, Words string }
 
-// ProcessFacts says how a recipe is made; what it leaves open is left out.
-func ProcessFacts(b document.RecipeBody, sys unit.System) []Fact {
+// ProcessFacts says how a recipe is made, and that it comes out of its mold in w; what it leaves open is left out.
+func ProcessFacts(b document.RecipeBody, w cure.Window, sys unit.System) []Fact {
 	var out []Fact
 	add := func(name, words string, said bool) {
 		if said {
@@ -91,7 +91,7 @@ func ProcessFacts(b document.RecipeBody, sys unit.System) []Fact {
 	add("Gel", pr.Gel.Words(), pr.Gel != "")
 	add("Afterwards", pr.Cover.Words(), pr.Cover != "")
 	add("Mold", MaterialWords(pr.Material), pr.Material != "")
-	if w := cure.Expected(b.Formula); w.None() {
+	if w.None() {
 		add("It stays", w.Why, true)
 	} else {
 		add(

@@ -5,6 +5,7 @@ import (
 
 	"github.com/stretchr/testify/assert"
 
+	"ashshelf/shop/planning"
 	"ashshelf/soap/lye"
 	"ashshelf/soap/recipe"
 	"ashshelf/web/page"
@@ -23,9 +24,9 @@ func TestOnlyALoafIsForetoldToGel(t *testing.T) {
 	paste, cooked := loaf, loaf
 	paste.Alkali.NaOHPercent = 0
 	cooked.Process.Kind = recipe.Cooked
-	assert.Empty(t, noLoaf(loaf))
-	assert.Contains(t, noLoaf(paste), "no loaf")
-	assert.Contains(t, noLoaf(cooked), "in its pot")
+	assert.Empty(t, planning.NoLoaf(loaf))
+	assert.Contains(t, planning.NoLoaf(paste), "no loaf")
+	assert.Contains(t, planning.NoLoaf(cooked), "in its pot")
 }
 
 func TestOwnLotsThatSpeakAgainstAGelAreHeard(t *testing.T) {

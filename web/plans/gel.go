@@ -10,13 +10,8 @@ import (
 
 	"ashshelf/shop/planning"
 	"ashshelf/soap/gel"
-	"ashshelf/soap/lot"
-	"ashshelf/soap/mold"
-	"ashshelf/soap/plan"
 	"ashshelf/soap/recipe"
-	"ashshelf/soap/run"
 	"ashshelf/soap/unit"
-	"ashshelf/store"
 	"ashshelf/web/draw"
 	"ashshelf/web/page"
 )
@@ -31,6 +26,7 @@ type gelPage struct {
 	Drawn   draw.Picture
 	Seen    []gelSeen
 	Fits    int // of those that were looked at
+	Shop    gel.Belief
 	Unknown string
 }
 
@@ -38,59 +34,6 @@ type gelPage struct {
 type gelSeen struct {
 	OID, Code, Mold, Seen, Told string
 	Fits                        bool
-}
-
-// mostGelSeen is how many lots are held against the model.
-const mostGelSeen = 6
-
-// usualOven is how warm the lowest oven is, in °C.
-const usualOven = 60.0
-
-// batterOf is where the heat of a pot comes from and goes into.
-func batterOf(f recipe.Formula, p plan.Plan) gel.Batter {
-	b := gel.Batter{FatsG: p.FatsG, LyeG: p.NaOH + p.KOH, WaterG: p.LiquidG}
-	b.MolesOfLye = p.NaOH*f.Alkali.NaOHPurity/100/39.997 + p.KOH*f.Alkali.KOHPurity/100/56.106
-	for _, a := range p.Additives {
-		b.OtherG += a.Grams
-	}
-	if f.Milk() > 0 {
-		b.Warms = append(b.Warms, "milk")
-	}
-	for _, u := range f.Uses() {
-		if u.Is("sugar", "honey", "syrup") || u.Is("salt") {
-			b.Warms = append(b.Warms, u.Name)
-		}
-	}
-	return b
-}
-
-// coverOf is how the mold is covered where nobody says otherwise.
-func coverOf(f recipe.Formula) string { return string(run.Order{Formula: f}.Cover()) }
-
-// noLoaf says why the heat of a mold says nothing of a soap; empty where it does.
-func noLoaf(f recipe.Formula) string {
-	switch {
-	case f.Potash():
-		return "A paste of potash is no loaf: it clears over days, whatever its heat"
-	case f.Process.Cooks():
-		return "It is cooked, and has gelled in its pot"
-	}
-	return ""
-}
-
-// loafOf is a mold as a cross-section; false where it has none that is known.
-func loafOf(m lot.Mold) (gel.Loaf, bool) {
-	l := gel.Loaf{Width: m.Mold.Width, Height: m.Mold.Fill, Material: m.Material}
-	switch m.Mold.Shape {
-	case mold.Box:
-	case mold.Cylinder:
-		l.Width = m.Mold.Diameter * 0.886 // the square with as much in it
-	case mold.Grid:
-		l.Width = m.Mold.Width / float64(max(1, m.Mold.Rows))
-	default:
-		return l, false
-	}
-	return l, l.Check().Err() == nil
 }
 
 func (s *Room) gel(w http.ResponseWriter, r *http.Request) error {
@@ -107,14 +50,14 @@ func (s *Room) gel(w http.ResponseWriter, r *http.Request) error {
 	formula := kept.Request.Formula
 	low, high := formula.Working()
 	usual := map[string]string{"start": unit.FieldTemperature((low+high)/2, f.System), "room": unit.FieldTemperature(settings.RoomC, f.System),
-		"oven": unit.FieldTemperature(usualOven, f.System), "cover": coverOf(formula), "mold": "0"}
+		"oven": unit.FieldTemperature(planning.UsualOvenC, f.System), "cover": planning.CoverOf(formula), "mold": "0"}
 	for name, v := range usual {
 		if f.Get(name) == "" {
 			f.Set(name, v)
 		}
 	}
 	for i, m := range kept.Molds {
-		if _, ok := loafOf(m); ok {
+		if _, ok := planning.LoafOf(m); ok {
 			p.Molds = append(p.Molds, page.Option{Value: strconv.Itoa(i), Label: m.Name})
 		}
 	}
@@ -125,15 +68,19 @@ func (s *Room) gel(w http.ResponseWriter, r *http.Request) error {
 	}
 	status := http.StatusOK
 	switch {
-	case noLoaf(formula) != "":
-		p.Unknown = noLoaf(formula)
+	case planning.NoLoaf(formula) != "":
+		p.Unknown = planning.NoLoaf(formula)
 	case len(p.Molds) == 0:
 		p.Unknown = "Of these molds no cross-section is known: measure one with a ruler, as a box or a tube"
 	case len(f.Problems) > 0:
 		status = http.StatusUnprocessableEntity
 	default:
-		loaf, _ := loafOf(kept.Molds[at])
-		o, err := gel.Foretell(loaf, batterOf(formula, kept.PlanBody.Plan), place)
+		loaf, _ := planning.LoafOf(kept.Molds[at])
+		shop, own, err := s.Shop.Gels(r.Context(), kept.Plan.Recipe)
+		if err != nil {
+			return err
+		}
+		o, err := gel.Foretell(loaf, planning.BatterOf(formula, kept.PlanBody.Plan), place, shop)
 		if errors.As(err, &f.Problems) {
 			status = http.StatusUnprocessableEntity
 			break
@@ -143,47 +90,25 @@ func (s *Room) gel(w http.ResponseWriter, r *http.Request) error {
 		}
 		p.Outlook = &o
 		p.Drawn = draw.OfGel(o.Likely, loaf.Width, loaf.Height, "The loaf from the side over its first hours: "+o.Words())
-		if err := s.gelsSeen(r, &p); err != nil {
-			return err
-		}
+		p.Shop = shop
+		p.hold(own, shop)
 	}
 	return s.Show(w, r, status, "gel", "Will it gel?", "Plan", nil, p)
 }
 
-// gelsSeen are lots of the recipe of which somebody looked, with what would have been foretold of them.
-func (s *Room) gelsSeen(r *http.Request, p *gelPage) error {
-	lots, err := s.Shop.Lots(r.Context(), store.LotsWhere{Recipe: p.Plan.Plan.Recipe, Most: 20})
-	if err != nil {
-		return err
-	}
-	for _, l := range lots {
-		if len(p.Seen) == mostGelSeen || l.Unmolding == nil || l.Pour == nil || l.Unmolding.Gel == "not looked" || len(l.Frozen.Molds) == 0 {
-			continue
-		}
-		loaf, ok := loafOf(l.Frozen.Molds[0])
-		if !ok {
-			continue
-		}
-		low, high := l.Frozen.Formula.Working()
-		place := gel.Place{StartC: (low + high) / 2, RoomC: 20, OvenC: usualOven, Cover: coverOf(l.Frozen.Formula)}
-		if l.Pour.LyeC != nil && l.Pour.FatsC != nil {
-			place.StartC = (*l.Pour.LyeC + *l.Pour.FatsC) / 2
-		}
-		if l.Pour.RoomC != nil {
-			place.RoomC = *l.Pour.RoomC
-		}
-		o, err := gel.Foretell(loaf, batterOf(l.Frozen.Formula, l.Frozen.Pot), place)
+// hold holds lots of the recipe of which somebody looked against what would have been foretold of them.
+func (p *gelPage) hold(own []planning.Looked, shop gel.Belief) {
+	for _, k := range own {
+		o, err := gel.Foretell(k.Loaf, k.Batter, k.Place, shop)
 		if err != nil {
 			continue // what was read then cannot be reckoned with
 		}
-		one := gelSeen{OID: l.OID, Code: l.Code, Mold: l.Frozen.Molds[0].Name, Seen: l.Unmolding.Gel, Told: o.Words()}
-		one.Fits = o.Fits(one.Seen)
-		if one.Fits {
+		one := gelSeen{OID: k.Lot.OID, Code: k.Lot.Code, Mold: k.Lot.Frozen.Molds[0].Name, Seen: k.Seen, Told: o.Words()}
+		if one.Fits = o.Fits(one.Seen); one.Fits {
 			p.Fits++
 		}
 		p.Seen = append(p.Seen, one)
 	}
-	return nil
 }
 
 // Doubted reports whether lots of the recipe showed something else more often than not.
@@ -194,5 +119,5 @@ func (p gelPage) Held() string {
 	if len(p.Seen) == 0 {
 		return ""
 	}
-	return fmt.Sprintf("Of the last %s that somebody looked at, it would have been right of %d.", page.Plural(len(p.Seen), "lot"), p.Fits)
+	return fmt.Sprintf("It fits %d of the last %s that somebody looked at.", p.Fits, page.Plural(len(p.Seen), "lot"))
 }

@@ -693,6 +693,7 @@ type planPage struct {
 	Life    recipe.Life
 	Running bool // the sheet has running totals
 	Asked   supply.Asked
+	Said    planning.Said
 }
 
 func (s *Room) plan(w http.ResponseWriter, r *http.Request) error {
@@ -721,11 +722,15 @@ func (s *Room) showKeptPlan(w http.ResponseWriter, r *http.Request, status int, 
 		left := p.PlanBody.Plan.Batches - len(p.Lots)
 		shown.Asked = room.Ask(p.PlanBody, left, inventory.Reserves(p.Day, room.Today))
 	}
+	about := planning.About{Recipe: p.Plan.Recipe, Formula: p.Request.Formula}
+	if shown.Said, err = s.Shop.OwnLots(r.Context(), about, p.Molds, p.Request.PotLoss); err != nil {
+		return err
+	}
 	shown.Sure.Low, shown.Sure.High = plan.SuperfatRange(p.Request.Formula, shown.Pot, p.Sheet)
 	if shown.Detail, err = detailOf(p.PlanBody, p.Plan.Recipe); err != nil {
 		return err
 	}
-	shown.Detail.Facts = page.ProcessFacts(document.RecipeBody{Formula: p.Request.Formula, Policy: p.Policy.Code}, f.System)
+	shown.Detail.Facts = page.ProcessFacts(document.RecipeBody{Formula: p.Request.Formula, Policy: p.Policy.Code}, shown.Said.Window, f.System)
 	if f.Get("day") == "" {
 		f.Set("day", page.DayWritten(p.Day))
 	}

@@ -16,6 +16,7 @@ import (
 	"ashshelf/shop/catalog"
 	"ashshelf/shop/document"
 	"ashshelf/soap/caution"
+	"ashshelf/soap/cure"
 	"ashshelf/soap/lye"
 	"ashshelf/soap/plan"
 	"ashshelf/soap/recipe"
@@ -102,7 +103,8 @@ func (s *Room) revision(w http.ResponseWriter, r *http.Request) error {
 		Facts   []page.Fact
 
 		Strength string
-	}{one, f, answers, draw.OfBlend(one.Formula.Fats), sheet, history[0].Number, page.ProcessFacts(one.RecipeBody, f.System), strength})
+	}{one, f, answers, draw.OfBlend(one.Formula.Fats), sheet, history[0].Number,
+		page.ProcessFacts(one.RecipeBody, cure.Expected(one.Formula), f.System), strength})
 }
 
 // cardStep is what a card is rounded to, in g, whatever the shop's scale reads:

@@ -736,6 +736,7 @@ func (s *Room) RecipesRoutes(r page.Routes) {
 	r.Post("/recipes/{oid}/life", s.recipeLife)
 	r.Get("/recipes/{oid}/compare", s.compare)
 	r.Get("/recipes/{oid}/label", s.label)
+	r.Get("/recipes/{oid}/learned", s.learned)
 	r.Get("/recipes/{oid}/blends", s.blends)
 	r.Post("/recipes/{oid}/blends", s.takeBlend)
 	r.Get("/recipes/{oid}/recipe.json", s.recipeFile)
