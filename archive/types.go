@@ -484,6 +484,7 @@ type Mold struct {
 	Cut      Cut    `json:"cut,omitzero"`
 	Spare    bool   `json:"spare,omitempty"`
 	Retired  bool   `json:"retired,omitempty"`
+	Owned    int    `json:"owned,omitempty"`
 }
 
 // Tool is shop.ToolBody as it is written.

@@ -333,17 +333,18 @@ func (d *seeder) book() {
 			Mold:     mold.Mold{Shape: mold.Box, Length: 250, Width: 80, Fill: 65, Height: 85},
 			Material: "lined",
 			Cut:      mold.Cut{Thickness: 25},
+			Owned:    4,
 		},
 	)
 	d.mold(
 		"slab",
 		"Birch slab",
-		document.MoldBody{Mold: mold.Mold{Shape: mold.Box, Length: 390, Width: 270, Fill: 30}, Material: "lined", Bars: 27},
+		document.MoldBody{Mold: mold.Mold{Shape: mold.Box, Length: 390, Width: 270, Fill: 30}, Material: "lined", Bars: 27, Owned: 1},
 	)
 	d.mold(
 		"short",
 		"Short silicone loaf",
-		document.MoldBody{Mold: mold.Mold{Shape: mold.Box, Length: 165, Width: 76, Fill: 60}, Material: "silicone", Bars: 7},
+		document.MoldBody{Mold: mold.Mold{Shape: mold.Box, Length: 165, Width: 76, Fill: 60}, Material: "silicone", Bars: 7, Owned: 2},
 	)
 	d.mold(
 		"rounds",
@@ -356,6 +357,7 @@ func (d *seeder) book() {
 		document.MoldBody{
 			Mold:     mold.Mold{Shape: mold.Grid, Length: 300, Width: 195, Fill: 32, Height: 50, Cols: 5, Rows: 3, Divider: 3},
 			Material: "cavities",
+			Owned:    2,
 		},
 	)
 	d.mold(

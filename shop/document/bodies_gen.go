@@ -227,6 +227,7 @@ func init() {
 		documentMoldBody.Cut = archiveCutToMoldCut(source.Cut)
 		documentMoldBody.Spare = source.Spare
 		documentMoldBody.Retired = source.Retired
+		documentMoldBody.Owned = source.Owned
 		return documentMoldBody
 	}
 	ReadOrder = func(source archive.SupplyOrder) inventory.Order {
@@ -703,6 +704,7 @@ func init() {
 		archiveMold.Cut = moldCutToArchiveCut(source.Cut)
 		archiveMold.Spare = source.Spare
 		archiveMold.Retired = source.Retired
+		archiveMold.Owned = source.Owned
 		return archiveMold
 	}
 	WriteOrder = func(source inventory.Order) archive.SupplyOrder {

@@ -13,6 +13,7 @@ type MoldBody struct {
 	Cut      mold.Cut // as it is usually cut
 	Spare    bool     // takes what is left over
 	Retired  bool     // no longer planned with
+	Owned    int      // how many there are; 0 where nobody said
 }
 
 // Usual is the cut the mold is usually given.
@@ -60,6 +61,9 @@ func CheckMold(name string, body MoldBody) caution.Problems {
 	}
 	if body.Bars < 0 || body.Bars > 2000 {
 		p.Add("bars", "the number of bars must lie between 0 and 2000")
+	}
+	if body.Owned < 0 || body.Owned > 500 {
+		p.Add("owned", "say how many there are, up to 500, or leave it empty")
 	}
 	body.Cut.Check(&p, "cut", body.Mold)
 	return p

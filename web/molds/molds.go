@@ -248,7 +248,7 @@ func moldForm(name string, b document.MoldBody, sys unit.System) *page.Form {
 		f.Set("mold.water_g", unit.FieldMass(m.WaterG, f.System))
 	}
 	for field, n := range map[string]int{"mold.cavities": m.Cavities, "mold.rows": m.Rows, "mold.cols": m.Cols, "bars": b.Bars,
-		"cut.loaves": b.Cut.Loaves} {
+		"cut.loaves": b.Cut.Loaves, "owned": b.Owned} {
 		if n != 0 {
 			f.Set(field, strconv.Itoa(n))
 		}
@@ -299,6 +299,7 @@ func readMold(f *page.Form, tools []catalog.Tool) (name string, body document.Mo
 		Cut:      cut,
 		Spare:    f.Get("spare") == "on",
 		Retired:  f.Get("retired") == "on",
+		Owned:    page.IfTyped(f, "owned", f.Count, 0),
 	}
 	name, p = f.Get("name"), f.Problems
 	for _, q := range document.CheckMold(name, body) {
