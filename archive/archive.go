@@ -140,3 +140,4 @@ func (b *MarketHome) steps() steps   { return nil }
 func (b *SaleRules) steps() steps    { return nil }
 func (b *SaleOrder) steps() steps    { return nil }
 func (b *SaleDocument) steps() steps { return nil }
+func (b *Bench) steps() steps        { return nil }

@@ -889,6 +889,28 @@ type MarketOutcome struct {
 	Wanted  int    `json:"wanted"`
 }
 
+// Bench is run.Bench as it is written.
+type Bench struct {
+	Head
+	Start int          `json:"start_minute"`
+	End   int          `json:"end_minute"`
+	Has   []BenchThing `json:"has,omitempty"`
+	Moved []MovedStep  `json:"moved,omitempty"`
+}
+
+// BenchThing is run.Resource as it is written.
+type BenchThing struct {
+	Name  string `json:"name"`
+	Count int    `json:"count"`
+}
+
+// MovedStep is run.Moved as it is written.
+type MovedStep struct {
+	Batch string `json:"batch"`
+	Step  string `json:"step"`
+	At    int    `json:"at_minute"`
+}
+
 // SaleRules is sale.Rules as it is written.
 type SaleRules struct {
 	Head

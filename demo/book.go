@@ -333,7 +333,7 @@ func (d *seeder) book() {
 			Mold:     mold.Mold{Shape: mold.Box, Length: 250, Width: 80, Fill: 65, Height: 85},
 			Material: "lined",
 			Cut:      mold.Cut{Thickness: 25},
-			Owned:    4,
+			Owned:    6,
 		},
 	)
 	d.mold(

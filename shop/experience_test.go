@@ -157,11 +157,9 @@ func TestSeenGelsSayHowWarmLoavesStay(t *testing.T) {
 func TestTheNextThingFollowsTheRecords(t *testing.T) {
 	b := open(t)
 	one := b.started()
-	bench, err := b.UsualBench(ctx)
-	require.NoError(t, err)
 	next := func() string {
 		t.Helper()
-		c, err := b.Conduct(ctx, bench)
+		c, err := b.Conduct(ctx)
 		require.NoError(t, err)
 		require.NotEmpty(t, c.Next())
 		return c.Next()[0].Name
@@ -174,7 +172,7 @@ func TestTheNextThingFollowsTheRecords(t *testing.T) {
 	}
 	assert.NotEqual(t, run.ReadyWork, next(), "what is ticked is done")
 	two := b.started()
-	c, err := b.Conduct(ctx, bench)
+	c, err := b.Conduct(ctx)
 	require.NoError(t, err)
 	assert.Len(t, c.Lots, 2)
 	assert.Empty(t, c.Plan.Late)
@@ -183,7 +181,7 @@ func TestTheNextThingFollowsTheRecords(t *testing.T) {
 
 	// Late in the evening the bench goes on.
 	b.now = time.Date(2026, 3, 2, 23, 30, 0, 0, time.UTC)
-	c, err = b.Conduct(ctx, bench)
+	c, err = b.Conduct(ctx)
 	require.NoError(t, err)
 	assert.NotEmpty(t, c.Plan.Late, "what does not fit before midnight is said")
 }

@@ -202,3 +202,14 @@ func (t *Tx) MoldPours(mold string, most int) (out []MoldPour, err error) {
 	)
 	return out, err
 }
+
+// AddBench writes who and what is at the bench on a day, as JSON; the empty day is what is usual.
+func (t *Tx) AddBench(entry int64, day string, body []byte) error {
+	return t.exec("add bench", `INSERT INTO bench (entry_id, day, body) VALUES (?, ?, ?)`, entry, day, string(body))
+}
+
+// Bench is the newest word on the bench of a day; [ErrNotFound] when there is none.
+func (t *Tx) Bench(day string) (body []byte, err error) {
+	err = t.one("bench", `SELECT body FROM bench WHERE day = ? ORDER BY entry_id DESC LIMIT 1`, []any{day}, &body)
+	return body, err
+}

@@ -50,7 +50,7 @@ func Tables() []Table {
 		"entry_time", "entry_signed", "product", "product_revision", "product_photo", "sheet", "sheet_revision", "label_rules", "allergen_word",
 		"assessment", "reservation", "label_run", "bar_binding", "bar_departure", "recall", "recall_lot", "recall_move", "recall_word",
 		"complaint", "complaint_word", "market", "market_revision", "buyer", "buyer_name", "buyer_blank", "sale_order", "sale_order_revision",
-		"sale_box", "till_entry", "market_home", "bar_sale", "order_move", "sale_document", "sale_rules",
+		"sale_box", "till_entry", "market_home", "bar_sale", "order_move", "sale_document", "sale_rules", "bench",
 	} {
 		out = append(out, Table{name, Record, ""})
 	}

@@ -54,7 +54,7 @@ var rules = func() door.Rules {
 			"GET /recipes/book.json", "GET /recipes/{oid}/recipe.json", "GET /recipes/{oid}/blend.csv",
 			"GET /recipes/import", "POST /recipes/import", "GET /recipes/check", "POST /recipes/check",
 			"GET /molds/new", "GET /molds/new/{token}", "POST /molds/new/{token}", "POST /molds/new/{token}/live",
-			"POST /molds/{oid}", "POST /molds/{oid}/live", "POST /molds/{oid}/forget",
+			"POST /molds/{oid}", "POST /molds/{oid}/live", "POST /molds/{oid}/forget", "POST /plan/day/{date}/hours",
 			"GET /equipment/new", "GET /equipment/new/{token}", "POST /equipment/new/{token}", "POST /equipment/new/{token}/live",
 			"POST /equipment/{oid}", "POST /equipment/{oid}/live",
 			"GET /scents/new", "GET /scents/new/{token}", "POST /scents/new/{token}", "POST /scents/new/{token}/live",

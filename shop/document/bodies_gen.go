@@ -24,6 +24,7 @@ import (
 	product "ashshelf/soap/product"
 	rack "ashshelf/soap/rack"
 	recipe "ashshelf/soap/recipe"
+	run "ashshelf/soap/run"
 	sale "ashshelf/soap/sale"
 	tag "ashshelf/soap/tag"
 	"time"
@@ -54,6 +55,24 @@ func init() {
 		assessAssessment.Note = source.Note
 		assessAssessment.Withdrawn = source.Withdrawn
 		return assessAssessment
+	}
+	ReadBench = func(source archive.Bench) run.Bench {
+		var runBench run.Bench
+		runBench.Start = source.Start
+		runBench.End = source.End
+		if source.Has != nil {
+			runBench.Has = make([]run.Resource, len(source.Has))
+			for i := 0; i < len(source.Has); i++ {
+				runBench.Has[i] = archiveBenchThingToRunResource(source.Has[i])
+			}
+		}
+		if source.Moved != nil {
+			runBench.Moved = make([]run.Moved, len(source.Moved))
+			for j := 0; j < len(source.Moved); j++ {
+				runBench.Moved[j] = archiveMovedStepToRunMoved(source.Moved[j])
+			}
+		}
+		return runBench
 	}
 	ReadContainer = func(source archive.Container) StockBody {
 		var documentStockBody StockBody
@@ -531,6 +550,24 @@ func init() {
 		archiveAssessment.Note = source.Note
 		archiveAssessment.Withdrawn = source.Withdrawn
 		return archiveAssessment
+	}
+	WriteBench = func(source run.Bench) archive.Bench {
+		var archiveBench archive.Bench
+		archiveBench.Start = source.Start
+		archiveBench.End = source.End
+		if source.Has != nil {
+			archiveBench.Has = make([]archive.BenchThing, len(source.Has))
+			for i := 0; i < len(source.Has); i++ {
+				archiveBench.Has[i] = runResourceToArchiveBenchThing(source.Has[i])
+			}
+		}
+		if source.Moved != nil {
+			archiveBench.Moved = make([]archive.MovedStep, len(source.Moved))
+			for j := 0; j < len(source.Moved); j++ {
+				archiveBench.Moved[j] = runMovedToArchiveMovedStep(source.Moved[j])
+			}
+		}
+		return archiveBench
 	}
 	WriteContainer = func(source StockBody) archive.Container {
 		var archiveContainer archive.Container
@@ -1061,6 +1098,12 @@ func archiveBarsToMoldBars(source archive.Bars) mold.Bars {
 	moldBars.Along = source.Along
 	return moldBars
 }
+func archiveBenchThingToRunResource(source archive.BenchThing) run.Resource {
+	var runResource run.Resource
+	runResource.Name = source.Name
+	runResource.Count = source.Count
+	return runResource
+}
 func archiveCautionToCautionCaution(source archive.Caution) caution.Caution {
 	var cautionCaution caution.Caution
 	cautionCaution.Code = source.Code
@@ -1340,6 +1383,13 @@ func archiveMoldCountToPlanMoldCount(source archive.MoldCount) plan.MoldCount {
 	planMoldCount.Mold = archiveShapeToMoldMold(source.Mold)
 	planMoldCount.Count = source.Count
 	return planMoldCount
+}
+func archiveMovedStepToRunMoved(source archive.MovedStep) run.Moved {
+	var runMoved run.Moved
+	runMoved.Batch = source.Batch
+	runMoved.Step = source.Step
+	runMoved.At = source.At
+	return runMoved
 }
 func archiveOfferToInventoryOffer(source archive.Offer) inventory.Offer {
 	var inventoryOffer inventory.Offer
@@ -2353,6 +2403,19 @@ func recipeWaterToArchiveWater(source recipe.Water) archive.Water {
 	archiveWater.Basis = string(source.Basis)
 	archiveWater.Value = source.Value
 	return archiveWater
+}
+func runMovedToArchiveMovedStep(source run.Moved) archive.MovedStep {
+	var archiveMovedStep archive.MovedStep
+	archiveMovedStep.Batch = source.Batch
+	archiveMovedStep.Step = source.Step
+	archiveMovedStep.At = source.At
+	return archiveMovedStep
+}
+func runResourceToArchiveBenchThing(source run.Resource) archive.BenchThing {
+	var archiveBenchThing archive.BenchThing
+	archiveBenchThing.Name = source.Name
+	archiveBenchThing.Count = source.Count
+	return archiveBenchThing
 }
 func saleChannelToArchiveSaleChannel(source sale.Channel) archive.SaleChannel {
 	var archiveSaleChannel archive.SaleChannel

@@ -20,6 +20,7 @@ import (
 	"ashshelf/soap/plan"
 	"ashshelf/soap/product"
 	"ashshelf/soap/rack"
+	"ashshelf/soap/run"
 	"ashshelf/soap/sale"
 	"ashshelf/soap/tag"
 )
@@ -109,6 +110,9 @@ var (
 	// goverter:ignore Head
 	WriteSaleDocument func(sale.Document) archive.SaleDocument
 	ReadSaleDocument  func(archive.SaleDocument) sale.Document
+	// goverter:ignore Head
+	WriteBench func(run.Bench) archive.Bench
+	ReadBench  func(archive.Bench) run.Bench
 	// goverter:ignore Scent Portion Part Oil Molds
 	ReadUse func(archive.Use) additive.Use
 )
@@ -176,6 +180,8 @@ func Encode(body any) ([]byte, error) {
 		return archive.Write(WriteSaleOrder(b))
 	case sale.Document:
 		return archive.Write(WriteSaleDocument(b))
+	case run.Bench:
+		return archive.Write(WriteBench(b))
 	case lot.Rescale:
 		return archive.Write(archive.Rescale{Sheet: WriteSheet(b.Sheet), Pot: WritePot(b.Pot)})
 	}

@@ -78,7 +78,7 @@ func allBodies() []bodyOf {
 		reads("product", ReadProduct), reads("sheet", ReadLabelSheet), reads("label-rules", ReadLabelRules),
 		reads("declaration", ReadDeclaration), reads("assessment", ReadAssessment), reads("printed-label", ReadPrinted),
 		reads("market", ReadMarket), reads("market-home", ReadMarketHome), reads("sale-rules", ReadSaleRules),
-		reads("sale-order", ReadSaleOrder), reads("sale-document", ReadSaleDocument),
+		reads("sale-order", ReadSaleOrder), reads("sale-document", ReadSaleDocument), reads("bench", ReadBench),
 		reads("till-lines", func(b archive.TillLines) []market.Line { return ReadTillLines(b.Lines) }),
 		reads("rules", func(b archive.Rules) []rack.Apart { return ReadApart(b.Apart) }),
 		reads("rescale", func(b archive.Rescale) lot.Rescale {

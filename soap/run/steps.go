@@ -569,6 +569,9 @@ func (o Order) Cover() recipe.Cover {
 	return recipe.Covers()[0]
 }
 
+// InOven reports whether the molds go into a warm oven.
+func (o Order) InOven() bool { return o.Cover() == "oven" }
+
 func (o Order) sprinkles() bool {
 	for _, d := range o.Formula.DesignSteps() {
 		if d.Do == recipe.Sprinkle {

@@ -14,13 +14,15 @@ import (
 
 // What a pot takes at the bench.
 const (
-	Hands   = "hands"
-	Scale   = "scale"
-	JugAway = "jug"
-	PotAway = "pot"
-	Blender = "blender"
-	Heat    = "heat"
-	Quiet   = "quiet" // as many as there are pots: what hurries takes them all, so that nothing else is hot beside it
+	Hands     = "hands"
+	Scale     = "scale"
+	JugAway   = "jug"
+	PotAway   = "pot"
+	Blender   = "blender"
+	Heat      = "heat"
+	OvenPlace = "oven"
+	Calm      = "calm"  // as many as there are pots that do not hurry: see [HurriesLast]
+	Quiet     = "quiet" // as many as there are pots: what hurries takes them all, so that nothing else is hot beside it
 )
 
 // The steps of a pot in a day.
@@ -37,6 +39,7 @@ const (
 	RestWork    = "The blender rests"
 	CookWork    = "Cook"
 	FinishWork  = "Stir in the rest"
+	WarmWork    = "Warm the oven"
 	PourWork    = "Into the molds"
 	CleanWork   = "Cover and clean up"
 	boutWork    = "Blend, bout %d"
@@ -56,6 +59,8 @@ const (
 	usualTrace  = 8 // of a batter that is worked as long as most
 	leastTrace  = 2
 	mostTrace   = 60
+	warmMin     = 20
+	warmStays   = 60 // min that a warm oven may wait for its loaves
 	longTrace   = 15 // from which on it is blended in bouts
 	boutMin     = 3
 	restMin     = 7
@@ -184,7 +189,13 @@ func (o Order) togetherWork(b *timetable.Batch, before []string, within map[stri
 	if stirred > 0 {
 		next(FinishWork, pace.minutes(FinishWork, stirred), 0, uses())
 	}
+	if o.InOven() {
+		b.Steps = append(b.Steps, timetable.Step{Name: WarmWork, Minutes: warmMin, After: []string{ReadyWork}})
+	}
 	next(PourWork, pace.minutes(PourWork, max(perMold, perMold*o.molds())), soon, uses())
+	if pour := &b.Steps[len(b.Steps)-1]; o.InOven() {
+		pour.Within[WarmWork] = warmStays
+	}
 	next(CleanWork, pace.minutes(CleanWork, cleanMin), beforeCover, []string{Hands})
 }
 

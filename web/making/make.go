@@ -901,11 +901,7 @@ const mostNext = 3
 
 // nextThings lays what is left of the day. On the page of a run that is the only pot there is nothing to add.
 func (s *Room) nextThings(r *http.Request, lot string) (out nextThings, err error) {
-	bench, err := s.Shop.UsualBench(r.Context())
-	if err != nil {
-		return out, err
-	}
-	c, err := s.Shop.Conduct(r.Context(), bench)
+	c, err := s.Shop.Conduct(r.Context())
 	if err != nil {
 		return out, err
 	}
@@ -924,7 +920,7 @@ func (s *Room) nextThings(r *http.Request, lot string) (out nextThings, err erro
 		}
 		out.Things = append(out.Things, one)
 	}
-	for _, l := range c.Plan.Late {
+	for _, l := range c.Late() {
 		out.Late = append(out.Late, l.Batch)
 	}
 	return out, nil

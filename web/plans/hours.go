@@ -1,12 +1,13 @@
 package plans
 
 import (
-	"errors"
 	"fmt"
 	"net/http"
 	"net/url"
+	"slices"
 	"strconv"
 	"strings"
+	"time"
 
 	"github.com/go-chi/chi/v5"
 
@@ -21,24 +22,21 @@ import (
 
 // hoursPage is a day at the bench by its hours: who does what when.
 type hoursPage struct {
-	Date    string
+	planning.Hours
 	Form    *page.Form
 	Has     []page.Option // what there is of each thing, to be asked for
-	Batches []hoursBatch
-	Plan    timetable.Plan
+	Kept    bool          // somebody kept the bench for this day
+	Keeps   []page.Option // what is kept at a press, by its field
+	Pots    []hoursBatch
 	Ends    string
 	AtLeast string
 	Drawn   draw.Picture
 	Drag    []draw.Dragged
 	Minute  float64 // how wide it is drawn
 	Rows    []hoursRow
-	Late    []timetable.Late
 	Gains   []string
-	Broken  []timetable.Broken // by what was moved, had all else stayed
-	Moved   []string           // what was moved by hand, as it is asked for
-	Free    string             // address of the day with nothing moved
-	From    planning.Learned   // what the minutes of steps are from
-	Today   bool               // it is what is left of today
+	Moved   []string // what was moved by hand, as it is asked for
+	Loose   string   // address of the day with nothing moved
 }
 
 // hoursBatch is a pot with its letter.
@@ -65,22 +63,16 @@ const moveStep = 10
 
 // benchWords are the things of a bench as a page calls them.
 var benchWords = map[string]string{run.Hands: "People", run.JugAway: "Lye jugs", run.PotAway: "Pots", run.Scale: "Scales",
-	run.Blender: "Blenders", run.Heat: "Places to heat"}
+	run.Blender: "Blenders", run.Heat: "Places to heat", run.OvenPlace: "Molds the oven takes"}
 
 // laneWords are the things as their lanes are called.
 var laneWords = map[string]string{run.Hands: "hands", run.JugAway: "jug", run.PotAway: "pot", run.Scale: "scale", run.Blender: "blender",
 	run.Heat: "heat", "": "by itself"}
 
-// fixed is a step that somebody wants at a time.
-type fixed struct {
-	batch, step string
-	at          int
-}
+// movedValue writes a step that was moved, readMoved reads those of a form.
+func movedValue(m run.Moved) string { return m.Batch + "|" + m.Step + "|" + timetable.Clock(m.At) }
 
-func (x fixed) value() string { return x.batch + "|" + x.step + "|" + timetable.Clock(x.at) }
-
-// readFixed reads the steps that were moved by hand.
-func readFixed(f *page.Form) (out []fixed) {
+func readMoved(f *page.Form) (out []run.Moved) {
 	for _, text := range f.Values["at"] {
 		parts := strings.Split(text, "|")
 		if len(parts) != 3 {
@@ -92,13 +84,16 @@ func readFixed(f *page.Form) (out []fixed) {
 			f.Problems.Add("at", "“%s” is no time of the day", parts[2])
 			continue
 		}
-		out = append(out, fixed{parts[0], parts[1], minute})
+		out = append(out, run.Moved{Batch: parts[0], Step: parts[1], At: minute})
 	}
 	return out
 }
 
-// readBench reads who and what is there; what is not asked for is as usual.
-func readBench(f *page.Form, usual planning.Bench) planning.Bench {
+// readBench reads who and what is there; what is not asked for is as it was kept.
+func readBench(f *page.Form, kept run.Bench) run.Bench {
+	if len(f.Values) == 0 {
+		return kept
+	}
 	clock := func(name string, usual int) int {
 		text := strings.TrimSpace(f.Get(name))
 		if text == "" {
@@ -110,18 +105,18 @@ func readBench(f *page.Form, usual planning.Bench) planning.Bench {
 		}
 		return minute
 	}
-	b := planning.Bench{Start: clock("start", usual.Start), End: clock("end", usual.End), Has: map[string]int{}}
-	for _, name := range planning.BenchHas() {
-		b.Has[name] = usual.Has[name]
+	b := run.Bench{Start: clock("start", kept.Start), End: clock("end", kept.End), Has: kept.Has}
+	for _, name := range run.Resources() {
 		if text := strings.TrimSpace(f.Get(name)); text != "" {
 			n, err := strconv.Atoi(text)
 			if err != nil {
 				f.Problems.Add(name, "say how many there are, as a whole number")
 				continue
 			}
-			b.Has[name] = n
+			b = b.With(name, n)
 		}
 	}
+	b.Moved = readMoved(f)
 	if len(f.Problems) == 0 {
 		f.Problems = b.Check()
 	}
@@ -129,127 +124,123 @@ func readBench(f *page.Form, usual planning.Bench) planning.Bench {
 }
 
 func (s *Room) hours(w http.ResponseWriter, r *http.Request) error {
+	return s.showHours(w, r, &page.Form{Values: r.URL.Query(), System: page.SessionOf(r).System}, http.StatusOK, nil)
+}
+
+// showHours shows a day with the bench of a form.
+func (s *Room) showHours(w http.ResponseWriter, r *http.Request, f *page.Form, status int, notice *caution.Caution) error {
 	date := chi.URLParam(r, "date")
-	d, err := s.Shop.Day(r.Context(), date)
-	var wrong caution.Problems
-	if errors.As(err, &wrong) { // not a date
+	if _, err := time.Parse(time.DateOnly, date); err != nil {
 		return store.ErrNotFound
 	}
+	kept, own, err := s.Shop.Bench(r.Context(), date)
 	if err != nil {
 		return err
 	}
-	usual, err := s.Shop.UsualBench(r.Context())
-	if err != nil {
-		return err
-	}
-	settings, err := s.Shop.Settings(r.Context())
-	if err != nil {
-		return err
-	}
-	f := &page.Form{Values: r.URL.Query(), System: page.SessionOf(r).System}
-	p := hoursPage{Date: date, Form: f}
-	bench := readBench(f, usual)
-	moved := readFixed(f)
-	status, day, links := http.StatusOK, timetable.Day{}, map[string]string{}
-	if date == s.Shop.Now(settings.Location).Format("2006-01-02") && len(f.Problems) == 0 { // what is left of it, from where it stands
-		c, err := s.Shop.Conduct(r.Context(), bench)
-		if err != nil {
+	p := hoursPage{Form: f, Kept: own}
+	p.Date = date
+	bench := readBench(f, kept)
+	if len(f.Problems) == 0 {
+		if p.Hours, err = s.Shop.Hours(r.Context(), date, bench); err != nil {
 			return err
 		}
-		day, bench.Start, bench.End, p.Today, p.From = c.Day, c.Day.Start, c.Day.End, true, c.From
-		for name, oid := range c.Lots {
-			links[name] = "/make/" + oid
-		}
-	} else {
-		e, err := s.Shop.Experience(r.Context(), d.Recipes())
-		if err != nil {
-			return err
-		}
-		day, p.From = d.Hours(bench, settings.RoomC, e, 0)
-	}
-	for _, m := range moved {
-		if stepOf(day, m) == nil {
-			f.Problems.Add("at", "“%s” of “%s” is no step of this day any more", m.step, m.batch)
-		} else if m.at < max(1, day.Start) || m.at >= day.End {
-			f.Problems.Add("at", "“%s” of “%s” cannot begin at %s: the day is from %s to %s", m.step, m.batch, timetable.Clock(m.at),
-				timetable.Clock(day.Start), timetable.Clock(day.End))
+		for _, m := range p.Gone {
+			if len(r.URL.Query()) == 0 { // what was kept, and is over or is not to be made any more
+				continue
+			}
+			if m.At < p.Day.Start || m.At >= p.Day.End {
+				f.Problems.Add("at", "“%s” of “%s” cannot begin at %s: the day is from %s to %s", m.Step, m.Batch, timetable.Clock(m.At),
+					timetable.Clock(p.Day.Start), timetable.Clock(p.Day.End))
+			} else {
+				f.Problems.Add("at", "“%s” of “%s” is no step of this day any more", m.Step, m.Batch)
+			}
 		}
 	}
 	if len(f.Problems) > 0 {
 		status = http.StatusUnprocessableEntity
 	} else {
-		p.lay(d, bench, day, links, moved)
+		p.write(bench)
 	}
 	p.ask(bench)
-	return s.Show(w, r, status, "hours", "The hours of "+dayWords(date), "Plan", nil, p)
+	return s.Show(w, r, status, "hours", "The hours of "+dayWords(date), "Plan", notice, p)
+}
+
+// keepHours keeps who and what is there, for the day or as usual; or has the day follow what is usual again.
+func (s *Room) keepHours(w http.ResponseWriter, r *http.Request) error {
+	f, err := s.Form(r)
+	if err != nil {
+		return err
+	}
+	date := chi.URLParam(r, "date")
+	keep := f.Get("keep")
+	f.Values.Del("keep")
+	return s.Record(w, r, f, func() (string, error) {
+		at := "/plan/day/" + date + "/hours"
+		if keep == "forget" {
+			return at, s.Shop.ForgetBench(r.Context(), page.Act(r), date)
+		}
+		kept, _, err := s.Shop.Bench(r.Context(), date)
+		if err != nil {
+			return "", err
+		}
+		bench := readBench(f, kept)
+		if err := f.Problems.Err(); err != nil {
+			return "", err
+		}
+		switch keep {
+		case "usual":
+			return at, s.Shop.KeepBench(r.Context(), page.Act(r), "", bench)
+		case "day":
+			return at, s.Shop.KeepBench(r.Context(), page.Act(r), date, bench)
+		}
+		return "", caution.Problems{{Path: "at", Text: "say whether it is kept for this day or as usual"}}
+	}, func(status int, notice *caution.Caution) error { return s.showHours(w, r, f, status, notice) })
 }
 
 // ask writes what is asked for as it counts.
-func (p *hoursPage) ask(b planning.Bench) {
+func (p *hoursPage) ask(b run.Bench) {
 	set := func(name, text string) {
 		if p.Form.Get(name) == "" {
 			p.Form.Set(name, text)
 		}
+		p.Keeps = append(p.Keeps, page.Option{Value: name, Label: p.Form.Get(name)})
 	}
 	set("start", timetable.Clock(b.Start))
 	set("end", timetable.Clock(b.End))
-	for _, name := range planning.BenchHas() {
-		set(name, strconv.Itoa(b.Has[name]))
+	for _, name := range run.Resources() {
+		set(name, strconv.Itoa(b.Count(name)))
 		p.Has = append(p.Has, page.Option{Value: name, Label: benchWords[name]})
+	}
+	for _, m := range b.Moved {
+		p.Keeps = append(p.Keeps, page.Option{Value: "at", Label: movedValue(m)})
 	}
 }
 
-// lay lays the day, with what was moved where it was put.
-func (p *hoursPage) lay(d planning.Day, b planning.Bench, day timetable.Day, link map[string]string, moved []fixed) {
-	letter := map[string]string{}
-	at := len(link) // pots that were begun stand first
-	for _, one := range d.Plans {
-		for range one.Pots() {
-			link[day.Batches[at].Name] = "/plans/" + one.OID
-			at++
-		}
+// write writes the day as it was laid.
+func (p *hoursPage) write(b run.Bench) {
+	letter, link := map[string]string{}, map[string]string{}
+	for name, oid := range p.Lots {
+		link[name] = "/make/" + oid
 	}
-	for i, one := range day.Batches {
+	for name, oid := range p.Plans {
+		link[name] = "/plans/" + oid
+	}
+	for i, one := range p.Day.Batches {
 		letter[one.Name] = string(rune('A' + i%26))
-		p.Batches = append(p.Batches, hoursBatch{letter[one.Name], one.Name, link[one.Name]})
+		p.Pots = append(p.Pots, hoursBatch{letter[one.Name], one.Name, link[one.Name]})
 	}
-	free := timetable.Lay(day)
-	p.Plan = free
-	if len(moved) > 0 {
-		asIf := free
-		asIf.Steps = append([]timetable.Placed{}, free.Steps...)
-		for _, m := range moved {
-			stepOf(day, m).At = m.at
-			for i, s := range asIf.Steps {
-				if s.Batch == m.batch && s.Name == m.step {
-					asIf.Steps[i].From, asIf.Steps[i].To = m.at, m.at+s.To-s.From
-				}
-			}
-			p.Moved = append(p.Moved, m.value())
-		}
-		p.Broken = timetable.Judge(day, asIf.Steps)
-		p.Plan = timetable.Lay(day)
-	} else {
-		for _, g := range timetable.Gains(day, free) {
+	b.Moved = slices.DeleteFunc(slices.Clone(b.Moved), func(m run.Moved) bool { return slices.Contains(p.Gone, m) })
+	for _, m := range b.Moved {
+		p.Moved = append(p.Moved, movedValue(m))
+	}
+	if len(b.Moved) == 0 {
+		for _, g := range timetable.Gains(p.Day, p.Plan) {
 			p.Gains = append(p.Gains, gainWords(g))
 		}
 	}
-	p.Late = p.Plan.Late
 	p.Ends, p.AtLeast = timetable.Clock(p.Plan.Ends), timetable.Clock(p.Plan.AtLeast)
-	p.rows(letter, link, moved)
-	p.draw(b, day, letter)
-}
-
-// stepOf is the step that was moved; nil when the day has none like it.
-func stepOf(day timetable.Day, m fixed) *timetable.Step {
-	for _, b := range day.Batches {
-		for j := range b.Steps {
-			if b.Name == m.batch && b.Steps[j].Name == m.step {
-				return &b.Steps[j]
-			}
-		}
-	}
-	return nil
+	p.rows(b, letter, link)
+	p.draw(letter)
 }
 
 func gainWords(g timetable.Gain) string {
@@ -265,17 +256,21 @@ func gainWords(g timetable.Gain) string {
 }
 
 // rows are the steps by their time.
-func (p *hoursPage) rows(letter, link map[string]string, moved []fixed) {
-	query := p.Form.Values
-	p.Free = "?" + without(query, "at").Encode()
+func (p *hoursPage) rows(b run.Bench, letter, link map[string]string) {
+	query := without(p.Form.Values, "at")
+	query.Set("start", timetable.Clock(b.Start)) // so that it is not the day as it was kept
+	p.Loose = "?" + query.Encode()
 	for _, s := range p.Plan.Steps {
-		if s.Name == run.InHand {
+		if run.Aside(s.Name) {
 			continue
 		}
 		row := hoursRow{Placed: s, Letter: letter[s.Batch], Link: link[s.Batch], Key: s.Batch + "|" + s.Name}
 		row.At, row.Until = timetable.Clock(s.From), timetable.Clock(s.To)
 		if s.Waits != nil && (s.Waits.Resource == "" || s.Waits.Batch != s.Batch) { // one thing after the other needs no reason
 			row.Why = s.Waits.Words()
+		}
+		if why := p.Pours[s.Batch]; s.Name == run.PourWork && row.Why == "" && why != "" {
+			row.Why = why
 		}
 		if f, ok := p.From[s.Batch][run.PartOf(s.Name)]; ok && f.Telling() {
 			row.Learned = f.Words()
@@ -285,14 +280,14 @@ func (p *hoursPage) rows(letter, link map[string]string, moved []fixed) {
 		}
 		with := func(by int) string {
 			q := without(query, "at")
-			for _, m := range moved {
-				if m.batch != s.Batch || m.step != s.Name {
-					q.Add("at", m.value())
+			for _, m := range b.Moved {
+				if m.Batch != s.Batch || m.Step != s.Name {
+					q.Add("at", movedValue(m))
 				} else {
 					row.Fixed = true
 				}
 			}
-			q.Add("at", fixed{s.Batch, s.Name, min(max(0, s.From+by), timetable.Minutes)}.value())
+			q.Add("at", movedValue(run.Moved{Batch: s.Batch, Step: s.Name, At: min(max(0, s.From+by), timetable.Minutes)}))
 			return "?" + q.Encode()
 		}
 		row.Earlier, row.Later = with(-moveStep), with(moveStep)
@@ -311,9 +306,9 @@ func without(q url.Values, name string) url.Values {
 }
 
 // draw lays the day out in lanes: hands first, then vessels and what is one, then what happens by itself.
-func (p *hoursPage) draw(b planning.Bench, day timetable.Day, letter map[string]string) {
+func (p *hoursPage) draw(letter map[string]string) {
 	tint := map[string]int{}
-	for i, one := range day.Batches {
+	for i, one := range p.Day.Batches {
 		tint[one.Name] = i
 	}
 	fixedAt := map[string]bool{}
@@ -322,7 +317,7 @@ func (p *hoursPage) draw(b planning.Bench, day timetable.Day, letter map[string]
 	}
 	var lanes []draw.HourLane
 	newest := run.Hands
-	for _, l := range timetable.Lanes(day, p.Plan, planning.BenchHas()) {
+	for _, l := range timetable.Lanes(p.Day, p.Plan, run.Laned()) {
 		lane := draw.HourLane{Name: laneWords[l.Resource], Gap: l.Resource != newest}
 		if l.Of > 1 {
 			lane.Name = fmt.Sprintf("%s %d", lane.Name, l.Number)
@@ -339,6 +334,6 @@ func (p *hoursPage) draw(b planning.Bench, day timetable.Day, letter map[string]
 		}
 		lanes = append(lanes, lane)
 	}
-	p.Drawn, p.Drag = draw.OfHours(lanes, b.Start, b.End, p.Plan.Ends, "The day in lanes: who does what when, and what is taken meanwhile")
-	p.Minute = draw.HoursMinute(b.Start, b.End)
+	p.Drawn, p.Drag = draw.OfHours(lanes, p.Day.Start, p.Day.End, p.Plan.Ends, "The day in lanes: who does what when, and what is taken meanwhile")
+	p.Minute = draw.HoursMinute(p.Day.Start, p.Day.End)
 }

@@ -811,6 +811,7 @@ func (s *Room) PlansRoutes(r page.Routes) {
 	r.Get("/plan", s.newPlan)
 	r.Get("/plan/day/{date}", s.day)
 	r.Get("/plan/day/{date}/hours", s.hours)
+	r.Post("/plan/day/{date}/hours", s.keepHours)
 	r.Post("/plan/day/{date}", s.movePlan)
 	r.Get("/plans/{oid}/gel", s.gel)
 	r.Get("/plans/{oid}/sheet.csv", s.sheetFile)

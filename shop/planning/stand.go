@@ -1,0 +1,140 @@
+package planning
+
+import (
+	"cmp"
+	"context"
+	"fmt"
+	"slices"
+	"strings"
+	"time"
+
+	"ashshelf/shop/catalog"
+	"ashshelf/soap/lot"
+	"ashshelf/soap/run"
+	"ashshelf/soap/timetable"
+	"ashshelf/store"
+)
+
+// stand is when the molds of a day and the places in its oven are free: a mold is full until the window of what is in it
+// opens, and for the rest of the day once something is poured into it.
+type stand struct {
+	molds  map[string][]place // by mold, the first free first; of those of which it is known how many there are
+	oven   []place
+	untold []string // molds of which it is not
+}
+
+// place is one mold, or one place in the oven, and the minute from which on it is free; who is the lot that is in it until
+// then.
+type place struct {
+	from int
+	who  string
+}
+
+// standOn looks at what is in molds on a day that begins at a time of a location.
+func (pl *Planner) standOn(ctx context.Context, midnight time.Time, b run.Bench) (*stand, error) {
+	known, err := pl.Molds(ctx)
+	if err != nil {
+		return nil, err
+	}
+	full, err := pl.Lots(ctx, store.LotsWhere{Stages: []lot.Stage{lot.InMold}})
+	if err != nil {
+		return nil, err
+	}
+	s := &stand{molds: map[string][]place{}}
+	owned := map[string]catalog.Mold{}
+	for _, m := range known {
+		if owned[m.OID] = m; m.Owned > 0 {
+			s.molds[m.OID] = make([]place, m.Owned)
+		}
+	}
+	s.oven = make([]place, b.Count(run.OvenPlace))
+	for _, l := range full {
+		until := place{timetable.Minutes, l.Code}
+		if w := l.Unmolds(); !w.None() {
+			opens := l.Pour.Occurred.Add(w.Opens)
+			until.from = min(timetable.Minutes, max(0, int(opens.Sub(midnight).Minutes()+1)))
+		}
+		for _, m := range l.Frozen.Molds {
+			if _, counted := s.molds[m.OID]; counted {
+				fill(s.molds[m.OID], m.Count, until)
+			}
+		}
+		if l.Order().InOven() {
+			fill(s.oven, loaves(l.Frozen.Molds), until)
+		}
+	}
+	return s, nil
+}
+
+func loaves(molds []lot.Mold) (n int) {
+	for _, m := range molds {
+		n += m.Count
+	}
+	return n
+}
+
+// fill takes so many places until a time, the first free first, as far as there are any.
+func fill(places []place, count int, until place) {
+	sorted(places)
+	for i := range min(count, len(places)) {
+		places[i] = until
+	}
+	sorted(places)
+}
+
+func sorted(places []place) {
+	slices.SortStableFunc(places, func(a, b place) int { return cmp.Compare(a.from, b.from) })
+}
+
+// pour takes the molds of a pot, and its places in the oven, for the rest of the day: from which minute on they are free and
+// why not before, or why they are not.
+func (s *stand) pour(molds []lot.Mold, oven bool, end int) (from int, why, refused string) {
+	type want struct {
+		places []place
+		count  int
+		what   string
+	}
+	var wants []want
+	for _, m := range molds {
+		if places, counted := s.molds[m.OID]; counted {
+			wants = append(wants, want{places, m.Count, m.Name})
+		} else if m.OID != "" && !slices.Contains(s.untold, m.Name) {
+			s.untold = append(s.untold, m.Name)
+		}
+	}
+	if oven {
+		wants = append(wants, want{s.oven, loaves(molds), "the oven"})
+	}
+	for _, w := range wants {
+		free := slices.IndexFunc(w.places, func(p place) bool { return p.from >= end })
+		if free < 0 {
+			free = len(w.places)
+		}
+		if free < w.count {
+			return 0, "", fmt.Sprintf("it takes %d × %s, and of %d only %d can be free in time%s", w.count, w.what, len(w.places), free,
+				in(w.places[free:]))
+		}
+		if last := w.places[:w.count]; w.count > 0 && last[w.count-1].from > from {
+			from = last[w.count-1].from
+			why = fmt.Sprintf("waits for %s, free from %s on%s", w.what, timetable.Clock(from), in(last[w.count-1:]))
+		}
+	}
+	for _, w := range wants {
+		fill(w.places, w.count, place{timetable.Minutes, "a pot of this day"})
+	}
+	return from, why, ""
+}
+
+// in says who is in some places.
+func in(places []place) string {
+	var who []string
+	for _, p := range places {
+		if p.who != "" && !slices.Contains(who, p.who) {
+			who = append(who, p.who)
+		}
+	}
+	if len(who) == 0 {
+		return ""
+	}
+	return ": taken by " + strings.Join(who, ", ")
+}
