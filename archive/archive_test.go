@@ -73,6 +73,8 @@ var kinds = map[string]kind{
 	"sale order": kindOf[archive.SaleOrder](18, `SELECT body FROM sale_order_revision`),
 	"document":   kindOf[archive.SaleDocument](18, `SELECT body FROM sale_document`),
 	"sale rules": kindOf[archive.SaleRules](18, `SELECT body FROM sale_rules`),
+
+	"bench": kindOf[archive.Bench](19, `SELECT body FROM bench`),
 }
 
 // bodies are the bodies of a kind that the program of a schema wrote.

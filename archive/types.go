@@ -896,6 +896,7 @@ type Bench struct {
 	End   int          `json:"end_minute"`
 	Has   []BenchThing `json:"has,omitempty"`
 	Moved []MovedStep  `json:"moved,omitempty"`
+	Note  string       `json:"note,omitempty"`
 }
 
 // BenchThing is run.Resource as it is written.

@@ -263,6 +263,13 @@ var kinds = []kind{
 		field("buyer_name", "MARK", "due", "2027-05-01", "lines[0].bars", "3", "lines[0].price", "4", "do", "keep"),
 		`SELECT count(*) FROM buyer_name n JOIN buyer b ON b.id = n.buyer_id JOIN sale_order_revision r ON r.name = b.code WHERE n.name = ?`,
 	},
+	{
+		"bench",
+		at("/plan/day/2027-05-01/hours"),
+		"/hours",
+		field("note", "MARK", "keep", "day"),
+		`SELECT count(*) FROM bench WHERE body LIKE '%"' || ? || '"%'`,
+	},
 	{"channels", at("/selling"), "/selling", field("terms", "MARK"), `SELECT count(*) FROM sale_rules WHERE body LIKE '%"' || ? || '"%'`},
 	{
 		"complaint",

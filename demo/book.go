@@ -1,6 +1,8 @@
 package demo
 
 import (
+	"time"
+
 	"ashshelf/shop/document"
 	"ashshelf/soap/additive"
 	"ashshelf/soap/fat"
@@ -386,6 +388,9 @@ func (d *seeder) book() {
 		d.check("equipment "+t.key, err)
 		d.tools[t.key] = oid
 	}
+	usual, _, err := d.shop.Bench(d.ctx, d.now.Format(time.DateOnly))
+	d.check("the usual bench", err)
+	d.check("the usual bench", d.shop.KeepBench(d.ctx, d.act(odile), "", usual))
 	d.mold(
 		"pipe",
 		"Column",

@@ -8,10 +8,12 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"ashshelf/shop"
+	"ashshelf/shop/document"
 	"ashshelf/shop/planning"
 	"ashshelf/soap/learn"
 	"ashshelf/soap/ledger"
 	"ashshelf/soap/lot"
+	"ashshelf/soap/mold"
 	"ashshelf/soap/plan"
 	"ashshelf/soap/run"
 	"ashshelf/soap/trouble"
@@ -184,4 +186,156 @@ func TestTheNextThingFollowsTheRecords(t *testing.T) {
 	c, err = b.Conduct(ctx)
 	require.NoError(t, err)
 	assert.NotEmpty(t, c.Plan.Late, "what does not fit before midnight is said")
+}
+
+// The bench of a day is as it was kept for that day, else as usual, else as the equipment says; and can be as usual again.
+func TestABenchIsKeptForADayOrAsUsual(t *testing.T) {
+	b := open(t)
+	bench, kept, err := b.Bench(ctx, "2026-03-05")
+	require.NoError(t, err)
+	assert.False(t, kept)
+	assert.Equal(t, []int{9 * 60, 17 * 60}, []int{bench.Start, bench.End})
+	assert.Equal(t, []int{1, 1, 2}, []int{bench.Count(run.Hands), bench.Count(run.JugAway), bench.Count(run.OvenPlace)})
+
+	usual := bench.With(run.Hands, 2).With(run.OvenPlace, 4)
+	usual.Start = 8 * 60
+	require.NoError(t, b.KeepBench(ctx, b.act(), "", usual))
+	for _, name := range []string{"One", "Two", "Three"} {
+		_, err := b.KeepTool(ctx, b.act(), "", 0, name, document.ToolBody{Kind: document.Jug, ML: 2000})
+		require.NoError(t, err)
+	}
+	bench, kept, err = b.Bench(ctx, "2026-03-05")
+	require.NoError(t, err)
+	assert.False(t, kept, "that is what is usual")
+	assert.Equal(t, []int{8 * 60, 2, 4}, []int{bench.Start, bench.Count(run.Hands), bench.Count(run.OvenPlace)})
+	assert.Equal(t, 1, bench.Count(run.JugAway), "one was kept when none was written down")
+	require.NoError(t, b.KeepBench(ctx, b.act(), "", bench.With(run.JugAway, 3)))
+	bench, _, err = b.Bench(ctx, "2026-03-05")
+	require.NoError(t, err)
+	assert.Equal(t, 3, bench.Count(run.JugAway))
+
+	day := bench.With(run.Hands, 3)
+	day.Moved = []run.Moved{{Batch: "Quern base", Step: run.LyeWork, At: 600}}
+	require.NoError(t, b.KeepBench(ctx, b.act(), "2026-03-05", day))
+	bench, kept, err = b.Bench(ctx, "2026-03-05")
+	require.NoError(t, err)
+	assert.True(t, kept)
+	assert.Equal(t, day.Moved, bench.Moved)
+	assert.Equal(t, 3, bench.Count(run.Hands))
+	other, kept, err := b.Bench(ctx, "2026-03-06")
+	require.NoError(t, err)
+	assert.False(t, kept)
+	assert.Empty(t, other.Moved, "another day is as usual")
+	require.NoError(t, b.ForgetBench(ctx, b.act(), "2026-03-05"))
+	bench, kept, err = b.Bench(ctx, "2026-03-05")
+	require.NoError(t, err)
+	assert.False(t, kept)
+	assert.Equal(t, 2, bench.Count(run.Hands))
+
+	day.End = day.Start
+	problem(t, b.KeepBench(ctx, b.act(), "2026-03-05", day), "end")
+	problem(t, b.KeepBench(ctx, b.act(), "someday", bench), "day")
+}
+
+// A mold is full until what is in it may come out, and for the rest of the day once something is poured into it.
+func TestADayFillsNoMoldThatIsFull(t *testing.T) {
+	b := open(t)
+	r, err := b.KeepRecipe(ctx, b.act(), "", 0, document.RecipeBody{Formula: formula()}, "", "")
+	require.NoError(t, err)
+	shape := mold.Mold{Shape: mold.Box, Length: 250, Width: 80, Fill: 65}
+	owned := func(n int) document.MoldBody {
+		return document.MoldBody{Mold: shape, Material: "lined", Bars: 10, Owned: n}
+	}
+	m, err := b.KeepMold(ctx, b.act(), "", 0, "Loaf", owned(3))
+	require.NoError(t, err)
+	planned := func(day string) string {
+		t.Helper()
+		settings, err := b.Settings(ctx)
+		require.NoError(t, err)
+		o := planning.DefaultOrder(settings)
+		o.Recipe, o.Molds, o.Day = r, []planning.OrderMold{{OID: m, Count: 1}}, day
+		p, err := b.KeepPlan(ctx, b.act(), o)
+		require.NoError(t, err)
+		return p
+	}
+	started := func() string {
+		t.Helper()
+		oid, err := b.StartLot(ctx, b.act(), planned(""), 1, "")
+		require.NoError(t, err)
+		return oid
+	}
+	laid := func(day string) planning.Hours {
+		t.Helper()
+		bench, _, err := b.Bench(ctx, day)
+		require.NoError(t, err)
+		bench.Start, bench.End = 8*60, 20*60
+		h, err := b.Hours(ctx, day, bench)
+		require.NoError(t, err)
+		return h
+	}
+	b.now = time.Date(2026, 3, 3, 22, 0, 0, 0, time.UTC)
+	b.poured(started()) // its window opens at ten o'clock on the next day
+	require.Equal(t, time.Date(2026, 3, 4, 22, 0, 0, 0, time.UTC), b.now)
+	b.now = time.Date(2026, 3, 3, 23, 0, 0, 0, time.UTC)
+	for range 3 {
+		planned("2026-03-04")
+	}
+	h := laid("2026-03-04")
+	require.Empty(t, h.Late(), "%v", h.Late())
+	var pours []int
+	for _, s := range h.Plan.Steps {
+		if s.Name == run.PourWork {
+			pours = append(pours, s.From)
+		}
+	}
+	require.Len(t, pours, 3)
+	assert.GreaterOrEqual(t, pours[2], 10*60, "the third waits for the loaf to come out")
+	require.Len(t, h.Pours, 1)
+	for _, why := range h.Pours {
+		assert.Contains(t, why, "waits for “Loaf”, free from 10:0")
+	}
+	planned("2026-03-04")
+	late := laid("2026-03-04").Late()
+	require.Len(t, late, 1, "there are three, and each is poured once a day")
+	assert.Contains(t, late[0].Why, "it needs 1 of “Loaf”, and of 3 only 0 can be free in time")
+	assert.Contains(t, late[0].Why, "a pot of this day")
+
+	_, err = b.KeepMold(ctx, b.act(), m, 1, "Loaf", owned(0))
+	require.NoError(t, err)
+	h = laid("2026-03-04")
+	assert.Empty(t, h.Late())
+	assert.Equal(t, []string{"Loaf"}, h.Untold, "where nobody said how many there are, none is full")
+}
+
+// Two loaves go into one warm oven; a third has no place in it.
+func TestTheOvenTakesAsManyLoavesAsItHasPlaces(t *testing.T) {
+	b := open(t)
+	f := formula()
+	f.Process.Cover = "oven"
+	r, err := b.KeepRecipe(ctx, b.act(), "", 0, document.RecipeBody{Formula: f}, "", "")
+	require.NoError(t, err)
+	m, err := b.KeepMold(ctx, b.act(), "", 0, "Loaf",
+		document.MoldBody{Mold: mold.Mold{Shape: mold.Box, Length: 250, Width: 80, Fill: 65}, Material: "lined", Bars: 10, Owned: 9})
+	require.NoError(t, err)
+	settings, err := b.Settings(ctx)
+	require.NoError(t, err)
+	o := planning.DefaultOrder(settings)
+	o.Recipe, o.Molds, o.Day = r, []planning.OrderMold{{OID: m, Count: 1}}, "2026-03-05"
+	for range 3 {
+		_, err := b.KeepPlan(ctx, b.act(), o)
+		require.NoError(t, err)
+	}
+	bench, _, err := b.Bench(ctx, o.Day)
+	require.NoError(t, err)
+	h, err := b.Hours(ctx, o.Day, bench.With(run.JugAway, 3).With(run.PotAway, 3))
+	require.NoError(t, err)
+	require.Len(t, h.Refused, 1)
+	assert.Contains(t, h.Refused[0].Why, "it needs 1 of “place in the oven”, and of 2 only 0")
+	warmed := map[string]string{}
+	for _, s := range h.Plan.Steps {
+		if s.Name == run.WarmWork {
+			warmed[s.Batch] = h.WarmFrom(s)
+		}
+	}
+	assert.Equal(t, map[string]string{"Plain bar": "", "Plain bar, pot 2": "Plain bar"}, warmed, "it is warmed once for both")
 }

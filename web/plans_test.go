@@ -177,6 +177,34 @@ func TestADayIsLaidByItsHours(t *testing.T) {
 	require.NotEmpty(t, later)
 	_, moved := v.get(at + html.UnescapeString(later[1]))
 	hasAll(t, moved, "Had all else stayed:", "you put it there", "As it was laid")
+	// What was moved is kept for the day, for whoever looks; the day is as usual again at a press. What is usual keeps nothing moved.
+	keep := func(page, what string, with ...string) (int, string) {
+		f := filled(t, page, at)
+		f.Set("keep", what)
+		for i := 0; i < len(with); i += 2 {
+			f.Set(with[i], with[i+1])
+		}
+		return v.post(at, f)
+	}
+	_, kept := keep(moved, "day")
+	hasAll(t, kept, "as it was kept for this day", "you put it there")
+	_, again := v.get(at)
+	hasAll(t, again, "As usual again", "you put it there")
+	_, loose := v.get(at + html.UnescapeString(regexp.MustCompile(`href="(\?[^"]+)">As it was laid`).FindStringSubmatch(again)[1]))
+	assert.NotContains(t, loose, "you put it there")
+	_, usual := keep(again, "forget")
+	assert.NotContains(t, usual, "you put it there")
+	assert.NotContains(t, usual, "As usual again")
+	_, every := keep(two, "usual")
+	assert.Equal(t, first.FindStringSubmatch(two)[1], first.FindStringSubmatch(every)[1], "two jugs from now on")
+	_, other := v.get("/plan/day/2026-03-16/hours")
+	has(t, other, `name="jug" value="2"`)
+	status, refused := keep(usual, "day", "hands", "many")
+	assert.Equal(t, http.StatusUnprocessableEntity, status)
+	hasAll(t, refused, "whole number", `value="many"`)
+	status, refused = keep(usual, "someday")
+	assert.Equal(t, http.StatusUnprocessableEntity, status)
+	has(t, refused, "for this day or as usual")
 	for query, says := range map[string]string{"start=nine": "type the time like 09:30", "hands=many": "whole number", "jug=-1": "0 to 20",
 		"end=08:00": "end after it begins",
 		"at=x":      "cannot be read", "at=a|b|late": "no time of the day", "at=a|b|10:00": "no step of this day",
@@ -189,7 +217,7 @@ func TestADayIsLaidByItsHours(t *testing.T) {
 	hasAll(t, short, "Not on this day:", "by itself, and the day has 1 h 00")
 	_, empty := v.get("/plan/day/2026-05-01/hours")
 	has(t, empty, "No pot is left to be started")
-	status, _ := v.get("/plan/day/someday/hours")
+	status, _ = v.get("/plan/day/someday/hours")
 	assert.Equal(t, http.StatusNotFound, status)
 }
 

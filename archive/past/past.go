@@ -17,7 +17,7 @@ import (
 var files embed.FS
 
 // Newest is the newest schema there is a shop of; the first is 1.
-const Newest = 18
+const Newest = 19
 
 // Unpack writes the database of the shop of a schema as a file of a folder.
 func Unpack(schema int, dir, name string) error {

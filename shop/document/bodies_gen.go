@@ -72,6 +72,7 @@ func init() {
 				runBench.Moved[j] = archiveMovedStepToRunMoved(source.Moved[j])
 			}
 		}
+		runBench.Note = source.Note
 		return runBench
 	}
 	ReadContainer = func(source archive.Container) StockBody {
@@ -567,6 +568,7 @@ func init() {
 				archiveBench.Moved[j] = runMovedToArchiveMovedStep(source.Moved[j])
 			}
 		}
+		archiveBench.Note = source.Note
 		return archiveBench
 	}
 	WriteContainer = func(source StockBody) archive.Container {

@@ -96,7 +96,7 @@ func (pl *Planner) KeepBench(ctx context.Context, act journal.Act, date string, 
 			return err
 		}
 		count := counted(tools)
-		b.Moved = nil
+		b.Moved, b.Note = nil, "" // they are of a day
 		b.Has = slices.DeleteFunc(slices.Clone(b.Has), func(r run.Resource) bool { return count[r.Name] > 0 && count[r.Name] == r.Count })
 	}
 	return pl.keepBench(ctx, act, date, b)

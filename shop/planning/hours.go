@@ -290,6 +290,23 @@ func (h Hours) Next() (out []timetable.Placed) {
 	return out
 }
 
+// stillWarm is how long an oven that was warmed for a loaf may be warm enough for the next, in minutes.
+const stillWarm = 120
+
+// WarmFrom is the pot for which the oven was warmed before, if it may still be warm from that when a step warms it; empty
+// where there is none. So that it is warmed once for two loaves.
+func (h Hours) WarmFrom(warm timetable.Placed) string {
+	for _, s := range h.Plan.Steps { // by their time
+		switch {
+		case s.Batch == warm.Batch && s.Name == warm.Name:
+			return ""
+		case s.Name == run.WarmWork && warm.From-s.To <= stillWarm:
+			return s.Batch
+		}
+	}
+	return ""
+}
+
 // Late are the pots that are not made on the day, and why.
 func (h Hours) Late() []timetable.Late { return append(slices.Clone(h.Refused), h.Plan.Late...) }
 

@@ -103,7 +103,7 @@ func (s *stand) pour(molds []lot.Mold, oven bool, end int) (from int, why, refus
 		}
 	}
 	if oven {
-		wants = append(wants, want{s.oven, loaves(molds), "the oven"})
+		wants = append(wants, want{s.oven, loaves(molds), "place in the oven"})
 	}
 	for _, w := range wants {
 		free := slices.IndexFunc(w.places, func(p place) bool { return p.from >= end })
@@ -111,12 +111,12 @@ func (s *stand) pour(molds []lot.Mold, oven bool, end int) (from int, why, refus
 			free = len(w.places)
 		}
 		if free < w.count {
-			return 0, "", fmt.Sprintf("it takes %d × %s, and of %d only %d can be free in time%s", w.count, w.what, len(w.places), free,
+			return 0, "", fmt.Sprintf("it needs %d of “%s”, and of %d only %d can be free in time%s", w.count, w.what, len(w.places), free,
 				in(w.places[free:]))
 		}
 		if last := w.places[:w.count]; w.count > 0 && last[w.count-1].from > from {
 			from = last[w.count-1].from
-			why = fmt.Sprintf("waits for %s, free from %s on%s", w.what, timetable.Clock(from), in(last[w.count-1:]))
+			why = fmt.Sprintf("waits for “%s”, free from %s on%s", w.what, timetable.Clock(from), in(last[w.count-1:]))
 		}
 	}
 	for _, w := range wants {

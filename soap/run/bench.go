@@ -13,6 +13,7 @@ type Bench struct {
 	Start, End int
 	Has        []Resource
 	Moved      []Moved
+	Note       string // for everybody who is there
 }
 
 // Resource is how many there are of something, by the names of what a pot takes.
@@ -71,6 +72,7 @@ func (b Bench) Check() (p caution.Problems) {
 	if b.End <= b.Start {
 		p.Add("end", "the day has to end after it begins")
 	}
+	p.Name("note", b.Note)
 	if len(b.Moved) > mostMoved {
 		p.Add("at", "at most %d steps can be put at a time", mostMoved)
 	}

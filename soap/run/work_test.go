@@ -80,7 +80,7 @@ func TestAPotIsADayOfStepsThatCanBeLaid(t *testing.T) {
 	}
 }
 
-func TestWhatHurriesIsLastAndAlone(t *testing.T) {
+func TestWhatHurriesIsAlone(t *testing.T) {
 	fast := workOf(t, func(f *recipe.Formula) {
 		f.Additives = append(f.Additives, additive.Use{Name: "Clove leaf", Scent: true, Stage: additive.Trace, Behaviour: additive.Seizes,
 			Basis: additive.PercentOfFats, Rate: 2, Density: 1})

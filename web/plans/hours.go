@@ -116,7 +116,7 @@ func readBench(f *page.Form, kept run.Bench) run.Bench {
 			b = b.With(name, n)
 		}
 	}
-	b.Moved = readMoved(f)
+	b.Moved, b.Note = readMoved(f), strings.TrimSpace(f.Get("note"))
 	if len(f.Problems) == 0 {
 		f.Problems = b.Check()
 	}
@@ -144,16 +144,8 @@ func (s *Room) showHours(w http.ResponseWriter, r *http.Request, f *page.Form, s
 		if p.Hours, err = s.Shop.Hours(r.Context(), date, bench); err != nil {
 			return err
 		}
-		for _, m := range p.Gone {
-			if len(r.URL.Query()) == 0 { // what was kept, and is over or is not to be made any more
-				continue
-			}
-			if m.At < p.Day.Start || m.At >= p.Day.End {
-				f.Problems.Add("at", "“%s” of “%s” cannot begin at %s: the day is from %s to %s", m.Step, m.Batch, timetable.Clock(m.At),
-					timetable.Clock(p.Day.Start), timetable.Clock(p.Day.End))
-			} else {
-				f.Problems.Add("at", "“%s” of “%s” is no step of this day any more", m.Step, m.Batch)
-			}
+		if len(r.URL.Query()) > 0 { // of what was kept, what is over or is not to be made any more is passed over
+			f.Problems = goneWords(p.Hours)
 		}
 	}
 	if len(f.Problems) > 0 {
@@ -163,6 +155,19 @@ func (s *Room) showHours(w http.ResponseWriter, r *http.Request, f *page.Form, s
 	}
 	p.ask(bench)
 	return s.Show(w, r, status, "hours", "The hours of "+dayWords(date), "Plan", notice, p)
+}
+
+// goneWords says what was put at a time and cannot be there.
+func goneWords(h planning.Hours) (p caution.Problems) {
+	for _, m := range h.Gone {
+		if m.At < h.Day.Start || m.At >= h.Day.End {
+			p.Add("at", "“%s” of “%s” cannot begin at %s: the day is from %s to %s", m.Step, m.Batch, timetable.Clock(m.At),
+				timetable.Clock(h.Day.Start), timetable.Clock(h.Day.End))
+		} else {
+			p.Add("at", "“%s” of “%s” is no step of this day any more", m.Step, m.Batch)
+		}
+	}
+	return p
 }
 
 // keepHours keeps who and what is there, for the day or as usual; or has the day follow what is usual again.
@@ -186,6 +191,13 @@ func (s *Room) keepHours(w http.ResponseWriter, r *http.Request) error {
 		bench := readBench(f, kept)
 		if err := f.Problems.Err(); err != nil {
 			return "", err
+		}
+		laid, err := s.Shop.Hours(r.Context(), date, bench)
+		if err != nil {
+			return "", err
+		}
+		if p := goneWords(laid); keep == "day" && len(p) > 0 {
+			return "", p
 		}
 		switch keep {
 		case "usual":
@@ -211,6 +223,7 @@ func (p *hoursPage) ask(b run.Bench) {
 		set(name, strconv.Itoa(b.Count(name)))
 		p.Has = append(p.Has, page.Option{Value: name, Label: benchWords[name]})
 	}
+	set("note", b.Note)
 	for _, m := range b.Moved {
 		p.Keeps = append(p.Keeps, page.Option{Value: "at", Label: movedValue(m)})
 	}
@@ -271,6 +284,11 @@ func (p *hoursPage) rows(b run.Bench, letter, link map[string]string) {
 		}
 		if why := p.Pours[s.Batch]; s.Name == run.PourWork && row.Why == "" && why != "" {
 			row.Why = why
+		}
+		if s.Name == run.WarmWork {
+			if other := p.WarmFrom(s); other != "" {
+				row.Why = "may still be warm from “" + other + "”: look at its thermometer"
+			}
 		}
 		if f, ok := p.From[s.Batch][run.PartOf(s.Name)]; ok && f.Telling() {
 			row.Learned = f.Words()
