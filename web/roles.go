@@ -75,7 +75,7 @@ var rules = func() door.Rules {
 			"GET /orders/new", "GET /orders/new/{token}", "POST /orders/new/{token}", "POST /orders/new/{token}/live",
 			"POST /orders/{oid}", "POST /orders/{oid}/live", "POST /orders/{oid}/send", "POST /orders/{oid}/tell", "GET /papers/{oid}",
 			"GET /buyers", "POST /buyers/{key}/name", "POST /buyers/{key}/blank", "GET /sold", "GET /sold/takings.csv",
-			"GET /selling", "POST /selling", "GET /ahead", "POST /ahead",
+			"GET /selling", "POST /selling", "GET /ahead", "POST /ahead", "GET /ahead/for/{date}",
 			"GET /recalls/{oid}/letter", "GET /recalls/{oid}/bars.csv", "POST /complaints/{oid}",
 			"POST /plan", "POST /plan/live", "POST /plan/day/{date}", "POST /plans/{oid}", "POST /plans/{oid}/day", "POST /plans/{oid}/away",
 			"POST /lye/new", "POST /lye/new/live", "POST /lye/fats", "POST /lye/fats/live", "POST /lye/heat", "POST /lye/heat/live",

@@ -239,3 +239,21 @@ func TestPoursAreMovedAndMadeIntoPlans(t *testing.T) {
 	status, _ = v.post("/ahead", url.Values{"pour": {"2020-01-01|1|Fig and black tea"}, "key": {"then"}})
 	assert.Equal(t, http.StatusUnprocessableEntity, status, "the past is over")
 }
+
+// A day at the bench is offered what has to be poured soon, and a press plans it for that day.
+func TestADayIsOfferedWhatHasToBePouredSoon(t *testing.T) {
+	t.Parallel()
+	v := visit(t)
+	_, day := v.get("/plan/day/2026-05-01")
+	has(t, day, `hx-get="/ahead/for/2026-05-01"`)
+	_, offered := v.get("/ahead/for/2026-05-01")
+	hasAll(t, offered, "What has to be poured soon", "Fig and black tea", "5 May", "at the latest")
+	_, planned := v.post("/ahead", filled(t, offered, "/ahead"))
+	hasAll(t, planned, "Bench list, Friday 1 May", "Fig and black tea", "Who does what when")
+	_, early := v.get("/ahead/for/2026-03-16")
+	has(t, early, "wants anything poured by then")
+	_, over := v.get("/plan/day/2026-03-01")
+	assert.NotContains(t, over, "/ahead/for/", "what is over is made no more")
+	status, _ := v.get("/ahead/for/someday")
+	assert.Equal(t, http.StatusNotFound, status)
+}

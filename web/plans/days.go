@@ -52,6 +52,7 @@ type dayPage struct {
 	Kinds  []totalKind
 	Form   *page.Form
 	Asked  supply.Asked // of the store, for all of it
+	ToCome bool         // it is today or later: what demand wants is offered
 }
 
 type dayTurn struct {
@@ -103,6 +104,7 @@ func (s *Room) showDay(w http.ResponseWriter, r *http.Request, status int, notic
 		p.Turns = append(p.Turns, t)
 		p.Liners = append(p.Liners, one.Liners...)
 	}
+	p.ToCome = date >= s.Shop.Now(page.SessionOf(r).Location).Format(time.DateOnly)
 	room, err := s.Shop.Storeroom(r.Context())
 	if err != nil {
 		return err

@@ -9,10 +9,13 @@ import (
 	"strings"
 	"time"
 
+	"github.com/go-chi/chi/v5"
+
 	"ashshelf/shop/trading"
 	"ashshelf/soap/caution"
 	"ashshelf/soap/day"
 	"ashshelf/soap/demand"
+	"ashshelf/store"
 	"ashshelf/web/draw"
 	"ashshelf/web/page"
 )
@@ -246,6 +249,54 @@ func (s *Room) makePlans(w http.ResponseWriter, r *http.Request) error {
 		if err != nil {
 			return "", err
 		}
-		return "/ahead", page.SayKept(w, r, page.Kept{Said: page.Plural(n, "plan") + " made, each for its day. The stores are promised to them."})
+		to := "/ahead"
+		if date := f.Get("day"); demandDay(date) {
+			to = "/plan/day/" + date
+		}
+		return to, page.SayKept(w, r, page.Kept{Said: page.Plural(n, "plan") + " made, each for its day. The stores are promised to them."})
 	}, func(status int, notice *caution.Caution) error { return s.showAhead(w, r, status, f, pours, notice) })
+}
+
+// soonDays is how many days before it has to be a pour is offered for a day at the bench.
+const soonDays = 14
+
+// soonPour is a pour that could be made on a day.
+type soonPour struct {
+	demand.Pour
+	Value string // as it would be made on that day
+	By    string // the day by which it has to be
+	Why   string
+}
+
+func demandDay(date string) bool {
+	_, err := time.Parse(time.DateOnly, date)
+	return err == nil
+}
+
+// aheadFor is what markets, orders and steady sellers want poured on a day at the bench or soon after it, as a part of the
+// page of that day.
+func (s *Room) aheadFor(w http.ResponseWriter, r *http.Request) error {
+	date := chi.URLParam(r, "date")
+	on, err := time.Parse(time.DateOnly, date)
+	if err != nil {
+		return store.ErrNotFound
+	}
+	a, err := s.Shop.Ahead(r.Context(), nil)
+	if err != nil {
+		return err
+	}
+	p := struct {
+		Date  string
+		Pours []soonPour
+	}{Date: date}
+	for _, one := range a.Pours {
+		if one.On.After(on.AddDate(0, 0, soonDays)) || one.Making.NoPot != "" || on.Before(a.Today) {
+			continue
+		}
+		pour := one.Pour
+		pour.On = on
+		p.Pours = append(p.Pours, soonPour{Pour: one.Pour, Value: pourValue(pour), By: one.On.Format(time.DateOnly),
+			Why: limitWords(one.Limit, one.Of, one.Until)})
+	}
+	return s.Show(w, r, http.StatusOK, "ahead-for", "What has to be poured soon", "Plan", nil, p)
 }

@@ -60,6 +60,7 @@ func (s *Room) TradingRoutes(r page.Routes) {
 	r.Get("/sold", s.sold)
 	r.Get("/sold/takings.csv", s.takings)
 	r.Get("/ahead", s.ahead)
+	r.Get("/ahead/for/{date}", s.aheadFor)
 	r.Post("/ahead", s.makePlans)
 	r.Get("/selling", s.rules)
 	r.Post("/selling", s.keepRules)
