@@ -156,13 +156,12 @@ func TestAShopIsFittedByWhatItSaw(t *testing.T) {
 // were looked at, the more is sure. Printed with -v.
 func TestFittedShopsHoldOnSimulatedShops(t *testing.T) {
 	r := rand.New(rand.NewPCG(7, 8))
-	var kinds []Look
 	var turns []Turns
 	for range 24 {
 		k := Look{Loaf: Loaf{40 + 80*r.Float64(), 30 + 60*r.Float64(), []string{"lined", "silicone"}[r.IntN(2)]},
 			Batter: batter(26 + 16*r.Float64()),
 			Place:  Place{StartC: 28 + 22*r.Float64(), RoomC: 15 + 10*r.Float64(), Cover: []string{"leave", "insulate"}[r.IntN(2)]}}
-		kinds, turns = append(kinds, k), append(turns, k.TurnsOf())
+		turns = append(turns, k.TurnsOf())
 	}
 	share := map[int]float64{}
 	for _, looks := range []int{0, 4, 12} {
