@@ -5,6 +5,7 @@ import (
 	"database/sql"
 	"errors"
 	"fmt"
+	"os"
 	"path/filepath"
 	"strings"
 	"sync"
@@ -46,9 +47,29 @@ type bench struct {
 
 var ctx = context.Background()
 
+// empty is the file of a shop with nothing in it: to make its tables takes longer than many a test.
+var empty = sync.OnceValues(func() ([]byte, error) {
+	dir, err := os.MkdirTemp("", "ashshelf-empty-")
+	if err != nil {
+		return nil, err
+	}
+	defer os.RemoveAll(dir)
+	s, err := shop.Open(ctx, dir, time.Now)
+	if err != nil {
+		return nil, err
+	}
+	if err := s.Close(); err != nil {
+		return nil, err
+	}
+	return os.ReadFile(filepath.Join(dir, store.File))
+})
+
 func open(t *testing.T) *bench {
 	t.Helper()
 	b := &bench{t: t, dir: t.TempDir(), now: time.Date(2026, 3, 2, 9, 0, 0, 0, time.UTC)}
+	file, err := empty()
+	require.NoError(t, err)
+	require.NoError(t, os.WriteFile(filepath.Join(b.dir, store.File), file, 0o600))
 	s, err := shop.Open(ctx, b.dir, func() time.Time { return b.now })
 	require.NoError(t, err)
 	b.Shop = s

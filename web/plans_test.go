@@ -271,8 +271,8 @@ func TestWhetherALoafGelsIsForetold(t *testing.T) {
 	require.NotEmpty(t, recipe)
 	hasAll(t, sheet, "By your own lots", "the table says")
 	_, learned := v.get(recipe[1])
-	hasAll(t, learned, "What your own lots say", "To trace", "Until it is firm", "Good bars of those planned", "2 lots, ", "somebody looked at",
-		"Out of its mold")
+	hasAll(t, learned, "What your own lots say", "To trace", "Until it is firm", "Good bars of those planned", "2 lots, ",
+		"somebody looked at", "Out of its mold")
 	for query, says := range map[string]string{"start=300": "between 10 and 95", "room=hot": "“hot”",
 		"cover=oven&oven=500": "between 30 and 110", "mold=9": "choose a mold of the plan"} {
 		status, page := v.get(at[1] + "/gel?" + query)

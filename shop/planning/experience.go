@@ -6,7 +6,6 @@ import (
 	"sync"
 
 	"ashshelf/soap/cure"
-	"ashshelf/soap/gel"
 	"ashshelf/soap/learn"
 	"ashshelf/soap/lot"
 	"ashshelf/soap/recipe"
@@ -263,11 +262,8 @@ func (e Experience) Window(a About, table cure.Window) cure.Window {
 // Said is all that the shop's own lots say of a recipe.
 type Said struct {
 	Figures []Told
-	Table   cure.Window    // of its loaves, as the table has it
-	Window  cure.Window    // as the next lot will have it
-	Gels    map[string]int // how often the gel of an own lot was seen so far
-	Looked  int            // own lots that somebody looked at
-	Shop    gel.Belief     // of how warm the shop's loaves stay
+	Table   cure.Window // of its loaves, as the table has it
+	Window  cure.Window // as the next lot will have it
 }
 
 // OwnLots is all that the shop's own lots say of a recipe as it stands in some molds.
@@ -284,13 +280,5 @@ func (pl *Planner) OwnLots(ctx context.Context, a About, molds []lot.Mold, potLo
 		firm = cure.Window{}
 	}
 	out.Figures = e.Foretold(a, firm, potLoss)
-	var own []Looked
-	if out.Shop, own, err = pl.Gels(ctx, a.Recipe); err != nil {
-		return out, err
-	}
-	out.Gels, out.Looked = map[string]int{}, len(own)
-	for _, k := range own {
-		out.Gels[k.Seen]++
-	}
 	return out, nil
 }

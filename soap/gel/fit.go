@@ -43,7 +43,7 @@ func (k Look) TurnsOf() Turns {
 	at := func(steps float64) Course {
 		c, ok := known[steps]
 		if !ok {
-			c = warmer(k.Loaf, k.Batter, k.Place, steps, 0)
+			c = run(k.Loaf, k.Batter, k.Place, 1+heatPerStep*steps, math.Exp(-heldPerStep*steps), -gelPerStep*steps, true)
 			known[steps] = c
 		}
 		return c

@@ -85,10 +85,11 @@ const (
 	tooHot      = 92.0 // °C in the middle, from which on it heaves, cracks or leaks
 	cell        = 5.0  // mm
 	mostHours   = 20.0
-	halfOpen    = 0.5  // of the reaction, from which on it gels however slowly it came
-	ovenCools   = 3.0  // h in which an oven that is off loses two thirds of its heat
-	coldC       = 6.0  // °C of the cold
-	moreOfSugar = 0.25 // of the heat that sugar, honey, milk or salt may bring besides
+	halfOpen    = 0.5   // of the reaction, from which on it gels however slowly it came
+	reacted     = 0.995 // of the reaction, from which on what is below its gel only cools
+	ovenCools   = 3.0   // h in which an oven that is off loses two thirds of its heat
+	coldC       = 6.0   // °C of the cold
+	moreOfSugar = 0.25  // of the heat that sugar, honey, milk or salt may bring besides
 )
 
 // What a step of warmth is: see [Fit].
@@ -198,11 +199,34 @@ var times = []float64{0.5, 1, 2, 3, 4, 6, 8, 12}
 
 // warmer follows a loaf that is so many steps warmer than the model has it, with so much more heat besides.
 func warmer(l Loaf, b Batter, pl Place, steps, sugar float64) Course {
-	return run(l, b, pl, 1+heatPerStep*steps+sugar, math.Exp(-heldPerStep*steps), -gelPerStep*steps)
+	return run(l, b, pl, 1+heatPerStep*steps+sugar, math.Exp(-heldPerStep*steps), -gelPerStep*steps, false)
 }
 
-// run follows a loaf for a day: heat is made as the reaction goes, and led away.
-func run(l Loaf, b Batter, pl Place, heat, through, shift float64) (c Course) {
+// The reaction's speed over that at 40 °C (Arrhenius), by tenths of a degree: to look it up is much faster than to work it out
+// for each cell at each step, and no farther off than a thousandth.
+const (
+	coldest, hottest = -30.0, 220.0
+	perDegree        = 10.0
+)
+
+var speeds = func() (out []float64) {
+	for i := range int((hottest-coldest)*perDegree) + 2 {
+		c := coldest + float64(i)/perDegree
+		out = append(out, math.Exp(-activation/gasConstant*(1/(c+273.15)-1/313.15)))
+	}
+	return out
+}()
+
+// speedAt is how much faster it goes at a temperature than at 40 °C.
+func speedAt(c float64) float64 {
+	at := (math.Min(hottest, math.Max(coldest, c)) - coldest) * perDegree
+	i := int(at)
+	return speeds[i] + (at-float64(i))*(speeds[i+1]-speeds[i])
+}
+
+// run follows a loaf for a day: heat is made as the reaction goes, and led away. One that is brief ends when nothing more can
+// gel, and keeps nothing of its hours.
+func run(l Loaf, b Batter, pl Place, heat, through, shift float64, brief bool) (c Course) {
 	nx, ny := max(2, int(math.Round(l.Width/2/cell))), max(3, int(math.Round(l.Height/cell)))
 	dx, dy := l.Width/2/float64(nx)/1000, l.Height/float64(ny)/1000
 	all := b.FatsG + b.LyeG + b.WaterG + b.OtherG
@@ -254,8 +278,7 @@ func run(l Loaf, b Batter, pl Place, heat, through, shift float64) (c Course) {
 				} else {
 					lose(top, dy)
 				}
-				speed := rate40 * math.Exp(-activation/gasConstant*(1/(here+273.15)-1/313.15))
-				step := math.Min(1-done[y][x], speed*done[y][x]*(1-done[y][x])*dt)
+				step := math.Min(1-done[y][x], rate40*speedAt(here)*done[y][x]*(1-done[y][x])*dt)
 				done[y][x] += step
 				next[y][x] = here + flow*dt/(density*warmth) + made*step/warmth
 			}
@@ -268,10 +291,15 @@ func run(l Loaf, b Batter, pl Place, heat, through, shift float64) (c Course) {
 				}
 			}
 		}
+		warmest := math.Inf(-1)
 		for y := range ny {
-			if t[y][0] > c.PeakC {
-				c.PeakC, c.PeakAt = t[y][0], at/3600
-			}
+			warmest = math.Max(warmest, t[y][0])
+		}
+		if warmest > c.PeakC {
+			c.PeakC, c.PeakAt = warmest, at/3600
+		}
+		if brief && done[ny/2][0] > reacted && warmest < gelAt { // the middle is the warmest, and makes no more heat
+			break
 		}
 		if kept < len(times) && at/3600 >= times[kept] {
 			c.Moments = append(c.Moments, moment(times[kept], t, gelled))

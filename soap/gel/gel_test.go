@@ -27,7 +27,7 @@ func told(t *testing.T, l Loaf, b Batter, pl Place) Outlook {
 // degree. That is 54 degrees if nothing is lost, less the part that was done at trace: 50. The middle of a block that is too
 // large to lose anything in time comes to it.
 func TestTheMiddleOfABlockKeepsAllItsHeat(t *testing.T) {
-	c := run(Loaf{400, 400, "lined"}, batter(33), Place{StartC: 40, RoomC: 20, Cover: "insulate"}, 1, 1, 0)
+	c := run(Loaf{400, 400, "lined"}, batter(33), Place{StartC: 40, RoomC: 20, Cover: "insulate"}, 1, 1, 0, false)
 	assert.InDelta(t, 40+54*(1-atTrace), c.PeakC, 1.5)
 }
 
@@ -56,7 +56,7 @@ func TestWhatMakersSeeIsForetold(t *testing.T) {
 func TestAGelThatStopsIsARing(t *testing.T) {
 	found := false
 	for start := 34.0; start < 50; start++ {
-		c := run(Loaf{90, 75, "silicone"}, batter(33), Place{StartC: start, RoomC: 20, Cover: "leave"}, 1, 1, 0)
+		c := run(Loaf{90, 75, "silicone"}, batter(33), Place{StartC: start, RoomC: 20, Cover: "leave"}, 1, 1, 0, false)
 		if !c.Middle || c.All {
 			continue
 		}
@@ -76,18 +76,18 @@ func TestHeatIsNotMadeOfNothing(t *testing.T) {
 		b := batter(float64(rapid.IntRange(25, 45).Draw(t, "strength")))
 		pl := Place{StartC: float64(rapid.IntRange(22, 60).Draw(t, "start")), Cover: "leave"}
 		pl.RoomC = float64(rapid.IntRange(10, 30).Draw(t, "room"))
-		open := run(l, b, pl, 1, 1, 0)
+		open := run(l, b, pl, 1, 1, 0, false)
 		all := b.FatsG + b.LyeG + b.WaterG
 		most := pl.StartC + heatOfLye*b.MolesOfLye/(warmthFats*b.FatsG+warmthLye*(b.LyeG+b.WaterG))
 		if open.PeakC > math.Max(most, pl.RoomC)+0.5 {
 			t.Fatalf("%v °C of %v at the most, %v g", open.PeakC, most, all)
 		}
 		pl.Cover = "insulate"
-		if wrapped := run(l, b, pl, 1, 1, 0); wrapped.PeakC < open.PeakC-0.3 || wrapped.Share < open.Share-0.02 {
+		if wrapped := run(l, b, pl, 1, 1, 0, false); wrapped.PeakC < open.PeakC-0.3 || wrapped.Share < open.Share-0.02 {
 			t.Fatalf("wrapped %v, open %v", wrapped.PeakC, open.PeakC)
 		}
 		pl.Cover = "leave"
-		if more := run(Loaf{l.Width * 1.5, l.Height * 1.5, l.Material}, b, pl, 1, 1, 0); more.PeakC < open.PeakC-1 && pl.RoomC <= pl.StartC {
+		if more := run(Loaf{l.Width * 1.5, l.Height * 1.5, l.Material}, b, pl, 1, 1, 0, false); more.PeakC < open.PeakC-1 && pl.RoomC <= pl.StartC {
 			t.Fatalf("a larger one %v, the smaller %v", more.PeakC, open.PeakC)
 		}
 	})
@@ -102,7 +102,7 @@ func TestWhatIsSureHoldsOnSimulatedShops(t *testing.T) {
 		b := batter(26 + 16*r.Float64())
 		pl := Place{StartC: 28 + 22*r.Float64(), RoomC: 15 + 10*r.Float64(), Cover: []string{"leave", "insulate", "chill"}[r.IntN(3)]}
 		o := told(t, l, b, pl)
-		truth := run(l, b, pl, 1+0.05*r.NormFloat64(), math.Exp(0.12*r.NormFloat64()), 2*r.NormFloat64())
+		truth := run(l, b, pl, 1+0.05*r.NormFloat64(), math.Exp(0.12*r.NormFloat64()), 2*r.NormFloat64(), false)
 		all++
 		if o.Middle == Perhaps {
 			continue
@@ -150,6 +150,24 @@ func TestAShopIsFittedByWhatItSaw(t *testing.T) {
 	assert.LessOrEqual(t, turns.Middle, turns.All, "it gels in its middle before it does to its edges")
 	assert.False(t, warmer(k.Loaf, k.Batter, k.Place, turns.Middle-2*turnsWithin, 0).Middle)
 	assert.True(t, warmer(k.Loaf, k.Batter, k.Place, turns.Middle+2*turnsWithin, 0).Middle)
+}
+
+// A run that ends when nothing more can gel gels as far as one that goes on.
+func TestABriefRunGelsAsFarAsAWholeOne(t *testing.T) {
+	r := rand.New(rand.NewPCG(9, 10))
+	gelled := 0
+	for range 60 {
+		l := Loaf{40 + 80*r.Float64(), 30 + 60*r.Float64(), []string{"lined", "silicone"}[r.IntN(2)]}
+		b := batter(26 + 16*r.Float64())
+		pl := Place{StartC: 28 + 22*r.Float64(), RoomC: 10 + 15*r.Float64(), Cover: []string{"leave", "insulate", "chill"}[r.IntN(3)]}
+		whole, brief := run(l, b, pl, 1, 1, 0, false), run(l, b, pl, 1, 1, 0, true)
+		assert.Equal(t, whole.Share, brief.Share, "%v %v", l, pl)
+		if whole.Middle {
+			gelled++
+		}
+	}
+	assert.Greater(t, gelled, 10)
+	assert.Less(t, gelled, 50)
 }
 
 // On simulated shops that are warmer or colder than the model, what is called sure is so in nine of ten, and the more loaves

@@ -142,7 +142,7 @@ func TestRangesHoldOnSimulatedShops(t *testing.T) {
 	} {
 		line := fmt.Sprintf("%-28s", kind.name)
 		for _, known := range []int{0, 1, 3, 7, 15} {
-			in, all := 0, 300
+			in, all := 0, 200
 			for range all {
 				shop := kind.slow * normal(kind.shops)
 				lot := func(recipe float64) float64 {

@@ -21,8 +21,8 @@ func aDay(batches []timetable.Batch, calm int) timetable.Day {
 // What hurries meets its lye only when all others are in their molds, wherever it stands in the order of the day.
 func TestWhatHurriesComesLast(t *testing.T) {
 	fast := workOf(t, func(f *recipe.Formula) {
-		f.Additives = append(f.Additives, additive.Use{Name: "Clove leaf", Scent: true, Stage: additive.Trace, Basis: additive.PercentOfFats, Rate: 2,
-			Density: 1, Behaviour: additive.Seizes})
+		f.Additives = append(f.Additives, additive.Use{Name: "Clove leaf", Scent: true, Stage: additive.Trace, Behaviour: additive.Seizes,
+			Basis: additive.PercentOfFats, Rate: 2, Density: 1})
 	}).Work("Clove", 20, 3, nil)
 	calm := workOf(t, nil)
 	batches := []timetable.Batch{fast, calm.Work("A", 20, 3, nil), calm.Work("B", 20, 3, nil)}

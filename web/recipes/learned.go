@@ -8,6 +8,7 @@ import (
 	"github.com/go-chi/chi/v5"
 
 	"ashshelf/shop/planning"
+	"ashshelf/soap/gel"
 	"ashshelf/web/draw"
 )
 
@@ -15,8 +16,10 @@ import (
 type learnedPage struct {
 	Path, Name string
 	planning.Said
-	Rows []learnedRow
-	Gel  string // how its gels were seen
+	Rows   []learnedRow
+	Gel    string // how its gels were seen
+	Looked int    // lots of it that somebody looked at
+	Shop   gel.Belief
 }
 
 // learnedRow is a figure with its strip.
@@ -43,9 +46,18 @@ func (s *Room) learned(w http.ResponseWriter, r *http.Request) error {
 	for _, t := range p.Figures {
 		p.Rows = append(p.Rows, learnedRow{t, draw.OfFigure(t.Figure, t.What+": "+t.Words())})
 	}
+	shop, own, err := s.Shop.Gels(r.Context(), oid)
+	if err != nil {
+		return err
+	}
+	p.Shop, p.Looked = shop, len(own)
+	count := map[string]int{}
+	for _, k := range own {
+		count[k.Seen]++
+	}
 	var gels []string
 	for _, seen := range []struct{ key, words string }{{"none", "no gel"}, {"ring", "a ring"}, {"full", "a full gel"}} {
-		if n := p.Gels[seen.key]; n > 0 {
+		if n := count[seen.key]; n > 0 {
 			gels = append(gels, fmt.Sprintf("%d %s", n, seen.words))
 		}
 	}
