@@ -17,4 +17,6 @@ fi
 if [ $# -eq 0 ]; then
   set -- ./...
 fi
+# The memory is there, and a rarer sweep of it takes a tenth of the time away.
+export GOGC="${GOGC:-400}"
 exec go test -count=1 -timeout 10m "$@"

@@ -32,6 +32,7 @@ func Start(parent context.Context, width, height int) (context.Context, context.
 		chromedp.Flag("disable-background-networking", true), chromedp.Flag("disable-component-update", true),
 		chromedp.Flag("disable-quic", true), chromedp.Flag("font-render-hinting", "none"), chromedp.Flag("hide-scrollbars", true),
 		chromedp.Flag("lang", "en-GB"),
+		chromedp.Flag("force-prefers-reduced-motion", true), // what moves is drawn again and again, and nobody sees it
 	)
 	alloc, endAlloc := chromedp.NewExecAllocator(parent, options...)
 	tab, endTab := chromedp.NewContext(alloc)
