@@ -233,16 +233,18 @@ func TestAPlannedDayBecomesLanes(t *testing.T) {
 	require.Greater(t, steps, 30)
 	from := eval[int](u, `Number([...document.querySelectorAll("#hours-list li")].find(
 		l => l.dataset.step === "Swifts at dusk|Weigh and mix the lye").dataset.from)`)
-	u.do("drag", chromedp.Evaluate[chromedp.Void](`(() => {
-		const block = [...document.querySelectorAll("#hours [data-step]")].find(b => b.dataset.step === "Swifts at dusk|Weigh and mix the lye");
+	const drag = `(() => {
+		const block = [...document.querySelectorAll("#hours [data-step]")].find(b => b.dataset.step === %q);
 		const at = block.getBoundingClientRect();
 		const send = (type, x) => block.dispatchEvent(new PointerEvent(type, {bubbles: true, pointerId: 1, isPrimary: true,
 			clientX: x, clientY: at.top + 5}));
 		block.setPointerCapture = () => {};
 		const lanes = document.getElementById("hours");
 		const minute = Number(lanes.dataset.minute) * lanes.querySelector("svg").getBoundingClientRect().width / Number(lanes.dataset.width);
-		send("pointerdown", at.left + 3); send("pointermove", at.left + 3 + 10 * minute); send("pointerup", at.left + 3 + 10 * minute);
-	})()`))
+		const to = at.left + 3 + %d * minute;
+		send("pointerdown", at.left + 3); send("pointermove", to); send("pointerup", to);
+	})()`
+	u.do("drag", chromedp.Evaluate[chromedp.Void](fmt.Sprintf(drag, "Swifts at dusk|Weigh and mix the lye", 10)))
 	u.until("it is moved", `location.search.includes("at=") && (document.body?.textContent ?? "").includes("Had all else stayed")`)
 	moved := `[...document.querySelectorAll("#hours-list li")].find(l => l.dataset.step === "Swifts at dusk|%s")?.dataset.from`
 	assert.Equal(t, strconv.Itoa(from+10), eval[string](u, fmt.Sprintf(moved, "Weigh and mix the lye")))
@@ -252,8 +254,18 @@ func TestAPlannedDayBecomesLanes(t *testing.T) {
 		l => l.dataset.step === "Swifts at dusk|Lye cools").children[0].textContent.trim()`)
 	assert.Equal(t, mixed, cools, "nothing keeps lye from cooling")
 	assert.Equal(t, steps, eval[int](u, `document.querySelectorAll("#hours-list li").length`), "nothing is lost")
-	u.press("As it was laid")
-	u.until("it is back", `!location.search.includes("at=")`)
+
+	// It is kept for whoever looks at the day; what is moved then is moved besides.
+	u.press("Keep it for this day")
+	u.reads("main", "as it was kept for this day")
+	u.open("/plan/day/2026-03-15/hours")
+	u.reads("#hours-list", "you put it there")
+	const fixed = `document.querySelectorAll("#hours-list li.is-fixed").length`
+	assert.Equal(t, 1, eval[int](u, fixed))
+	u.do("drag", chromedp.Evaluate[chromedp.Void](fmt.Sprintf(drag, "Swifts at dusk|Cover and clean up", 20)))
+	u.until("both are moved", `location.search.includes("at=") && `+fixed+` === 2`)
+	u.press("As usual again")
+	u.until("nothing is kept", `document.readyState === "complete" && !location.search.includes("at=") && `+fixed+` === 0`)
 	u.fill("jug", "2")
 	u.press("Lay it")
 	u.until("with a second jug", `location.search.includes("jug=2") && document.querySelector(".hours-end b") !== null`)

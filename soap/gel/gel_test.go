@@ -87,7 +87,8 @@ func TestHeatIsNotMadeOfNothing(t *testing.T) {
 			t.Fatalf("wrapped %v, open %v", wrapped.PeakC, open.PeakC)
 		}
 		pl.Cover = "leave"
-		if more := run(Loaf{l.Width * 1.5, l.Height * 1.5, l.Material}, b, pl, 1, 1, 0, false); more.PeakC < open.PeakC-1 && pl.RoomC <= pl.StartC {
+		more := run(Loaf{l.Width * 1.5, l.Height * 1.5, l.Material}, b, pl, 1, 1, 0, false)
+		if more.PeakC < open.PeakC-1 && pl.RoomC <= pl.StartC {
 			t.Fatalf("a larger one %v, the smaller %v", more.PeakC, open.PeakC)
 		}
 	})

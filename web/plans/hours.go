@@ -352,6 +352,7 @@ func (p *hoursPage) draw(letter map[string]string) {
 		}
 		lanes = append(lanes, lane)
 	}
-	p.Drawn, p.Drag = draw.OfHours(lanes, p.Day.Start, p.Day.End, p.Plan.Ends, "The day in lanes: who does what when, and what is taken meanwhile")
+	p.Drawn, p.Drag = draw.OfHours(lanes, p.Day.Start, p.Day.End, p.Plan.Ends,
+		"The day in lanes: who does what when, and what is taken meanwhile")
 	p.Minute = draw.HoursMinute(p.Day.Start, p.Day.End)
 }

@@ -14,7 +14,8 @@ const clock = (minute) =>
 const row = (key) => [...list.children].find((li) => li.dataset.step === key);
 
 const moved = (key, minutes) => {
-  const query = new URLSearchParams(location.search);
+  // The links of a step know what else was moved, also where that was kept and stands in no address.
+  const query = new URLSearchParams(row(key).querySelector('a[href^="?"]').getAttribute("href"));
   const others = query.getAll("at").filter((at) => !at.startsWith(`${key}|`));
   query.delete("at");
   for (const at of others) query.append("at", at);
