@@ -274,7 +274,11 @@ func (w LotsWhere) where() (string, []any) {
 		for _, st := range w.Stages[1:] {
 			marks, values = marks+",?", append(values, st)
 		}
-		and(`s.stage IN (`+marks+`)`, values...)
+		stage := `s.stage`
+		if w.Most > 0 && len(w.Stages) > 2 { // most lots are at some of them: from the newest on they are found sooner than by the index
+			stage = `+s.stage`
+		}
+		and(stage+` IN (`+marks+`)`, values...)
 	}
 	if w.Text != "" {
 		like := "%" + likeEscape.Replace(w.Text) + "%"

@@ -3,6 +3,7 @@ package planning
 import (
 	"context"
 	"fmt"
+	"slices"
 	"sync"
 
 	"ashshelf/soap/cure"
@@ -16,7 +17,34 @@ import (
 // Experience is what the shop's own lots took and gave, the newest first.
 type Experience struct {
 	lots    []shown
-	minutes map[[2]string]learn.Figure // times what the table says, by recipe and part: a day asks for each of them often
+	minutes *minutes
+}
+
+// minutes are how long parts of the work take, over what the table says, by recipe and part: a day asks for each of them
+// often, and as long as no lot is finished they are the same.
+type minutes struct {
+	mu sync.Mutex
+	of map[[2]string]minutesOf
+}
+
+// minutesOf is a figure of a recipe as it stood when it was asked for.
+type minutesOf struct {
+	formula recipe.Formula
+	learn.Figure
+}
+
+// known remembers the newest experience, as long as the lots are the same that it is from.
+type known struct {
+	mu      sync.Mutex
+	recipes []string
+	heads   []lotHead
+	of      Experience
+}
+
+// lotHead is a lot with the newest entry of its record.
+type lotHead struct {
+	oid   string
+	entry int64
 }
 
 // shown is a lot with what it showed, over what the table says for it.
@@ -73,7 +101,16 @@ func (pl *Planner) Experience(ctx context.Context, recipes []string) (out Experi
 			}
 		}
 	}
-	out.minutes = map[[2]string]learn.Figure{}
+	var heads []lotHead
+	for _, l := range list {
+		heads = append(heads, lotHead{l.OID, l.LastEntry})
+	}
+	pl.known.mu.Lock()
+	defer pl.known.mu.Unlock()
+	if pl.known.of.minutes != nil && slices.Equal(pl.known.recipes, recipes) && slices.Equal(pl.known.heads, heads) {
+		return pl.known.of, nil
+	}
+	out.minutes = &minutes{of: map[[2]string]minutesOf{}}
 	for _, l := range list {
 		one := shown{lot: l}
 		if one.made, err = pl.madeOf(ctx, l); err != nil {
@@ -86,6 +123,7 @@ func (pl *Planner) Experience(ctx context.Context, recipes []string) (out Experi
 		}
 		out.lots = append(out.lots, one)
 	}
+	pl.known.recipes, pl.known.heads, pl.known.of = recipes, heads, out
 	return out, nil
 }
 
@@ -164,13 +202,15 @@ func (e Experience) foretell(a About, k learn.Kind, table float64, of func(shown
 // Minutes is how long a part of the work takes.
 func (e Experience) Minutes(a About, part string, table float64) learn.Figure {
 	key := [2]string{a.Recipe, part}
-	f, known := e.minutes[key]
-	if !known {
-		f = e.foretell(a, learn.Minutes, 1, func(l shown) (learn.Seen, bool) {
+	e.minutes.mu.Lock()
+	defer e.minutes.mu.Unlock()
+	f, known := e.minutes.of[key]
+	if !known || !learn.Same(f.formula, a.Formula) {
+		f.formula, f.Figure = a.Formula, e.foretell(a, learn.Minutes, 1, func(l shown) (learn.Seen, bool) {
 			ratio, ok := l.made.minutes[part]
 			return learn.Seen{Ratio: ratio}, ok
 		})
-		e.minutes[key] = f
+		e.minutes.of[key] = f
 	}
 	return f.Of(table)
 }

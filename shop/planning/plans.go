@@ -30,6 +30,7 @@ type Planner struct {
 	*lots.Reader
 	Seller *selling.Seller // who knows what was assessed
 
+	known known
 	made  madeMemo
 	turns turnsMemo
 }

@@ -39,6 +39,10 @@ func SameScent(a, b recipe.Formula) bool {
 	return len(x) > 0 && slices.Equal(x, y)
 }
 
+// Same reports whether two formulas are of the same base and the same scent, or both of none: what is alike to one is to the
+// other.
+func Same(a, b recipe.Formula) bool { return SameBase(a, b) && slices.Equal(scents(a), scents(b)) }
+
 func scents(f recipe.Formula) (out []string) {
 	if f.Scent != nil {
 		for _, p := range f.Scent.Parts {
