@@ -51,8 +51,7 @@ func (pl *Planner) standOn(ctx context.Context, midnight time.Time, b run.Bench)
 	for _, l := range full {
 		until := place{timetable.Minutes, l.Code}
 		if w := l.Unmolds(); !w.None() {
-			opens := l.Pour.Occurred.Add(w.Opens)
-			until.from = min(timetable.Minutes, max(0, int(opens.Sub(midnight).Minutes()+1)))
+			until.from = minuteOf(l.Pour.Occurred.Add(w.Opens).In(midnight.Location()), midnight)
 		}
 		for _, m := range l.Frozen.Molds {
 			if _, counted := s.molds[m.OID]; counted {
@@ -64,6 +63,18 @@ func (pl *Planner) standOn(ctx context.Context, midnight time.Time, b run.Bench)
 		}
 	}
 	return s, nil
+}
+
+// minuteOf is the minute of a day by its clock from which on it is at least then: the first of it for what was before, and none
+// of it for what is after.
+func minuteOf(at, midnight time.Time) int {
+	switch {
+	case at.Before(midnight):
+		return 0
+	case !at.Before(midnight.AddDate(0, 0, 1)):
+		return timetable.Minutes
+	}
+	return min(timetable.Minutes, at.Hour()*60+at.Minute()+1)
 }
 
 func loaves(molds []lot.Mold) (n int) {
