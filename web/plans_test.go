@@ -233,6 +233,8 @@ func TestTheNextThingOfAllPotsStandsAtTheTop(t *testing.T) {
 	run := next[2]
 	_, alone := v.get("/make/next?lot=" + strings.TrimPrefix(run, "/make/"))
 	assert.NotContains(t, alone, "<li>", "on the page of the only pot there is nothing to add")
+	_, trace := v.get(run + "?step=batter:trace")
+	hasAll(t, trace, "To trace:", "from 1 lot", "the table says")
 
 	plan := v.planFor("2026-03-14")
 	_, both := v.get("/make/next?lot=" + strings.TrimPrefix(run, "/make/"))

@@ -24,7 +24,6 @@ import (
 
 // Kind is what is foretold, and how far it is from the table before a lot was made: spreads as logarithms.
 type Kind struct {
-	Name    string
 	shops   float64 // shops from the table
 	recipes float64 // recipes from their shop
 	alike   float64 // recipes from others of their base or scent
@@ -33,13 +32,15 @@ type Kind struct {
 	unit    string
 }
 
-// The kinds of figures. How far they are apart is judged, not measured: each shop corrects it by its own lots.
+// The kinds of figures: minutes of work, hours until a loaf is firm, what share of the pot comes to the cut, what share of the
+// planned bars is good, and what share of a bar dries away in a year. How far they are apart is judged, not measured: each shop
+// corrects it by its own lots.
 var (
-	Minutes = Kind{Name: "minutes", shops: 0.40, recipes: 0.25, alike: 0.15, lots: 0.30, unit: "min"}
-	Firm    = Kind{Name: "hours until it is firm", shops: 0.20, recipes: 0.15, alike: 0.10, lots: 0.15, unit: "h"}
-	Comes   = Kind{Name: "of the pot that comes to the cut", shops: 0.015, recipes: 0.008, alike: 0.006, lots: 0.010, share: true, unit: "%"}
-	Good    = Kind{Name: "of the planned bars that are good", shops: 0.05, recipes: 0.04, alike: 0.03, lots: 0.05, share: true, unit: "%"}
-	Dries   = Kind{Name: "of a bar that dries away in a year", shops: 0.20, recipes: 0.12, alike: 0.08, lots: 0.12, share: true, unit: "%"}
+	Minutes = Kind{shops: 0.40, recipes: 0.25, alike: 0.15, lots: 0.30, unit: "min"}
+	Firm    = Kind{shops: 0.20, recipes: 0.15, alike: 0.10, lots: 0.15, unit: "h"}
+	Comes   = Kind{shops: 0.015, recipes: 0.008, alike: 0.006, lots: 0.010, share: true, unit: "%"}
+	Good    = Kind{shops: 0.05, recipes: 0.04, alike: 0.03, lots: 0.05, share: true, unit: "%"}
+	Dries   = Kind{shops: 0.20, recipes: 0.12, alike: 0.08, lots: 0.12, share: true, unit: "%"}
 )
 
 // Near is how near a lot is to the recipe that is asked about.
@@ -60,8 +61,8 @@ type Seen struct {
 	Recipe      string // lots of a recipe that is not asked about stand together
 }
 
-// Valid reports whether something was seen at all.
-func (s Seen) Valid() bool {
+// valid reports whether something was seen at all.
+func (s Seen) valid() bool {
 	number := func(v float64) bool { return v > 0 && !math.IsInf(v, 0) }
 	return number(s.Ratio) || s.Ratio == 0 && (number(s.Over) || number(s.Under)) && (s.Under == 0 || s.Over < s.Under)
 }
@@ -94,7 +95,7 @@ func Foretell(k Kind, table float64, seen []Seen) Figure {
 	f := Figure{Kind: k, Table: table}
 	groups := [3][]Seen{}
 	for _, s := range seen {
-		if s.Valid() {
+		if s.valid() {
 			groups[s.Near] = append(groups[s.Near], s)
 		}
 	}
