@@ -133,6 +133,54 @@ func TestSoftLoavesMoveTheWindowOfTheNextLot(t *testing.T) {
 	assert.NotContains(t, figures, "Dries away in a year", "no bar was weighed while it dried")
 }
 
+// Loaves that are firm when one usually looks bring no window forward, however many: nobody saw when they were. Those that were
+// looked at early do.
+func TestOnlyLoavesThatWereSeenFirmEarlyBringAWindowForward(t *testing.T) {
+	for name, c := range map[string]struct {
+		after time.Duration
+		moves bool
+	}{"when one usually looks": {24 * time.Hour, false}, "early": {9 * time.Hour, true}} {
+		b := open(t)
+		r, _ := b.startedWith(formula())
+		oid := b.startedOf(r)
+		table := b.lot(oid).Frozen.Unmold
+		for range 9 {
+			b.weighed(oid)
+			require.NoError(t, b.RecordPour(ctx, b.on(oid), oid, lot.Pour{Trace: "light"}))
+			b.now = b.now.Add(c.after)
+			require.NoError(t, b.RecordUnmold(ctx, b.on(oid), oid, lot.Unmolding{Gel: "full"}, false, "it was firm"))
+			oid = b.startedOf(r)
+		}
+		assert.Equal(t, c.moves, b.lot(oid).Frozen.Unmold.Opens < table.Opens, name)
+	}
+}
+
+// A mold that two pots of a plan fill between them is one mold.
+func TestAMoldThatTwoPotsFillIsOne(t *testing.T) {
+	b := open(t)
+	r, err := b.KeepRecipe(ctx, b.act(), "", 0, document.RecipeBody{Formula: formula()}, "", "")
+	require.NoError(t, err)
+	m, err := b.KeepMold(ctx, b.act(), "", 0, "Loaf",
+		document.MoldBody{Mold: mold.Mold{Shape: mold.Box, Length: 250, Width: 80, Fill: 65}, Material: "lined", Bars: 10, Owned: 5})
+	require.NoError(t, err)
+	settings, err := b.Settings(ctx)
+	require.NoError(t, err)
+	o := planning.DefaultOrder(settings)
+	o.Recipe, o.Molds, o.Day, o.PotCapacity = r, []planning.OrderMold{{OID: m, Count: 5}}, "2026-03-05", 3700
+	oid, err := b.KeepPlan(ctx, b.act(), o)
+	require.NoError(t, err)
+	p, err := b.Plan(ctx, oid)
+	require.NoError(t, err)
+	require.Equal(t, 2, p.PlanBody.Plan.Batches)
+	require.Equal(t, 3, p.MoldsOf(0)[0].Count)
+	require.Equal(t, 3, p.MoldsOf(1)[0].Count, "the third of five is poured from both")
+	bench, _, err := b.Bench(ctx, o.Day)
+	require.NoError(t, err)
+	h, err := b.Hours(ctx, o.Day, bench)
+	require.NoError(t, err)
+	assert.Empty(t, h.Refused, "five are enough")
+}
+
 // Gels that were seen say how warm loaves stay in this shop.
 func TestSeenGelsSayHowWarmLoavesStay(t *testing.T) {
 	b := open(t)
@@ -291,8 +339,15 @@ func TestADayFillsNoMoldThatIsFull(t *testing.T) {
 	assert.GreaterOrEqual(t, pours[2], 10*60, "the third waits for the loaf to come out")
 	require.Len(t, h.Pours, 1)
 	for _, why := range h.Pours {
-		assert.Contains(t, why, "waits for “Loaf”, free from 10:0")
+		assert.Contains(t, why, "waits for “Loaf”, which can be emptied from 10:0")
 	}
+	b.now = time.Date(2026, 3, 4, 11, 0, 0, 0, time.UTC)
+	h = laid("2026-03-04")
+	require.Len(t, h.Pours, 1)
+	for _, why := range h.Pours {
+		assert.Contains(t, why, "which can be emptied", "its window is open, and it is still full")
+	}
+	b.now = time.Date(2026, 3, 3, 23, 0, 0, 0, time.UTC)
 	planned("2026-03-04")
 	late := laid("2026-03-04").Late()
 	require.Len(t, late, 1, "there are three, and each is poured once a day")

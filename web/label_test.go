@@ -18,7 +18,8 @@ func TestALabelIsReadOffARecipeAndItsWordsAreWeighed(t *testing.T) {
 	_, page := v.get(kept + "/label?" + url.Values{
 		"style": {"after-saponification"}, "words": {"Cleans gently. Repels midges.\nSoftens <b>hands</b>"}, "loss": {"9,5"},
 	}.Encode())
-	hasAll(t, page, "Sodium Olivate, Sodium Cocoate", "Repels midges</b>: not without approval", "“repels” says that it keeps insects away",
+	hasAll(t, page, "Sodium Olivate, Sodium Cocoate", "Repels midges</b>: not without approval",
+		"“repels” says that it keeps insects away",
 		"Softens &lt;b&gt;hands&lt;/b&gt;</b>: a cosmetic claim", "Cleans gently</b>: plain")
 
 	_, page = v.get(v.link("/recipes", "recipes", "Trial: hemp and tomato leaf") + "/label")

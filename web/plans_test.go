@@ -12,6 +12,8 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"ashshelf/shop/journal"
+	"ashshelf/soap/run"
 	"ashshelf/web/page/dom"
 )
 
@@ -219,6 +221,20 @@ func TestADayIsLaidByItsHours(t *testing.T) {
 	has(t, empty, "No pot is left to be started")
 	status, _ = v.get("/plan/day/someday/hours")
 	assert.Equal(t, http.StatusNotFound, status)
+}
+
+// What was put at a time that is over by now does not keep anybody from keeping what is left of the day.
+func TestWhatIsOverIsKeptNoMore(t *testing.T) {
+	t.Parallel()
+	v := visit(t)
+	plan := v.planFor("2026-03-14")
+	const at = "/plan/day/2026-03-14/hours" // it is half past ten
+	require.NoError(t, v.kit.Shop.KeepBench(bg, journal.Act{Person: 1, Device: "bench", Key: "then"}, "2026-03-14", run.Bench{Start: 540, End: 1020,
+		Moved: []run.Moved{{Batch: plan, Step: run.LyeWork, At: 560}, {Batch: plan, Step: run.CleanWork, At: 960}}}))
+	_, page := v.get(at)
+	assert.Equal(t, 1, strings.Count(page, "you put it there"))
+	kept := v.does(at, at, "keep", "day")
+	hasAll(t, kept, "as it was kept for this day", "you put it there")
 }
 
 // The next thing to do across all pots is one line at the top: of the pot on the bench, and of those of today's plans.

@@ -275,14 +275,32 @@ func (e Experience) Foretold(a About, w cure.Window, potLoss float64) (out []Tol
 	if !w.None() {
 		add("Until it is firm", e.Firm(a, w))
 	}
-	add("Of the pot at the cut", e.Comes(a, potLoss))
+	if !a.Formula.Process.Cooks() {
+		add("Of the pot at the cut", e.Comes(a, potLoss))
+	}
 	add("Good bars of those planned", e.Good(a))
 	add("Dries away in a year", e.Dries(a))
 	return out
 }
 
-// leastFirm is how many own lots move a window: a loaf that was firm when it should be says little of when it was.
+// leastFirm is how many own lots bring a window forward: that they were firm before the table has them firm was seen. A loaf that
+// is firm when one usually looks may have been soft an hour before.
 const leastFirm = 3
+
+// looks are how many own lots were seen firm before the table has them firm, and how many came out soft.
+func (e Experience) looks(a About) (early, soft int) {
+	for _, l := range e.lots {
+		if s, ok := learn.Firmness(l.lot); ok && l.lot.Recipe == a.Recipe {
+			switch {
+			case s.Over > 0:
+				soft++
+			case s.Under < 1:
+				early++
+			}
+		}
+	}
+	return early, soft
+}
 
 // Window is the window of a soap as the shop's own lots found it, with why where that is another than the table's; a window
 // of the recipe's own, and that of cooked soap, stay.
@@ -291,10 +309,14 @@ func (e Experience) Window(a About, table cure.Window) cure.Window {
 		return table
 	}
 	f := e.Firm(a, table)
-	if f.Own < leastFirm || !f.Telling() {
+	early, soft := e.looks(a)
+	how := "later"
+	if f.Ratio() < 1 {
+		how = "sooner"
+	}
+	if f.Own < leastFirm || !f.Telling() || how == "sooner" && early < leastFirm || how == "later" && soft == 0 {
 		return table
 	}
-	how := map[bool]string{true: "sooner", false: "later"}[f.Ratio() < 1]
 	return table.Learned(f.Ratio(), fmt.Sprintf("%s by your own lots: firm after %s h, %s, from %s; the table says %s", how, f.Says(f.Mid),
 		f.Range(), f.From(), f.Says(f.Table)))
 }

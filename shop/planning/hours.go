@@ -24,7 +24,7 @@ type Hours struct {
 	Plans   map[string]string  // and of the plans of the others
 	From    Learned            // what minutes are from
 	Refused []timetable.Late   // pots that have no mold or no place in the oven
-	Pours   map[string]string  // why a pour cannot be earlier, by batch
+	Pours   map[string]string  // what a pour waits for or what is to be emptied for it, by batch
 	Untold  []string           // molds of which nobody said how many there are
 	NotLast []string           // pots that hurry, and are not last: the day has no room for that
 	Gone    []run.Moved        // steps that were put at a time, and are none of the day any more, or at no time of it
@@ -135,7 +135,7 @@ func (t toLay) begun(l *lot.Lot, now time.Time) {
 	start := t.Day.Start
 	pace := t.own.pace(About{l.Recipe, l.Frozen.Formula}, from)
 	rest := o.Rest(name, t.roomC, t.pots, l.State(), l.WhenToCombine(t.roomC, now), start, pace)
-	_, _, _ = t.stand.pour(l.Frozen.Molds, o.InOven(), timetable.Minutes)
+	t.stand.take(l.Frozen.Molds, o.InOven())
 	if len(rest.Steps) == 0 {
 		return
 	}
@@ -185,7 +185,7 @@ func (t toLay) planned(p Plan) {
 		pot := len(p.Lots) + n
 		o := p.Order(pot)
 		name := t.unused(p.PlanBody.Recipe)
-		from, why, refused := t.stand.pour(p.MoldsOf(pot), o.InOven(), t.Day.End)
+		from, why, refused := t.stand.pour(fresh(p, pot), o.InOven(), t.Day.End)
 		t.Plans[name] = p.OID
 		if refused != "" {
 			t.Refused = append(t.Refused, timetable.Late{Batch: name, Why: refused})
@@ -193,11 +193,12 @@ func (t toLay) planned(p Plan) {
 		}
 		t.From[name] = map[string]learn.Figure{}
 		b := o.Work(name, t.roomC, t.pots, t.own.pace(About{p.Plan.Recipe, p.Request.Formula}, t.From[name]))
-		if from > t.Day.Start {
-			for i, s := range b.Steps {
-				if s.Name == run.PourWork {
-					b.Steps[i].From, t.Pours[name] = from, why
-				}
+		if why != "" {
+			t.Pours[name] = why
+		}
+		for i, s := range b.Steps {
+			if s.Name == run.PourWork && from > t.Day.Start {
+				b.Steps[i].From = from
 			}
 		}
 		_, t.hurries[name] = o.Formula.RiskyScent()

@@ -4,11 +4,11 @@ import (
 	"cmp"
 	"context"
 	"fmt"
+	"math"
 	"slices"
 	"strings"
 	"time"
 
-	"ashshelf/shop/catalog"
 	"ashshelf/soap/lot"
 	"ashshelf/soap/run"
 	"ashshelf/soap/timetable"
@@ -41,9 +41,8 @@ func (pl *Planner) standOn(ctx context.Context, midnight time.Time, b run.Bench)
 		return nil, err
 	}
 	s := &stand{molds: map[string][]place{}}
-	owned := map[string]catalog.Mold{}
 	for _, m := range known {
-		if owned[m.OID] = m; m.Owned > 0 {
+		if m.Owned > 0 {
 			s.molds[m.OID] = make([]place, m.Owned)
 		}
 	}
@@ -53,15 +52,11 @@ func (pl *Planner) standOn(ctx context.Context, midnight time.Time, b run.Bench)
 		if w := l.Unmolds(); !w.None() {
 			until.from = minuteOf(l.Pour.Occurred.Add(w.Opens).In(midnight.Location()), midnight)
 		}
-		for _, m := range l.Frozen.Molds {
-			if _, counted := s.molds[m.OID]; counted {
-				fill(s.molds[m.OID], m.Count, until)
-			}
-		}
-		if l.Order().InOven() {
-			fill(s.oven, loaves(l.Frozen.Molds), until)
+		for _, w := range s.wants(l.Frozen.Molds, l.Order().InOven()) {
+			fill(w.places, w.count, until)
 		}
 	}
+	s.untold = nil // of what is to be poured, not of what was
 	return s, nil
 }
 
@@ -97,26 +92,40 @@ func sorted(places []place) {
 	slices.SortStableFunc(places, func(a, b place) int { return cmp.Compare(a.from, b.from) })
 }
 
-// pour takes the molds of a pot, and its places in the oven, for the rest of the day: from which minute on they are free and
-// why not before, or why they are not.
-func (s *stand) pour(molds []lot.Mold, oven bool, end int) (from int, why, refused string) {
-	type want struct {
-		places []place
-		count  int
-		what   string
-	}
-	var wants []want
+// want is so many of the places that there are of something.
+type want struct {
+	places []place
+	count  int
+	what   string
+}
+
+// wants are the molds of a pot that are counted, and its places in the oven.
+func (s *stand) wants(molds []lot.Mold, oven bool) (out []want) {
 	for _, m := range molds {
 		if places, counted := s.molds[m.OID]; counted {
-			wants = append(wants, want{places, m.Count, m.Name})
+			out = append(out, want{places, m.Count, m.Name})
 		} else if m.OID != "" && !slices.Contains(s.untold, m.Name) {
 			s.untold = append(s.untold, m.Name)
 		}
 	}
 	if oven {
-		wants = append(wants, want{s.oven, loaves(molds), "place in the oven"})
+		out = append(out, want{s.oven, loaves(molds), "place in the oven"})
 	}
-	for _, w := range wants {
+	return out
+}
+
+// take fills what a pot is poured into, for the rest of the day, as far as there is some.
+func (s *stand) take(molds []lot.Mold, oven bool) {
+	for _, w := range s.wants(molds, oven) {
+		fill(w.places, w.count, place{timetable.Minutes, "a pot of this day"})
+	}
+}
+
+// pour is from which minute on what a pot is poured into is free, and what is to be done or waited for first; or why it is not
+// free by the end of the day.
+func (s *stand) pour(molds []lot.Mold, oven bool, end int) (from int, why, refused string) {
+	for _, w := range s.wants(molds, oven) {
+		sorted(w.places)
 		free := slices.IndexFunc(w.places, func(p place) bool { return p.from >= end })
 		if free < 0 {
 			free = len(w.places)
@@ -125,15 +134,40 @@ func (s *stand) pour(molds []lot.Mold, oven bool, end int) (from int, why, refus
 			return 0, "", fmt.Sprintf("it needs %d of “%s”, and of %d only %d can be free in time%s", w.count, w.what, len(w.places), free,
 				in(w.places[free:]))
 		}
-		if last := w.places[:w.count]; w.count > 0 && last[w.count-1].from > from {
-			from = last[w.count-1].from
-			why = fmt.Sprintf("waits for “%s”, free from %s on%s", w.what, timetable.Clock(from), in(last[w.count-1:]))
+		if taken := w.places[:w.count]; in(taken) != "" && taken[w.count-1].from >= from {
+			from = taken[w.count-1].from
+			why = fmt.Sprintf("“%s” is to be emptied first%s", w.what, in(taken))
+			if from > 0 {
+				why = fmt.Sprintf("waits for “%s”, which can be emptied from %s on%s", w.what, timetable.Clock(from), in(taken))
+			}
 		}
 	}
-	for _, w := range wants {
-		fill(w.places, w.count, place{timetable.Minutes, "a pot of this day"})
-	}
+	s.take(molds, oven)
 	return from, why, ""
+}
+
+// fresh are the molds that a pot begins: one that the pot before has filled in part is not another one.
+func fresh(p Plan, pot int) (out []lot.Mold) {
+	if pot >= len(p.Split) {
+		return p.MoldsOf(pot)
+	}
+	upTo := func(pots, mold int) (n float64) {
+		for _, shares := range p.Split[:pots] {
+			for _, s := range shares {
+				if s.Mold == mold {
+					n += s.Count
+				}
+			}
+		}
+		return n
+	}
+	whole := func(n float64) int { return int(math.Ceil(n - 1e-6)) }
+	for i, m := range p.Molds {
+		if m.Count = whole(upTo(pot+1, i)) - whole(upTo(pot, i)); m.Count > 0 {
+			out = append(out, m)
+		}
+	}
+	return out
 }
 
 // in says who is in some places.

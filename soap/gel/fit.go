@@ -30,6 +30,7 @@ const (
 	mostWarmer  = 3.0
 	netStep     = 0.125
 	turnsWithin = 0.2
+	unseen      = 1.0 // steps either way of a shop of which nothing was seen
 )
 
 func netPoints() int { return int(2*mostWarmer/netStep) + 1 }

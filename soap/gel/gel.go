@@ -173,6 +173,10 @@ func Foretell(l Loaf, b Batter, pl Place, shop Belief) (Outlook, error) {
 		sugar = moreOfSugar
 	}
 	more := warmer(l, b, pl, high, sugar)
+	hottest := more // how far gels went says little of the peak: that a shop's loaves gel late does not keep them from heaving
+	if high < unseen {
+		hottest = warmer(l, b, pl, unseen, sugar)
+	}
 	say := func(of func(Course) bool) Verdict {
 		switch {
 		case of(less) && of(more):
@@ -185,6 +189,9 @@ func Foretell(l Loaf, b Batter, pl Place, shop Belief) (Outlook, error) {
 	o := Outlook{GelC: b.GelC(), Likely: likely, LeastC: less.PeakC, MostC: more.PeakC, LeastPct: 100 * less.Share, MostPct: 100 * more.Share,
 		Middle: say(func(c Course) bool { return c.Middle }), All: say(func(c Course) bool { return c.All }),
 		Hot: say(func(c Course) bool { return c.Hot })}
+	if o.MostC = math.Max(o.MostC, hottest.PeakC); o.Hot == No && hottest.Hot {
+		o.Hot = Perhaps
+	}
 	for _, what := range b.Warms {
 		o.Unsure = append(o.Unsure, what+" makes it warmer than is reckoned here")
 	}

@@ -218,6 +218,29 @@ func TestFittedShopsHoldOnSimulatedShops(t *testing.T) {
 	assert.Greater(t, share[12], share[0], "looking makes surer")
 }
 
+// That a shop's loaves did not gel says little of how hot one may become: it is not called out of the question.
+func TestThatGelsWereNotSeenKeepsNoLoafFromHeaving(t *testing.T) {
+	var seen []string
+	var turns []Turns
+	for range 12 {
+		seen, turns = append(seen, "none"), append(turns, Turns{-1, 0})
+	}
+	cold := Fit(seen, turns)
+	tried := 0
+	for start := 40.0; start < 70; start++ {
+		l, b, pl := Loaf{150, 120, "lined"}, batter(38), Place{StartC: start, RoomC: 20, Cover: "insulate"}
+		before := told(t, l, b, pl)
+		after, err := Foretell(l, b, pl, cold)
+		require.NoError(t, err)
+		assert.GreaterOrEqual(t, after.MostC, before.MostC-0.5)
+		if before.Hot != No {
+			tried++
+			assert.NotEqual(t, No, after.Hot, start)
+		}
+	}
+	assert.Positive(t, tried)
+}
+
 func TestWhatCannotBeForetoldIsTold(t *testing.T) {
 	for path, of := range map[string]struct {
 		l  Loaf

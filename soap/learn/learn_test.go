@@ -206,6 +206,7 @@ func TestFirmnessHoldsOnSimulatedShops(t *testing.T) {
 			share := float64(in) / float64(all)
 			line += fmt.Sprintf("  %2d lots %.2f", known, share)
 			assert.GreaterOrEqual(t, share, 0.55, "%v, %d lots", pace, known)
+			assert.LessOrEqual(t, share, 0.98, "%v, %d lots", pace, known)
 		}
 		t.Log(line)
 	}

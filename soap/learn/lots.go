@@ -88,9 +88,10 @@ const (
 )
 
 // Came is what share of a pot of so many g came to the cut, over the share that its plan had reach the molds: what sticks to
-// pot and molds is missing, and what dried in the mold. False where bars were not weighed.
+// pot and molds is missing, and what dried in the mold. False where bars were not weighed, of what was cooked, which gives
+// off far more, and where batter or trimmings went from lot to lot.
 func Came(l *lot.Lot, potG float64) (s Seen, ok bool) {
-	if l.Cut == nil || l.Pour == nil || l.Cut.BarsG() <= 0 || !(potG > 0) {
+	if l.Cut == nil || l.Pour == nil || l.Cut.BarsG() <= 0 || !(potG > 0) || l.Cooked() || len(l.Parents)+len(l.Children) > 0 {
 		return s, false
 	}
 	share := (l.Cut.Weight() + l.Pour.LeftG) / potG

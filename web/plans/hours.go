@@ -147,6 +147,7 @@ func (s *Room) showHours(w http.ResponseWriter, r *http.Request, f *page.Form, s
 		if len(r.URL.Query()) > 0 { // of what was kept, what is over or is not to be made any more is passed over
 			f.Problems = goneWords(p.Hours)
 		}
+		bench.Moved = slices.DeleteFunc(slices.Clone(bench.Moved), func(m run.Moved) bool { return slices.Contains(p.Gone, m) })
 	}
 	if len(f.Problems) > 0 {
 		status = http.StatusUnprocessableEntity
@@ -242,7 +243,6 @@ func (p *hoursPage) write(b run.Bench) {
 		letter[one.Name] = string(rune('A' + i%26))
 		p.Pots = append(p.Pots, hoursBatch{letter[one.Name], one.Name, link[one.Name]})
 	}
-	b.Moved = slices.DeleteFunc(slices.Clone(b.Moved), func(m run.Moved) bool { return slices.Contains(p.Gone, m) })
 	for _, m := range b.Moved {
 		p.Moved = append(p.Moved, movedValue(m))
 	}
