@@ -229,7 +229,8 @@ func TestWhatIsOverIsKeptNoMore(t *testing.T) {
 	v := visit(t)
 	plan := v.planFor("2026-03-14")
 	const at = "/plan/day/2026-03-14/hours" // it is half past ten
-	require.NoError(t, v.kit.Shop.KeepBench(bg, journal.Act{Person: 1, Device: "bench", Key: "then"}, "2026-03-14", run.Bench{Start: 540, End: 1020,
+	act := journal.Act{Person: 1, Device: "bench", Key: "then"}
+	require.NoError(t, v.kit.Shop.KeepBench(bg, act, "2026-03-14", run.Bench{Start: 540, End: 1020,
 		Moved: []run.Moved{{Batch: plan, Step: run.LyeWork, At: 560}, {Batch: plan, Step: run.CleanWork, At: 960}}}))
 	_, page := v.get(at)
 	assert.Equal(t, 1, strings.Count(page, "you put it there"))

@@ -199,6 +199,16 @@ func (e Experience) foretell(a About, k learn.Kind, table float64, of func(shown
 	return learn.Foretell(k, table, seen)
 }
 
+// firmSeen reports whether that a loaf is firm sooner or later than the table has it was seen of own lots, and does not only
+// follow from that none was soft.
+func (e Experience) firmSeen(a About, f learn.Figure) bool {
+	early, soft := e.looks(a)
+	if f.Ratio() < 1 {
+		return f.Own >= leastFirm && early >= leastFirm
+	}
+	return f.Own >= leastFirm && soft > 0
+}
+
 // Minutes is how long a part of the work takes.
 func (e Experience) Minutes(a About, part string, table float64) learn.Figure {
 	key := [2]string{a.Recipe, part}
@@ -262,18 +272,25 @@ func (e Experience) pace(a About, from map[string]learn.Figure) run.Pace {
 type Told struct {
 	What string
 	learn.Figure
+	Faint bool // it was only seen where the table would have it, too
 }
+
+// Telling is [learn.Figure.Telling] of what was seen by itself.
+func (t Told) Telling() bool { return !t.Faint && t.Figure.Telling() }
 
 // Foretold is all that the shop's own lots say of a recipe in the molds of a plan; what they say nothing of is left out.
 func (e Experience) Foretold(a About, w cure.Window, potLoss float64) (out []Told) {
 	add := func(what string, f learn.Figure) {
 		if f.Lots() > 0 && f.Table > 0 {
-			out = append(out, Told{what, f})
+			out = append(out, Told{What: what, Figure: f})
 		}
 	}
 	add("To trace", e.Trace(a))
 	if !w.None() {
-		add("Until it is firm", e.Firm(a, w))
+		f := e.Firm(a, w)
+		if add("Until it is firm", f); f.Lots() > 0 {
+			out[len(out)-1].Faint = !e.firmSeen(a, f)
+		}
 	}
 	if !a.Formula.Process.Cooks() {
 		add("Of the pot at the cut", e.Comes(a, potLoss))
@@ -309,14 +326,10 @@ func (e Experience) Window(a About, table cure.Window) cure.Window {
 		return table
 	}
 	f := e.Firm(a, table)
-	early, soft := e.looks(a)
-	how := "later"
-	if f.Ratio() < 1 {
-		how = "sooner"
-	}
-	if f.Own < leastFirm || !f.Telling() || how == "sooner" && early < leastFirm || how == "later" && soft == 0 {
+	if !f.Telling() || !e.firmSeen(a, f) {
 		return table
 	}
+	how := map[bool]string{true: "sooner", false: "later"}[f.Ratio() < 1]
 	return table.Learned(f.Ratio(), fmt.Sprintf("%s by your own lots: firm after %s h, %s, from %s; the table says %s", how, f.Says(f.Mid),
 		f.Range(), f.From(), f.Says(f.Table)))
 }
